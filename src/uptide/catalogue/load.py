@@ -1,0 +1,249 @@
+"""Load the catalogue: tables to core objects, once, immutable."""
+
+from __future__ import annotations
+
+import re
+from collections import defaultdict
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from functools import cache
+from importlib.resources import files
+from importlib.resources.abc import Traversable
+from pathlib import Path
+from types import MappingProxyType
+
+from uptide.catalogue.rows import (
+    FattyAcidRow,
+    IngredientRow,
+    ProductRow,
+    ProfileRow,
+    PropertyRow,
+    SourceRow,
+    SynonymRow,
+)
+from uptide.catalogue.tables import TableError, read_rows
+from uptide.core.blend.ingredient import Ingredient, Measured
+from uptide.core.errors import ProfileError, UnknownKeyError
+from uptide.core.lipids.fatty_acids import FattyAcid, FattyAcidProfile, Share
+from uptide.core.lipids.lipid import Lipid, LipidClass
+from uptide.core.measures.names import NameIndex
+from uptide.core.physics.bottle import KINDS
+from uptide.core.physics.density import REFERENCE_TEMPERATURE, density_at
+
+DATA = files("uptide.catalogue") / "data"
+
+
+@dataclass(frozen=True, slots=True)
+class Source:
+    """Where a figure is from."""
+
+    key: str
+    citation: str
+    licence: str
+    how_read: str
+
+
+@dataclass(frozen=True, slots=True)
+class Product:
+    """A kind of product."""
+
+    key: str
+    name: str
+    left_on: bool
+    usual_ml: float
+    container: str
+    note: str
+
+
+@dataclass(frozen=True, slots=True)
+class Catalogue:
+    """Every published fact the application computes with."""
+
+    acids: Mapping[str, FattyAcid]
+    ingredients: Mapping[str, Ingredient]
+    sources: Mapping[str, Source]
+    products: Mapping[str, Product]
+    names: NameIndex
+
+    def product(self, key: str) -> Product:
+        """The product of this key; raise UnknownKeyError that lists those there are."""
+        if key not in self.products:
+            raise UnknownKeyError(f"There is no product “{key}”; known are {', '.join(self.products)}.")
+        return self.products[key]
+
+    def ingredient(self, key: str) -> Ingredient:
+        """The ingredient of this key; raise UnknownKeyError if there is none."""
+        if key not in self.ingredients:
+            raise UnknownKeyError(f"There is no ingredient “{key}” in the catalogue.")
+        return self.ingredients[key]
+
+
+@cache
+def shipped_catalogue() -> Catalogue:
+    """The catalogue that comes with the application, read once."""
+    return load_catalogue(DATA)
+
+
+def load_catalogue(folder: Path | Traversable) -> Catalogue:
+    """Read all tables of a folder and check them against one another.
+
+    Raises:
+        TableError: any row that is malformed, cites an unknown source, repeats a key or gives an impossible sum.
+    """
+    problems: list[str] = []
+    sources = {row.key: Source(row.key, row.citation, row.licence, row.how_read) for _, row in read_rows(folder / "sources.csv", SourceRow)}
+    acid_rows = read_rows(folder / "fatty_acids.csv", FattyAcidRow)
+    ingredient_rows = read_rows(folder / "ingredients.csv", IngredientRow)
+    profile_rows = read_rows(folder / "profiles.csv", ProfileRow)
+    property_rows = read_rows(folder / "properties.csv", PropertyRow)
+    synonym_rows = read_rows(folder / "synonyms.csv", SynonymRow)
+    product_rows = read_rows(folder / "products.csv", ProductRow)
+
+    for rows in (acid_rows, ingredient_rows, profile_rows, property_rows, synonym_rows, product_rows):
+        problems += [f"{where}: source “{row.source}” is not in sources.csv." for where, row in rows if row.source not in sources]
+    problems += [f"{w}: range_source “{r.range_source}” is not in sources.csv." for w, r in profile_rows if r.range_source not in sources]
+    problems += _repeated("code", [(where, row.code) for where, row in acid_rows])
+    problems += _repeated("key", [(where, row.key) for where, row in ingredient_rows])
+    problems += _repeated("acid", [(where, f"{row.ingredient} {row.code}") for where, row in profile_rows])
+    problems += _repeated("name", [(where, f"{row.ingredient} {row.name}") for where, row in synonym_rows])
+    known = {row.key for _, row in ingredient_rows}
+    for linked in (profile_rows, property_rows, synonym_rows):
+        problems += [f"{where}: there is no ingredient “{row.ingredient}”." for where, row in linked if row.ingredient not in known]
+    acids = {row.code: _acid(row) for _, row in acid_rows}
+    problems += [f"{where}: there is no fatty acid “{row.code}”." for where, row in profile_rows if row.code not in acids]
+    problems += [f"{where}: there is no container “{row.container}”." for where, row in product_rows if row.container not in KINDS]
+    if problems:
+        raise TableError(problems)
+
+    profiles: dict[str, list[ProfileRow]] = defaultdict(list)
+    for _, profile in profile_rows:
+        profiles[profile.ingredient].append(profile)
+    properties: dict[str, list[PropertyRow]] = defaultdict(list)
+    for _, entry in property_rows:
+        properties[entry.ingredient].append(entry)
+    ingredients: dict[str, Ingredient] = {}
+    for where, row in ingredient_rows:
+        try:
+            ingredients[row.key] = _ingredient(row, profiles[row.key], properties[row.key], acids)
+        except (ProfileError, UnknownKeyError) as error:
+            problems.append(f"{where}: {row.key}: {error}")
+    if problems:
+        raise TableError(problems)
+    names = NameIndex(
+        _names(ingredients, [row for _, row in synonym_rows]),
+        {key: item.kind for key, item in ingredients.items()},
+        {key: item.name for key, item in ingredients.items()},
+    )
+    products = {
+        row.key: Product(row.key, row.name, row.left_on == "yes", row.usual_ml, row.container, row.note)
+        for _, row in product_rows
+    }
+    return Catalogue(
+        MappingProxyType(acids), MappingProxyType(ingredients), MappingProxyType(sources), MappingProxyType(products), names
+    )
+
+
+def _repeated(what: str, places: list[tuple[str, str]]) -> list[str]:
+    seen: dict[str, str] = {}
+    problems = []
+    for where, value in places:
+        if value in seen:
+            problems.append(f"{where}: {what} “{value}” stands already in {seen[value]}.")
+        seen.setdefault(value, where)
+    return problems
+
+
+def _acid(row: FattyAcidRow) -> FattyAcid:
+    return FattyAcid(
+        row.code,
+        row.common_name,
+        row.systematic_name,
+        row.carbons,
+        row.double_bonds,
+        row.molar_mass_g_per_mol,
+        row.hydroxyl_groups,
+        row.conjugated == "yes",
+        row.role == "alcohol",
+    )
+
+
+def _profile(rows: list[ProfileRow], acids: Mapping[str, FattyAcid]) -> FattyAcidProfile | None:
+    if not rows:
+        return None
+    return FattyAcidProfile(
+        tuple(
+            Share(
+                acids[row.code],
+                row.low_percent / 100,
+                row.typical_percent / 100,
+                row.high_percent / 100,
+                row.source,
+                row.locator,
+                row.confidence,
+            )
+            for row in rows
+        )
+    )
+
+
+def _ingredient(
+    row: IngredientRow, profile: list[ProfileRow], properties: list[PropertyRow], acids: Mapping[str, FattyAcid]
+) -> Ingredient:
+    measured: dict[str, list[Measured]] = defaultdict(list)
+    for entry in properties:
+        measured[entry.property].append(
+            Measured(
+                entry.typical, entry.low, entry.high, entry.unit, entry.source, entry.locator, entry.confidence, entry.temperature_c
+            )
+        )
+    if not measured["density"] or measured["density"][0].typical is None:
+        raise UnknownKeyError("properties.csv gives no density; every ingredient needs one.")
+    basis = measured["density"][0]
+    typical = measured["density"][0].typical
+    density = density_at(typical, basis.temperature or REFERENCE_TEMPERATURE, REFERENCE_TEMPERATURE, row.key)
+    return Ingredient(
+        key=row.key,
+        name=row.name,
+        kind=row.kind,
+        inci=row.inci,
+        density=density,
+        density_basis=basis,
+        state=row.state_at_20c,
+        botanical_name=row.botanical_name,
+        allergen_family=row.allergen_family,
+        allergen_note=row.allergen_note,
+        colour=row.colour_hex,
+        lipid=_lipid(row, profile, measured, acids),
+        confidence=row.confidence,
+        source=row.source,
+        properties=MappingProxyType({name: tuple(values) for name, values in measured.items() if values}),
+    )
+
+
+def _lipid(
+    row: IngredientRow, profile: list[ProfileRow], measured: Mapping[str, list[Measured]], acids: Mapping[str, FattyAcid]
+) -> Lipid | None:
+    fatty = _profile([part for part in profile if not acids[part.code].is_alcohol], acids)
+    alcohols = _profile([part for part in profile if acids[part.code].is_alcohol], acids)
+    if not row.lipid_class or (fatty is None and row.lipid_class != LipidClass.HYDROCARBON):
+        return None
+    unsaponifiable = 0.0
+    if row.lipid_class == LipidClass.TRIGLYCERIDE and measured["unsaponifiable_matter"]:
+        unsaponifiable = (measured["unsaponifiable_matter"][0].typical or 0.0) / 100
+    return Lipid(LipidClass(row.lipid_class), fatty, alcohols, unsaponifiable)
+
+
+def _names(ingredients: Mapping[str, Ingredient], synonyms: list[SynonymRow]) -> Iterator[tuple[str, str]]:
+    """All names of each ingredient: key, name with and without its bracket, INCI, botanical names, synonyms."""
+    for key, item in ingredients.items():
+        yield key, key
+        yield key, item.name
+        yield key, re.sub(r"\s*\([^)]*\)|,.*$", "", item.name)
+        if item.inci:
+            yield key, item.inci
+        genus = item.botanical_name.split(" ")[0]
+        for species in re.split(r" or ", re.sub(r"\([^)]*\)", "", item.botanical_name)):
+            if species.strip():
+                yield key, species if " " in species.strip() else f"{genus} {species}"
+    for synonym in synonyms:
+        yield synonym.ingredient, synonym.name

@@ -1,0 +1,126 @@
+"""The rows of the catalogue's tables, with what each cell may hold."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, StringConstraints, model_validator
+
+from uptide.catalogue.tables import TableRow
+
+Key = Annotated[str, StringConstraints(pattern=r"^[a-z0-9]+(-[a-z0-9]+)*$")]
+Confidence = Literal["low", "medium", "high"]
+Percent = Annotated[float, Field(ge=0, le=100)]
+Kind = Literal[
+    "carrier", "butter", "liquid_wax", "hydrocarbon", "ester", "wax", "active", "powder", "emulsifier", "antioxidant",
+    "essential_oil", "absolute", "co2_extract", "resinoid", "water_phase",
+]  # fmt: skip
+
+
+class SourceRow(TableRow):
+    """A source that other tables cite by key; `how_read` says whether it was read or recalled."""
+
+    key: Key
+    citation: str
+    licence: str
+    how_read: str
+
+
+class FattyAcidRow(TableRow):
+    """A fatty acid, or an alcohol of a wax."""
+
+    code: str
+    common_name: str
+    systematic_name: str
+    role: Literal["acid", "alcohol"]
+    carbons: Annotated[int, Field(ge=2, le=30)]
+    double_bonds: Annotated[int, Field(ge=0, le=6)]
+    hydroxyl_groups: Annotated[int, Field(ge=0, le=3)]
+    conjugated: Literal["yes", "no"]
+    molar_mass_g_per_mol: Annotated[float, Field(gt=40, lt=500)]
+    source: Key
+    locator: str = ""
+    confidence: Confidence
+
+
+class IngredientRow(TableRow):
+    """Anything that can stand in a row of a recipe."""
+
+    key: Key
+    name: str
+    kind: Kind
+    lipid_class: Literal["triglyceride", "wax_ester", "hydrocarbon", "synthetic_ester", ""] = ""
+    state_at_20c: Literal["liquid", "solid"]
+    inci: str = ""
+    botanical_name: str = ""
+    allergen_family: str = ""
+    allergen_note: str = ""
+    colour_hex: Annotated[str, StringConstraints(pattern=r"^#[0-9a-f]{6}$")]
+    source: Key
+    locator: str = ""
+    confidence: Confidence
+
+
+class _RangeRow(TableRow):
+    """A low, a typical and a high value that stand in this order."""
+
+    @model_validator(mode="after")
+    def _in_order(self) -> _RangeRow:
+        names = {"low", "typical", "high"}
+        found = {n.split("_")[0]: getattr(self, n) for n in type(self).model_fields if n.split("_")[0] in names}
+        low, typical, high = found["low"], found["typical"], found["high"]
+        if low is not None and high is not None and low > high:
+            raise ValueError(f"low {low:g} is above high {high:g}")
+        if low is not None and high is not None and typical is not None and not low <= typical <= high:
+            raise ValueError(f"typical {typical:g} is outside {low:g} to {high:g}")
+        return self
+
+
+class ProfileRow(_RangeRow):
+    """One acid of one ingredient, in percent of its fatty acids (or alcohols) by mass."""
+
+    ingredient: Key
+    code: str
+    low_percent: Percent
+    typical_percent: Percent
+    high_percent: Percent
+    range_source: Key
+    source: Key
+    locator: str = ""
+    confidence: Confidence
+
+
+class PropertyRow(_RangeRow):
+    """One property of one ingredient; a range alone is a published range to compare with."""
+
+    ingredient: Key
+    property: str
+    temperature_c: float | None = None
+    low: float | None = None
+    typical: float | None = None
+    high: float | None = None
+    unit: str
+    source: Key
+    locator: str = ""
+    confidence: Confidence
+
+
+class SynonymRow(TableRow):
+    """A name by which an ingredient is known; one that several share is asked about."""
+
+    ingredient: Key
+    name: str
+    source: Key
+
+
+class ProductRow(TableRow):
+    """A kind of product, its usual size and container."""
+
+    key: Key
+    name: str
+    left_on: Literal["yes", "no"]
+    usual_ml: Annotated[float, Field(gt=0)]
+    container: str
+    note: str
+    source: Key
+    locator: str = ""

@@ -1,0 +1,68 @@
+"""Read a CSV file into checked rows; every bad row is named by file and line, not only the first."""
+
+from __future__ import annotations
+
+import csv
+from collections.abc import Iterable
+from importlib.resources.abc import Traversable
+from pathlib import Path
+from typing import TypeVar
+
+from pydantic import BaseModel, ConfigDict, ValidationError
+
+from uptide.core.errors import UptideError
+
+
+class TableRow(BaseModel):
+    """A row of a table: immutable, and no column that is not asked for."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", str_strip_whitespace=True)
+
+
+Row = TypeVar("Row", bound=TableRow)
+
+
+class TableError(UptideError):
+    """Rows that were refused; `problems` holds a line for each."""
+
+    def __init__(self, problems: Iterable[str]) -> None:
+        self.problems = tuple(problems)
+        count = len(self.problems)
+        shown = "\n".join(self.problems[:20])
+        more = f"\n… and {count - 20} more" if count > 20 else ""
+        super().__init__(f"{count} row{'s were' if count != 1 else ' was'} refused:\n{shown}{more}")
+
+
+def read_rows(file: Path | Traversable, model: type[Row]) -> list[tuple[str, Row]]:
+    """Read a UTF-8 CSV file with a header into rows of `model`, each with its place (`profiles.csv, line 12`).
+
+    An empty cell is None where the model allows it.
+
+    Raises:
+        TableError: a missing or unknown column, or any row that the model refuses.
+    """
+    problems: list[str] = []
+    rows: list[tuple[str, Row]] = []
+    with file.open(encoding="utf-8-sig", newline="") as handle:
+        reader = csv.DictReader(handle)
+        expected, found = list(model.model_fields), list(reader.fieldnames or [])
+        required = {name for name, field in model.model_fields.items() if field.is_required()}
+        if not required <= set(found) or not set(found) <= set(expected):
+            raise TableError([f"{file.name}, line 1: the columns are {', '.join(found)}; wanted are {', '.join(expected)}."])
+        for cells in reader:
+            where = f"{file.name}, line {reader.line_num}"
+            try:
+                if None in cells:
+                    raise ValueError(f"{len(cells) + len(cells[None]) - 1} cells for {len(found)} columns")  # noqa: TRY301 - gathered with the rest
+                given = {name: text for name, text in cells.items() if text not in ("", None)}
+                rows.append((where, model.model_validate(given)))
+            except ValidationError as error:
+                problems.extend(
+                    f"{where}: {'.'.join(map(str, e['loc'])) or 'row'}: {e['msg']} (found “{e['input']}”)"
+                    for e in error.errors()
+                )
+            except ValueError as error:
+                problems.append(f"{where}: {error}")
+    if problems:
+        raise TableError(problems)
+    return rows

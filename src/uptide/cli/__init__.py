@@ -1,0 +1,1 @@
+"""The command line: serve, demo, assess, import, check-catalogue."""

@@ -1,0 +1,1 @@
+"""What a blend is, what follows from it, and how two versions differ."""

@@ -1,0 +1,119 @@
+"""What is known about a blend: the one thing that page, print, export and command line read."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from uptide.core.blend.ingredient import Ingredient, Phase
+from uptide.core.blend.recipe import Recipe, Resolution, Row
+from uptide.core.lipids.fatty_acids import FattyAcid
+from uptide.core.physics.bottle import Container
+
+
+@dataclass(frozen=True, slots=True)
+class Input:
+    """One number that went into a figure."""
+
+    name: str
+    value: float
+    unit: str
+    share: float | None = None  # percent by mass of what the figure is about
+    source: str = ""
+    locator: str = ""
+    confidence: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """One figure. `value` is None when it is unknown, and `remark` then says why."""
+
+    key: str
+    title: str
+    value: float | None
+    low: float | None
+    high: float | None
+    unit: str
+    method: str
+    inputs: tuple[Input, ...] = ()
+    sources: tuple[str, ...] = ()
+    confidence: str = "medium"
+    remark: str = ""
+    decimals: int = 1
+
+
+class Grade(StrEnum):
+    """How serious a caution is."""
+
+    STOP = "stop"
+    WARN = "warn"
+    NOTE = "note"
+
+
+@dataclass(frozen=True, slots=True)
+class Caution:
+    """Something to heed: its rule, its grade, what it is about, the sentence, and why."""
+
+    rule: str
+    grade: Grade
+    about: str
+    message: str
+    why: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class AcidPart:
+    """One fatty acid in the blend: percent of its fatty acids, g in 100 g of blend, and which oil brings how much."""
+
+    acid: FattyAcid
+    percent: float
+    grams_per_100g: float
+    parts: tuple[tuple[Ingredient, float], ...]  # percentage points of all fatty acids
+
+
+@dataclass(frozen=True, slots=True)
+class Pour:
+    """One pour into the bottle: its layer in mL, and the mark to fill to in mL and in mm above the base."""
+
+    row: Row
+    ingredient: Ingredient
+    phase: Phase
+    millilitres: float
+    fill_to_ml: float
+    bottom_mm: float
+    top_mm: float
+
+
+@dataclass(frozen=True, slots=True)
+class Bottle:
+    """The container with its pours; `past_shoulder_ml` is above 0 when too much was poured."""
+
+    container: Container
+    pours: tuple[Pour, ...]
+    past_shoulder_ml: float
+    room_ml: float
+
+
+@dataclass(frozen=True, slots=True)
+class Assessment:
+    """A recipe with everything that follows from it."""
+
+    recipe: Recipe
+    resolution: Resolution
+    findings: tuple[Finding, ...]
+    cautions: tuple[Caution, ...]
+    remarks: tuple[str, ...]
+    acids: tuple[AcidPart, ...]
+    bottle: Bottle | None
+
+    @property
+    def rows(self) -> tuple[Row, ...]:
+        """All rows, in the order typed."""
+        return self.resolution.rows
+
+    def finding(self, key: str) -> Finding:
+        """The figure of this key; raise KeyError if the assessment has none."""
+        for finding in self.findings:
+            if finding.key == key:
+                return finding
+        raise KeyError(key)

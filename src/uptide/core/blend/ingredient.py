@@ -1,0 +1,103 @@
+"""An ingredient as the core knows it: what it is, what it weighs, what fat it is."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+from uptide.core.lipids.lipid import Lipid
+
+CONFIDENCES = ("low", "medium", "high")
+
+
+class Phase(StrEnum):
+    """The part a row plays in a blend, in the order in which the trade weighs them."""
+
+    CARRIERS = "carriers"
+    CHARACTER = "character"
+    PROTECTION = "protection"
+    SCENT = "scent"
+    WATER = "water"
+
+
+PHASE_OF_KIND = {
+    "carrier": Phase.CARRIERS,
+    "butter": Phase.CARRIERS,
+    "liquid_wax": Phase.CARRIERS,
+    "hydrocarbon": Phase.CARRIERS,
+    "ester": Phase.CARRIERS,
+    "wax": Phase.CARRIERS,
+    "active": Phase.CHARACTER,
+    "powder": Phase.CHARACTER,
+    "emulsifier": Phase.CHARACTER,
+    "antioxidant": Phase.PROTECTION,
+    "essential_oil": Phase.SCENT,
+    "absolute": Phase.SCENT,
+    "co2_extract": Phase.SCENT,
+    "resinoid": Phase.SCENT,
+    "water_phase": Phase.WATER,
+}
+FATTY_KINDS = frozenset({"carrier", "butter", "liquid_wax", "hydrocarbon", "ester", "wax"})
+
+
+@dataclass(frozen=True, slots=True)
+class Measured:
+    """A published or measured number with its range, unit, source and how far it is to be trusted."""
+
+    typical: float | None
+    low: float | None
+    high: float | None
+    unit: str
+    source: str
+    locator: str = ""
+    confidence: str = "medium"
+    temperature: float | None = None  # °C
+
+
+@dataclass(frozen=True, slots=True)
+class Ingredient:
+    """Anything that can stand in a row.
+
+    `density` is in g/mL at 20 °C; `lipid` is None where the composition is not known or the thing is no fat.
+    """
+
+    key: str
+    name: str
+    kind: str
+    inci: str
+    density: float
+    density_basis: Measured
+    state: str = "liquid"
+    botanical_name: str = ""
+    allergen_family: str = ""
+    allergen_note: str = ""
+    colour: str = "#f3efd6"
+    lipid: Lipid | None = None
+    confidence: str = "medium"
+    source: str = "person"
+    properties: Mapping[str, tuple[Measured, ...]] = field(default_factory=dict)
+
+    @property
+    def phase(self) -> Phase:
+        """The part it plays."""
+        return PHASE_OF_KIND[self.kind]
+
+    @property
+    def is_fatty(self) -> bool:
+        """Whether it belongs to the oil phase, whose iodine value and acids are asked for."""
+        return self.kind in FATTY_KINDS
+
+    @property
+    def is_solid(self) -> bool:
+        """Whether it is solid at 20 °C, so that an ounce of it is an ounce on the scale."""
+        return self.state == "solid"
+
+
+@dataclass(frozen=True, slots=True)
+class Price:
+    """What a gram costs, and where that is known from."""
+
+    per_gram: float
+    currency: str
+    origin: str

@@ -1,0 +1,91 @@
+"""How each figure is computed, in words a person can check: the text behind *Show the working*."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True, slots=True)
+class Method:
+    """A way of computing a figure: its formula, what it is for, its doubt, and its sources by key."""
+
+    key: str
+    formula: str
+    explanation: str
+    doubt: str
+    sources: tuple[str, ...] = ()
+
+
+METHODS = {
+    method.key: method
+    for method in (
+        Method(
+            "sum_of_rows",
+            "m = Σ mᵢ",
+            "The rows that were read, added up. Spoons and millilitres became grams through the density of each oil.",
+            "As good as the measuring: a level spoon is good to about 5 %, a drop to half of itself.",
+            ("nist-sp-811", "metric-spoons"),
+        ),
+        Method(
+            "additive_volume",
+            "V = Σ mᵢ / ρᵢ",
+            "Volumes of oils add when they are mixed.",
+            "Oils mix almost without shrinking; 0.1 % is typical.",
+            ("additive-volumes",),
+        ),
+        Method(
+            "additive_specific_volume",
+            "1/ρ = Σ wᵢ / ρᵢ at 20 °C",
+            "Each oil brings its volume. Densities measured at another temperature were brought to 20 °C along "
+            "0.00065 g/mL per kelvin. A butter counts as the liquid it is once melted.",
+            "± 0.002 g/mL for the spread between lots of one oil.",
+            ("additive-volumes", "codex-210", "lipid-literature"),
+        ),
+        Method(
+            "aocs_cd_1c_85",
+            "IV = 100 · 253.809 · n(C=C) / M",
+            "Each double bond takes up one iodine molecule. A triglyceride has three acids to the molecule, a wax ester "
+            "one acid and one alcohol, a hydrocarbon none. The blend is the mean by mass of its fatty part.",
+            "From the low and high of each acid, read as ± 2 standard deviations; the band shown is ± 2.",
+            ("aocs-cd-1c-85",),
+        ),
+        Method(
+            "aocs_cd_3a_94",
+            "SV = 1000 · 56.1056 · n(ester) / M · (1 − U)",
+            "Potassium hydroxide that splits every ester bond, less the unsaponifiable part U. M is the harmonic mean, "
+            "since the acids are given by mass. The blend is the mean by mass of its fatty part.",
+            "From the low and high of each acid, read as ± 2 standard deviations; the band shown is ± 2.",
+            ("aocs-cd-3a-94",),
+        ),
+        Method(
+            "fatty_acids_by_yield",
+            "fₖ = Σ wᵢ yᵢ fᵢₖ / Σ wᵢ yᵢ",
+            "Acids are weighed by the grams of fatty acid that each oil holds: about 0.96 g/g for most oils, 0.51 for "
+            "jojoba (the rest of it is alcohol), none for squalane.",
+            "As good as the profiles; a certificate for your own lot is better.",
+            ("usda-sr28", "lipid-literature"),
+        ),
+        Method(
+            "fatty_acid_mass",
+            "100 · Σ wᵢ yᵢ",
+            "Grams of fatty acid, bound, in 100 g of everything that was read.",
+            "As good as the profiles.",
+            ("usda-sr28", "lipid-literature"),
+        ),
+        Method(
+            "scent_by_mass",
+            "100 · Σ m(scent) / Σ mᵢ",
+            "Essential oils, absolutes, CO₂ extracts and resinoids together. The figure counts the upper end of every "
+            "range and the coarsest dropper, because it is there for safety.",
+            "Drops run from 20 to 45 to the mL. Weigh, or calibrate your dropper, to narrow it.",
+            ("common-practice",),
+        ),
+        Method(
+            "sum_of_prices",
+            "Σ mᵢ · price per gram",
+            "What each row costs at the price of your oldest open lot of it.",
+            "Unknown as soon as one row has no price.",
+            ("person",),
+        ),
+    )
+}

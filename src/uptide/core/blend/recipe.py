@@ -1,0 +1,107 @@
+"""A recipe: what was typed, what it is for, what it goes into."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+from uptide.core.blend.ingredient import Ingredient, Phase
+from uptide.core.measures.grammar import QuantityKind
+from uptide.core.measures.habits import Habits
+from uptide.core.measures.lines import Line
+from uptide.core.physics.bottle import Container
+
+LONGEST_RECIPE = 60  # rows
+
+
+@dataclass(frozen=True, slots=True)
+class Entry:
+    """One row as the person left it: their words, and their answers to what was asked about them."""
+
+    typed: str
+    answers: Mapping[str, str] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class Recipe:
+    """Everything a blend's figures follow from."""
+
+    entries: tuple[Entry, ...]
+    product: str = "body-oil"
+    container: Container | None = None
+    habits: Habits = field(default_factory=Habits)
+
+
+class RowStatus(StrEnum):
+    """How far a row was understood."""
+
+    READ = "read"
+    ASKED = "asked"
+    UNMEASURED = "unmeasured"
+    NOT_UNDERSTOOD = "not_understood"
+    COMMENT = "comment"
+
+
+@dataclass(frozen=True, slots=True)
+class Option:
+    """One answer to a question: the value to store and the words to show."""
+
+    value: str
+    label: str
+
+
+@dataclass(frozen=True, slots=True)
+class Question:
+    """Something a row left open; `key` is where the answer is kept."""
+
+    key: str
+    text: str
+    options: tuple[Option, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """One row as understood: masses in g, volumes in mL, shares in percent of the whole.
+
+    Figures are None unless status is READ. `remark` says how something was read, `reason` why it was not.
+    """
+
+    index: int
+    typed: str
+    status: RowStatus
+    line: Line
+    ingredient: Ingredient | None = None
+    kind: QuantityKind | None = None
+    grams: float | None = None
+    grams_low: float | None = None
+    grams_high: float | None = None
+    millilitres: float | None = None
+    percent_mass: float | None = None
+    percent_volume: float | None = None
+    remark: str = ""
+    reason: str = ""
+    questions: tuple[Question, ...] = ()
+
+    @property
+    def phase(self) -> Phase | None:
+        """The part it plays; None for a row without ingredient."""
+        return self.ingredient.phase if self.ingredient else None
+
+
+@dataclass(frozen=True, slots=True)
+class Resolution:
+    """A recipe weighed: its rows and what is to be said about the whole.
+
+    `stated_percent` is the sum of percents when a recipe is stated in nothing else, so that it should be 100.
+    """
+
+    rows: tuple[Row, ...]
+    total_grams: float
+    total_millilitres: float
+    stated_percent: float | None = None
+
+    @property
+    def read(self) -> tuple[Row, ...]:
+        """The rows that count."""
+        return tuple(row for row in self.rows if row.status is RowStatus.READ)

@@ -1,0 +1,1 @@
+"""Fatty acids, profiles, iodine and saponification value."""

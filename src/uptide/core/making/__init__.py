@@ -1,0 +1,1 @@
+"""Making a batch: from a blend to bottles."""

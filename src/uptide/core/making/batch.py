@@ -1,0 +1,110 @@
+"""A batch: one blend made for so many bottles, in an order that can be chosen."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from uptide.core.blend.assessment import Assessment
+from uptide.core.blend.ingredient import Ingredient, Phase
+from uptide.core.blend.order import PourOrder, in_order
+from uptide.core.blend.recipe import Row, RowStatus
+from uptide.core.errors import QuantityError
+from uptide.core.measures.amounts import grams_of
+from uptide.core.measures.grammar import QuantityKind, read_quantity
+from uptide.core.measures.habits import Habits
+from uptide.core.measures.say import say_amount
+from uptide.core.measures.units import UNITS, Dimension
+
+MOST_BOTTLES = 1000
+MOST_LOSS = 50.0  # percent
+DROPS_BY_VOLUME_ML = 2.0  # above this much scent nobody should count drops; common practice
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One pour of a batch.
+
+    `said` is the scaled amount in the measures of the recipe, `said_error` how far it is off the grams [%];
+    `after_grams` is what the scale shows after this pour when it is not tared.
+    """
+
+    number: int
+    row: Row
+    ingredient: Ingredient
+    phase: Phase
+    grams: float
+    millilitres: float
+    said: str
+    said_error: float
+    after_grams: float
+    weigh_rather: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Batch:
+    """A plan for a batch; `factor` is how many times the recipe, `unmeasured` what is not counted in it."""
+
+    bottles: int
+    bottle_ml: float
+    loss_percent: float
+    order: PourOrder
+    factor: float
+    total_grams: float
+    total_ml: float
+    steps: tuple[Step, ...]
+    unmeasured: tuple[Row, ...]
+
+
+def plan_batch(
+    assessment: Assessment, bottles: int, bottle_ml: float, loss_percent: float, order: PourOrder
+) -> Batch:
+    """Scale a blend to `bottles` of `bottle_ml` [mL], with `loss_percent` more for what stays in jug and funnel.
+
+    Raises:
+        QuantityError: a number of bottles, a size or a loss outside what can be made, or a blend with nothing in it.
+    """
+    if not 1 <= bottles <= MOST_BOTTLES:
+        raise QuantityError(f"{bottles} bottles cannot be planned; 1 to {MOST_BOTTLES} can.")
+    if not 0 <= loss_percent <= MOST_LOSS:
+        raise QuantityError(f"A loss of {loss_percent:g} % cannot be planned; 0 to {MOST_LOSS:g} % can.")
+    if not 1 <= bottle_ml <= 20_000:
+        raise QuantityError(f"Bottles of {bottle_ml:g} mL cannot be planned; 1 to 20,000 mL can.")
+    resolution = assessment.resolution
+    if resolution.total_millilitres <= 0:
+        raise QuantityError("There is nothing to make yet: no row of this blend has an amount.")
+    total_ml = bottles * bottle_ml * (1 + loss_percent / 100)
+    factor = total_ml / resolution.total_millilitres
+    steps: list[Step] = []
+    poured = 0.0
+    for number, (row, item) in enumerate(in_order(resolution.read, order), start=1):
+        grams = (row.grams or 0.0) * factor
+        poured += grams
+        said, error = _say(row, item, grams, assessment.recipe.habits)
+        drops = row.line.quantity is not None and any(term.unit == "drop" for term in row.line.quantity.terms)
+        steps.append(
+            Step(number, row, item, item.phase, grams, grams / item.density, said, error, poured,
+                 drops and grams / item.density > DROPS_BY_VOLUME_ML)
+        )  # fmt: skip
+    unmeasured = tuple(row for row in assessment.rows if row.status in (RowStatus.UNMEASURED, RowStatus.ASKED, RowStatus.NOT_UNDERSTOOD))
+    return Batch(bottles, bottle_ml, loss_percent, order, factor, poured, total_ml, tuple(steps), unmeasured)
+
+
+def _say(row: Row, item: Ingredient, grams: float, habits: Habits) -> tuple[str, float]:
+    """The scaled amount in the unit it was typed in, and by how many percent that is off; parts and percents in mL."""
+    quantity = row.line.quantity
+    unit, system = "ml", ""
+    if quantity is not None and quantity.kind is QuantityKind.MEASURE:
+        first = quantity.terms[0]
+        if UNITS[first.unit].dimension is not Dimension.UNCLEAR:
+            unit, system = first.unit, first.system
+    if unit in ("tsp", "tbsp") and not system:
+        unit = "cup" if grams / item.density > 100 else unit
+    said = say_amount(grams, item.density, unit, habits, system)
+    meant = _grams_said(said, item, habits)
+    return said, 100 * (meant - grams) / grams
+
+
+def _grams_said(said: str, item: Ingredient, habits: Habits) -> float:
+    """Read our own words again, so that the error shown is that of the words and not of a formula beside them."""
+
+    return grams_of(read_quantity(said).terms, item.density, habits).typical

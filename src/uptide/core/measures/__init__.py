@@ -1,0 +1,1 @@
+"""Quantities as people say them, into grams and back."""

@@ -1,0 +1,79 @@
+"""From a measured amount to grams, for a liquid of known density and a person of known habits."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from uptide.core.errors import QuantityError
+from uptide.core.measures.grammar import Term
+from uptide.core.measures.habits import CAPSULE_G, DROPPER_ML, DROPS_HIGH, DROPS_LOW, Habits
+from uptide.core.measures.units import UNITS, Dimension, Unit, size_of
+
+
+@dataclass(frozen=True, slots=True)
+class Grams:
+    """A mass [g] with the range it may lie in; `high` is what safety counts with."""
+
+    low: float
+    typical: float
+    high: float
+
+    def __add__(self, other: Grams) -> Grams:
+        return Grams(self.low + other.low, self.typical + other.typical, self.high + other.high)
+
+    def scaled(self, factor: float) -> Grams:
+        """The same, this many times."""
+        return Grams(self.low * factor, self.typical * factor, self.high * factor)
+
+
+def unit_size(unit: Unit, habits: Habits, system: str = "") -> float:
+    """Size of a spoon, cup, ounce or metric unit [mL or g] as this person means it.
+
+    `system` is what the line itself said (us, uk, metric) and wins over the habits where the unit exists in it.
+    """
+    sizes = dict(unit.by_system)
+    for wanted in (system, "any", habits.spoons, habits.ounces):
+        if wanted in sizes:
+            return size_of(sizes[wanted])
+    return size_of(next(iter(sizes.values())))
+
+
+def grams_of(terms: Iterable[Term], density: float, habits: Habits) -> Grams:
+    """Weigh a sum of terms.
+
+    Spoons and millilitres go through the density [g/mL]. Drops keep their doubt: `low` is for the finest dropper,
+    `high` for the coarsest, unless the dropper was calibrated.
+
+    Raises:
+        QuantityError: a unit that has no size (a blob) or several (a bare ounce).
+    """
+    total = Grams(0, 0, 0)
+    for term in terms:
+        total += _weigh(term, density, habits)
+    return total
+
+
+def _weigh(term: Term, density: float, habits: Habits) -> Grams:
+    unit = UNITS[term.unit]
+    match unit.dimension:
+        case Dimension.VOLUME:
+            size = unit_size(unit, habits, term.system) * density
+            return Grams(term.low * size, term.typical * size, term.high * size)
+        case Dimension.MASS:
+            size = unit_size(unit, habits)
+            return Grams(term.low * size, term.typical * size, term.high * size)
+        case Dimension.DROPS:
+            drop = density / habits.drops_per_ml
+            if habits.drops == "own":
+                return Grams(term.low * drop, term.typical * drop, term.high * drop)
+            coarse, fine = density / DROPS_LOW, density / DROPS_HIGH
+            return Grams(term.low * fine, term.typical * drop, term.high * max(coarse, drop))
+        case Dimension.DROPPERS:
+            small, large = (volume * density for volume in DROPPER_ML)
+            return Grams(term.low * small, term.typical * (small + large) / 2, term.high * large)
+        case Dimension.CAPSULES:
+            small, large = CAPSULE_G
+            return Grams(term.low * small, term.typical * (small + large) / 2, term.high * large)
+        case _:
+            raise QuantityError(f"“{unit.singular}” has no size of its own.")

@@ -1,0 +1,306 @@
+"""The grammar of an amount as people say it, and its reading into a `Quantity`.
+
+The grammar knows amounts only. Which words of a line are the amount and which are the name is decided in `lines`.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from enum import StrEnum
+from functools import cache
+
+from lark import Lark, Token, Tree
+from lark.exceptions import LarkError
+
+from uptide.core.errors import NotAnAmountError, QuantityError
+
+# One pattern per unit, tried in this order: the first that matches the whole token names the unit.
+UNIT_WORDS = {
+    "oz_weight": r"(?:weight|dry)\s+(?:oz|ounces?)|(?:oz|ounces?)\.?\s*(?:wt\.?|by\s+(?:weight|mass)|\(weight\))",
+    "fl_oz": r"fl(?:uid)?\.?[\s-]*(?:oz|ounces?)\.?|(?:oz|ounces?)\.?\s*(?:by\s+volume|\(volume\))",
+    "oz": r"(?:oz|ounces?)\.?",
+    "tsp": r"tea[\s-]?spoon(?:ful)?s?|tsps?\.?|(?-i:t)(?![\w'’.-])",
+    "tbsp": r"table[\s-]?spoon(?:ful)?s?|tbsps?\.?|tbs\.?|tbl\.?|(?-i:T)(?![\w'’.-])",
+    "dessertspoon": r"dess?ert[\s-]?spoon(?:ful)?s?|dsp",
+    "spoon": r"spoon(?:ful)?s?",
+    "cup": r"cup(?:ful)?s?",
+    "pint": r"pints?|pt",
+    "quart": r"quarts?|qt",
+    "gallon": r"gallons?|gal",
+    "ml": r"milli\s?lit(?:er|re)s?|mls?|cc",
+    "cl": r"centilit(?:er|re)s?|cl",
+    "dl": r"decilit(?:er|re)s?|dl",
+    "l": r"lit(?:er|re)s?|l",
+    "mg": r"milligram(?:me)?s?|mg",
+    "kg": r"kilogram(?:me)?s?|kilos?|kgs?",
+    "g": r"gram(?:me)?s?|gr|gms?|g",
+    "lb": r"pounds?|lbs?",
+    "drop": r"drops?|gtts?",
+    "dropper": r"droppers?(?:\s?ful)?s?|droppersful|pipettes?(?:ful)?",
+    "capsule": r"(?:gel[\s-]?)?caps(?:ules?)?|perles?",
+    "blob": r"blobs?|dollops?",
+    "pinch": r"pinch(?:es)?",
+    "dash": r"dash(?:es)?",
+}
+_UNIT = "|".join(UNIT_WORDS.values())
+
+GRAMMAR = rf"""
+quantity: APPROX? (measure | percent | parts | equal_parts | bottle_share | fill | bare | vague) EACH?
+words: (WORD | MARK)+
+
+measure: term ((PLUS | AND)? term)*
+term: range _filler? GRADE? SYSTEM? UNIT SYSTEM?
+percent: range PERCENT
+parts: range PARTS
+equal_parts: EQUAL
+bottle_share: range _filler? BOTTLE | range _filler? size UNIT BOTTLE
+fill: FILL (TO? target)? | FILL? REST | TO target
+target: range UNIT | range PERCENT | SHOULDER
+bare: range
+vague: VAGUE UNIT?
+
+_filler: OF ARTICLE? | ARTICLE
+range: number ((TO | DASH | OR) number)?
+size: DECIMAL | FRACTION | VULGAR | DECIMAL FRACTION | DECIMAL VULGAR
+number: ARTICLE | DECIMAL | FRACTION | VULGAR | WORD_NUMBER | WORD_FRACTION
+    | DECIMAL FRACTION | DECIMAL VULGAR | ARTICLE WORD_FRACTION
+    | (DECIMAL | WORD_NUMBER) AND ARTICLE? (WORD_FRACTION | FRACTION | VULGAR)
+    | WORD_NUMBER WORD_FRACTION -> product
+    | DECIMAL TIMES DECIMAL -> product
+
+APPROX.9: /(?:about|around|approximately|approx\.?|roughly|circa|ca\.|~|≈)/i
+EACH.9: /each\b/i
+PERCENT.9: /(?:%|per\s?cent\b|pct\b)(?:\s*\(?[wv]\/[wv]\)?)?/i
+EQUAL.9: /(?:equal\s+(?:parts|amounts)|the\s+same\s+amount)\b/i
+PARTS.9: /parts?\b/i
+FILL.9: /(?:(?:top(?:ped)?|fill(?:ed)?|make|made)(?:\s+(?:it|the\s+(?:bottle|jar)))?(?:\s+(?:up|off))?\b|q\.?\s?s\b\.?|up(?=\s+to\b))/i
+REST.9: /(?:the\s+)?(?:rest|remainder|balance)\b(?:\s+of\s+the\s+(?:bottle|jar))?/i
+SHOULDER.9: /(?:the\s+)?(?:shoulder|neck|fill\s?line)\b(?:\s+of\s+the\s+(?:bottle|jar))?/i
+BOTTLE.8: /(?:bottles?|jars?|containers?)\b/i
+SYSTEM.8: /(?:US|metric|UK|imperial|british|american|australian)\b/i
+GRADE.8: /(?:level|scant|heaped|heaping|rounded|generous|full)\b/i
+VAGUE.8: /(?:(?:just\s+)?a\s+few|some|a\s+(?:little|bit|splash|glug|touch|drizzle|handful|lot)(?:\s+of)?|several|plenty(?:\s+of)?|to\s+taste)\b/i
+UNIT.7: /(?:{_UNIT.replace("/", chr(92) + "/")})(?![^\W\d_])/i
+TIMES.6: /[x×](?=\s*\d)/i
+WORD_FRACTION.7: /(?:half|halves|quarters?|thirds?|eighths?)\b/i
+WORD_NUMBER.6: /(?:one|two|three|four|five|six|seven|eight|nine|ten|eleven|twelve|fifteen|twenty|thirty|(?:a\s+)?dozen|(?:a\s+)?couple(?:\s+of)?)\b/i
+ARTICLE.5: /(?:an|a|the|my)\b/i
+OF.5: /of\b/i
+TO.5: /to\b/i
+OR.5: /or\b/i
+AND.5: /(?:and\b|&)/i
+PLUS.5: /(?:\+|plus\b)/i
+DASH.5: /[-–—]/
+FRACTION.6: /\d+\s*[\/⁄]\s*\d+/
+VULGAR.6: /[½⅓⅔¼¾⅕⅖⅗⅘⅙⅚⅛⅜⅝⅞]/
+DECIMAL.5: /(?:\d+(?:[.,]\d+)*|\.\d+)/
+WORD.2: /[^\W\d_][\w'’]*/
+MARK.1: /[^\s]/
+
+%import common.WS
+%ignore WS
+"""
+
+VULGAR_FRACTIONS = dict(
+    zip("½⅓⅔¼¾⅕⅖⅗⅘⅙⅚⅛⅜⅝⅞", (1 / 2, 1 / 3, 2 / 3, 1 / 4, 3 / 4, 1 / 5, 2 / 5, 3 / 5, 4 / 5, 1 / 6, 5 / 6, 1 / 8, 3 / 8, 5 / 8, 7 / 8), strict=True)
+)
+NUMBER_WORDS = dict(
+    one=1, two=2, three=3, four=4, five=5, six=6, seven=7, eight=8, nine=9, ten=10, eleven=11, twelve=12, fifteen=15,
+    twenty=20, thirty=30, dozen=12, couple=2,
+)  # fmt: skip
+FRACTION_WORDS = {"half": 1 / 2, "halves": 1 / 2, "quarter": 1 / 4, "third": 1 / 3, "eighth": 1 / 8}
+# How full a spoon is said to be, as a factor low to high: common practice.
+GRADES = {"level": (1, 1), "full": (1, 1), "scant": (0.8, 1), "generous": (1, 1.25), "rounded": (1.25, 1.5), "heap": (1.5, 2)}
+SYSTEMS = {"us": "us", "american": "us", "uk": "uk", "imperial": "uk", "british": "uk", "metric": "metric", "australian": "metric"}
+# A pinch and a dash of the kitchen, in teaspoons: common practice.
+SMALL_SPOONS = {"pinch": 1 / 16, "dash": 1 / 8}
+LARGEST = 1e6  # of any unit: more is a slip of the finger
+
+
+class QuantityKind(StrEnum):
+    """The ways in which an amount can be meant."""
+
+    MEASURE = "measure"
+    PERCENT = "percent"
+    PARTS = "parts"
+    BOTTLE_SHARE = "bottle_share"
+    FILL = "fill"
+    BARE = "bare"
+    VAGUE = "vague"
+
+
+@dataclass(frozen=True, slots=True)
+class Term:
+    """`low` to `high` of a unit; `system` is us, uk or metric when the person said so."""
+
+    low: float
+    high: float
+    unit: str
+    system: str = ""
+
+    @property
+    def typical(self) -> float:
+        """The middle of the range."""
+        return (self.low + self.high) / 2
+
+
+@dataclass(frozen=True, slots=True)
+class Quantity:
+    """An amount: its kind and its terms (several for `1 tbsp + 1 tsp`).
+
+    Percent, parts and bottle shares have one term whose unit is empty. `bottle` is the bottle that was named, as in
+    `3/4 of a 2 oz bottle`; for FILL it is what to fill to, or None for the fill line of the container at hand.
+    """
+
+    kind: QuantityKind
+    terms: tuple[Term, ...] = ()
+    bottle: Term | None = None
+    approximate: bool = False
+    each: bool = False
+    words: str = ""
+
+
+@cache
+def _parser() -> Lark:
+    return Lark(GRAMMAR, parser="lalr", lexer="basic", start=["quantity", "words"], propagate_positions=True)
+
+
+def tokens(text: str) -> list[Token]:
+    """Split a line into the grammar's tokens; every character that is not a space belongs to one."""
+    return list(_parser().lex(text))
+
+
+def read_quantity(text: str) -> Quantity:
+    """Read a text that is an amount and nothing else.
+
+    Raises:
+        NotAnAmountError: it is not an amount.
+        QuantityError: it is one that cannot be: a division by zero, a range that runs backwards, more than LARGEST.
+
+    >>> read_quantity("1½ cups").terms
+    (Term(low=1.5, high=1.5, unit='cup', system=''),)
+    """
+    try:
+        tree = _parser().parse(text, start="quantity")
+    except LarkError as error:
+        raise NotAnAmountError(f"“{text}” is not an amount.") from error
+    quantity = _quantity(tree)
+    biggest = max((term.high for term in quantity.terms), default=0)
+    if biggest > LARGEST:
+        raise QuantityError(f"{biggest:g} is more than can be meant here; up to {LARGEST:,.0f} of a unit is read.")
+    return replace(quantity, words=text.strip())
+
+
+def _quantity(tree: Tree[Token]) -> Quantity:
+    marks = {child.type for child in tree.children if isinstance(child, Token)}
+    body = next(child for child in tree.children if isinstance(child, Tree))
+    quantity = _body(body)
+    return replace(quantity, approximate="APPROX" in marks, each=quantity.each or "EACH" in marks)
+
+
+def _body(tree: Tree[Token]) -> Quantity:
+    match tree.data:
+        case "measure":
+            return Quantity(QuantityKind.MEASURE, tuple(_term(term) for term in _subtrees(tree)))
+        case "percent" | "parts" | "bare":
+            return Quantity(QuantityKind(str(tree.data)), (Term(*_range(_subtrees(tree)[0]), ""),))
+        case "equal_parts":
+            return Quantity(QuantityKind.PARTS, (Term(1, 1, ""),), each=True)
+        case "bottle_share":
+            share, *size = _subtrees(tree)
+            bottle = None
+            if size:
+                amount = _number(size[0])
+                unit = next(_unit_key(token) for token in _tokens(tree, "UNIT"))
+                bottle = Term(amount, amount, unit)
+            return Quantity(QuantityKind.BOTTLE_SHARE, (Term(*_range(share), ""),), bottle)
+        case "fill":
+            return Quantity(QuantityKind.FILL, (), _target(tree))
+        case _:
+            return Quantity(QuantityKind.VAGUE)
+
+
+def _target(tree: Tree[Token]) -> Term | None:
+    for target in _subtrees(tree):
+        for token in _tokens(target, "UNIT"):
+            return Term(*_range(_subtrees(target)[0]), _unit_key(token))
+    return None
+
+
+def _term(tree: Tree[Token]) -> Term:
+    low, high = _range(_subtrees(tree)[0])
+    key = next(_unit_key(token) for token in _tokens(tree, "UNIT"))
+    if key in SMALL_SPOONS:
+        low, high, key = low * SMALL_SPOONS[key], high * SMALL_SPOONS[key], "tsp"
+    for grade in _tokens(tree, "GRADE"):
+        word = "heap" if grade.lower().startswith("heap") else grade.lower()
+        low, high = low * GRADES[word][0], high * GRADES[word][1]
+    system = next((SYSTEMS[token.lower()] for token in _tokens(tree, "SYSTEM")), "")
+    return Term(low, high, key, system)
+
+
+def _range(tree: Tree[Token]) -> tuple[float, float]:
+    numbers = [_number(number) for number in _subtrees(tree)]
+    low, high = numbers[0], numbers[-1]
+    if high < low:
+        if high < 1 and low == int(low) and next(iter(_tokens(tree, "DASH")), None):
+            return low + high, low + high  # 1-1/2 cups is one and a half
+        raise QuantityError(f"A range runs from the lesser to the greater; this one runs from {low:g} to {high:g}.")
+    return low, high
+
+
+def _number(tree: Tree[Token]) -> float:
+    values = [_value(token) for token in tree.children if isinstance(token, Token) and token.type not in ("AND", "TIMES")]
+    if tree.data == "product":
+        return values[0] * values[1]
+    if len(values) > 1 and any(token.type == "ARTICLE" for token in tree.children if isinstance(token, Token)):
+        values = [
+            _value(token)
+            for token in tree.children
+            if isinstance(token, Token) and token.type not in ("AND", "ARTICLE")
+        ]
+    return sum(values)
+
+
+def _value(token: Token) -> float:
+    text = token.lower()
+    match token.type:
+        case "ARTICLE":
+            return 1
+        case "VULGAR":
+            return VULGAR_FRACTIONS[text]
+        case "FRACTION":
+            numerator, denominator = re.split(r"[/⁄]", text)
+            if float(denominator) == 0:
+                raise QuantityError(f"“{token}” divides by nothing.")
+            return float(numerator) / float(denominator)
+        case "WORD_NUMBER":
+            return NUMBER_WORDS[re.sub(r"^a\s+|\s+of$", "", text)]
+        case "WORD_FRACTION":
+            return FRACTION_WORDS.get(text) or FRACTION_WORDS[text.removesuffix("s")]
+        case _:
+            return _decimal(text)
+
+
+def _decimal(text: str) -> float:
+    """Read 1.5, 1,5 and 1,000: a comma before exactly three digits after a whole number parts the thousands."""
+    if re.fullmatch(r"[1-9]\d{0,2}(?:,\d{3})+(?:\.\d+)?", text):
+        return float(text.replace(",", ""))
+    plain = text.replace(",", ".")
+    if plain.count(".") > 1:
+        raise QuantityError(f"“{text}” is not one number.")
+    return float(plain)
+
+
+def _unit_key(token: Token) -> str:
+    return next(key for key, pattern in UNIT_WORDS.items() if re.fullmatch(pattern, token, re.IGNORECASE))
+
+
+def _subtrees(tree: Tree[Token]) -> list[Tree[Token]]:
+    return [child for child in tree.children if isinstance(child, Tree)]
+
+
+def _tokens(tree: Tree[Token], kind: str) -> Iterator[Token]:
+    return (child for child in tree.children if isinstance(child, Token) and child.type == kind)

@@ -1,0 +1,128 @@
+"""From the words a person uses to the ingredient they mean."""
+
+from __future__ import annotations
+
+import re
+import unicodedata
+from collections import defaultdict
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from functools import lru_cache
+
+from rapidfuzz import fuzz, process
+
+# Words that say how a thing was made or sold, not which thing it is.
+QUALIFIERS = frozenset(
+    "organic cold pressed coldpressed unrefined refined virgin extra pure raw natural fresh good quality filtered "
+    "unfiltered deodorised deodorized expeller wild wildcrafted fair trade fairtrade certified food grade cosmetic "
+    "liquid melted softened warm old new my the some carrier base".split()
+)
+KIND_WORDS = {
+    "essential": frozenset({"essential_oil"}),
+    "eo": frozenset({"essential_oil"}),
+    "absolute": frozenset({"absolute"}),
+    "abs": frozenset({"absolute"}),
+    "co2": frozenset({"co2_extract", "antioxidant"}),
+    "butter": frozenset({"butter"}),
+    "hydrosol": frozenset({"water_phase"}),
+    "hydrolat": frozenset({"water_phase"}),
+}
+SCENTS = frozenset({"essential_oil", "absolute", "co2_extract", "resinoid"})
+SURE, POSSIBLE = 88.0, 68.0  # rapidfuzz ratio, 0 to 100: read as a slip of the finger; worth asking about
+MARGIN = 5.0  # by how much a slip must be nearer to one name than to any other
+SHORTEST_TYPO = 5  # letters; shorter words are too near to one another
+OFFERED = 4
+
+
+@dataclass(frozen=True, slots=True)
+class NameMatch:
+    """What a name may mean: one key when it is sure, several to ask about, none when nothing is near.
+
+    `remark` tells the person how it was read when it was not taken letter by letter.
+    """
+
+    keys: tuple[str, ...]
+    sure: bool = False
+    remark: str = ""
+
+
+def normalise(name: str) -> str:
+    """Lower case, without accents, brackets and punctuation; words parted by one space.
+
+    >>> normalise("Sunflower oil (High-Oleic)")
+    'sunflower oil high oleic'
+    """
+    plain = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode().lower()
+    return re.sub(r"[^a-z0-9]+", " ", plain.replace("'", "")).strip()
+
+
+def essence(name: str) -> str:
+    """The words that tell one thing from another: normalised, without `oil`, kinds and qualifiers."""
+    words = normalise(name).split()
+    kept = [word for word in words if word not in QUALIFIERS and word not in KIND_WORDS and word not in ("oil", "oils")]
+    return " ".join(kept or words)
+
+
+class NameIndex:
+    """All names by which the ingredients are known.
+
+    Args:
+        names: (ingredient key, a name of it) pairs; one name may belong to several ingredients and is then asked about.
+        kinds: kind of each ingredient by key, to tell essential oils from carriers.
+        titles: the name to show, by key.
+    """
+
+    def __init__(self, names: Iterable[tuple[str, str]], kinds: Mapping[str, str], titles: Mapping[str, str]) -> None:
+        exact: dict[str, list[str]] = defaultdict(list)
+        short: dict[str, list[str]] = defaultdict(list)
+        for key, name in names:
+            for form, table in ((normalise(name), exact), (essence(name), short)):
+                if form and key not in table[form]:
+                    table[form].append(key)
+        self._exact = dict(exact)
+        self._short = dict(short)
+        self._forms = list(self._short)
+        self._kinds = kinds
+        self._titles = titles
+        self.match = lru_cache(maxsize=4096)(self._match)
+
+    def _match(self, name: str, *, in_drops: bool = False) -> NameMatch:
+        """Find what a name means; `in_drops` because a scent and a carrier may share a name and nobody drops a carrier."""
+        words = normalise(name).split()
+        keys = self._exact.get(" ".join(words)) or self._short.get(essence(name)) or []
+        if keys:
+            return self._narrow(tuple(keys), words, in_drops=in_drops)
+        return self._nearest(name, words, in_drops=in_drops)
+
+    def _narrow(self, keys: tuple[str, ...], words: list[str], *, in_drops: bool) -> NameMatch:
+        if len(keys) == 1:
+            return NameMatch(keys, sure=True)
+        for word in words:
+            if word in KIND_WORDS:
+                keys = tuple(key for key in keys if self._kinds[key] in KIND_WORDS[word]) or keys
+        remark = ""
+        scents = tuple(key for key in keys if self._kinds[key] in SCENTS)
+        if in_drops and scents and len(scents) < len(keys):
+            keys, remark = scents, "read as the scent, since it is counted in drops"
+        return NameMatch(keys, sure=len(keys) == 1, remark=remark)
+
+    def _nearest(self, name: str, words: list[str], *, in_drops: bool) -> NameMatch:
+        wanted = essence(name)
+        near = process.extract(wanted, self._forms, scorer=fuzz.ratio, score_cutoff=POSSIBLE, limit=8)
+        if near and len(wanted) >= SHORTEST_TYPO:
+            best_form, best, _ = near[0]
+            best_keys = self._short[best_form]
+            rivals = [score for form, score, _ in near if not set(self._short[form]) & set(best_keys)]
+            if best >= SURE and best - max(rivals, default=0) >= MARGIN:
+                match = self._narrow(tuple(best_keys), words, in_drops=in_drops)
+                said = f"“{name}” read as {self._titles[match.keys[0]]}" if match.sure else ""
+                return NameMatch(match.keys, match.sure, said)
+        within = self._named_within(wanted)
+        offered = dict.fromkeys([*within, *(key for form, _, _ in near for key in self._short[form])])
+        return NameMatch(tuple(offered)[:OFFERED])
+
+    def _named_within(self, wanted: str) -> list[str]:
+        """Ingredients whose name stands inside a longer one, longest name first: “lavender from the market”."""
+        padded = f" {wanted} "
+        found = [form for form in self._forms if len(form) > 3 and f" {form} " in padded]
+        return [key for form in sorted(found, key=len, reverse=True)[:3] for key in self._short[form]]

@@ -1,0 +1,1 @@
+"""Other shapes of the same facts: PDF, CSV and JSON, in and out."""

@@ -1,0 +1,1 @@
+"""What people made: SQLAlchemy models, queries and migrations; rows never leave this room."""
