@@ -21,8 +21,9 @@ NEAR = 1e-6  # percentage points
 def set_share(
     recipe: Recipe, index: int, percent: float, ingredients: Mapping[str, Ingredient], names: NameIndex
 ) -> Recipe:
-    """Make one row this percent by mass of the whole; the other rows stay as typed.
+    """Make one row this percent by mass of the whole.
 
+    The other rows stay as typed, unless the recipe is stated in percents alone: then they make room.
     The row keeps its unit and is rounded as that unit is measured (whole drops, quarter teaspoons), so that its share
     comes out near the wanted one and not always on it.
 
@@ -37,12 +38,25 @@ def set_share(
     row = resolution.rows[index]
     if len(resolution.read) == 1:
         raise QuantityError("There is only this row: it is 100 % whatever its amount.")
+    if resolution.stated_percent is not None:
+        return _share_among_percents(recipe, resolution, row, percent)
     if row.kind is QuantityKind.FILL:
         raise QuantityError(f"“{row.typed}” takes what is left; change another row, or give this one an amount.")
 
     write = _writer(row, recipe)
     amount = _approach(recipe, row, percent, write, lambda changed: resolve(changed, ingredients, names))
     return _with_text(recipe, row, _final_text(row, recipe, amount))
+
+
+def _share_among_percents(recipe: Recipe, resolution: Resolution, row: Row, percent: float) -> Recipe:
+    """A recipe in percents alone keeps to 100: the other rows make room, each by the same factor."""
+    others = [other for other in resolution.read if other.index != row.index]
+    stated = {o.index: o.line.quantity.terms[0].typical for o in others if o.line.quantity}
+    factor = (100 - percent) / sum(stated.values())
+    recipe = _with_text(recipe, row, f"{say_number(percent)} %")
+    for other in others:
+        recipe = _with_text(recipe, other, f"{say_number(stated[other.index] * factor)} %")
+    return recipe
 
 
 def _writer(row: Row, recipe: Recipe) -> Callable[[float], str]:

@@ -1,0 +1,163 @@
+"""The command `uptide`. Heavy imports stand inside the commands, so that `--help` answers at once."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+from typing import Annotated, NoReturn
+
+import typer
+
+from uptide.cli.settings import Settings, demo_database, read_settings
+from uptide.core.errors import UptideError
+
+app = typer.Typer(no_args_is_help=True, add_completion=False, help="Up Tide: a work bench for people who blend oils for skin.")
+UNREADABLE = 2  # exit code for input that cannot be read
+
+
+def _fail(message: str, code: int = UNREADABLE) -> NoReturn:
+    typer.echo(message, err=True)
+    raise typer.Exit(code)
+
+
+def _settings() -> Settings:
+    try:
+        return read_settings()
+    except UptideError as error:
+        _fail(str(error))
+
+
+@app.command()
+def serve(
+    port: Annotated[int | None, typer.Option(help="Port to listen on; UPTIDE_PORT or 8000 by default.")] = None,
+) -> None:
+    """Start the application in the browser, on this machine only."""
+    settings = _settings()
+    _run(settings, settings.database, port)
+
+
+def _run(settings: Settings, database: str, port: int | None) -> None:
+    import uvicorn
+
+    from uptide.web.app import create_app
+
+    where = port or settings.port
+    typer.echo(f"Up Tide is at http://{settings.host}:{where}")
+    application = create_app(database, settings.allowed_hosts)
+    uvicorn.run(application, host=settings.host, port=where, log_level="warning", server_header=False)
+
+
+@app.command()
+def demo(
+    port: Annotated[int | None, typer.Option(help="Port to listen on; UPTIDE_PORT or 8000 by default.")] = None,
+    only_data: Annotated[bool, typer.Option("--only-data", help="Make the data and stop.")] = False,  # noqa: FBT002
+) -> None:
+    """Make the demo workshop's data afresh, in a file of its own, and start the application on it."""
+    from uptide.cli.demo import make_demo
+
+    path = demo_database()
+    blends, lots = make_demo(path)
+    typer.echo(f"Skerry Row: {blends} blends and {lots} lots in {path}")
+    if not only_data:
+        _run(_settings(), f"sqlite:///{path}", port)
+
+
+@app.command()
+def assess(
+    file: Annotated[str, typer.Argument(help="A text file with the recipe, or - for standard input.")] = "-",
+    product: Annotated[str, typer.Option(help="Key of the product, as in body-oil.")] = "",
+    as_json: Annotated[bool, typer.Option("--json", help="Print the whole assessment as JSON.")] = False,  # noqa: FBT002
+    wearer: Annotated[Path | None, typer.Option(help="Reserved: who will wear it.")] = None,
+    storage: Annotated[Path | None, typer.Option(help="Reserved: where it will stand.")] = None,
+) -> None:
+    """Print what a recipe is: rows in grams, figures, cautions, and what was not understood."""
+    from uptide.catalogue.load import shipped_catalogue
+    from uptide.core.blend.assess import assess as work_out
+    from uptide.core.measures.habits import Habits
+    from uptide.formats.assessment_json import assessment_out
+    from uptide.formats.recipe_file import read_recipe_file
+
+    for name, given in (("--wearer", wearer), ("--storage", storage)):
+        if given is not None:
+            _fail(f"{name} is reserved for a later version and does nothing yet; leave it out.")
+    try:
+        text = sys.stdin.read() if file == "-" else Path(file).read_text(encoding="utf-8")
+    except (OSError, UnicodeDecodeError) as error:
+        _fail(f"{file} cannot be read as text: {error}")
+    catalogue = shipped_catalogue()
+    try:
+        recipe = read_recipe_file(text, catalogue, Habits(), product).recipe
+    except UptideError as error:
+        _fail(str(error))
+    result = assessment_out(work_out(recipe, catalogue.ingredients, catalogue.names))
+    if not result.rows:
+        reasons = "\n".join(f"  {row.typed}: {row.reason or row.questions[0].text}" for row in result.not_understood)
+        if not as_json:
+            _fail(f"No row of this recipe could be read.\n{reasons}")
+        typer.echo(f"No row of this recipe could be read.\n{reasons}", err=True)
+    if as_json:
+        typer.echo(result.model_dump_json(indent=2))
+        if not result.rows:
+            raise typer.Exit(UNREADABLE)
+        return
+    for row in result.rows:
+        typer.echo(f"{row.grams:9.2f} g {row.millilitres:8.2f} mL {row.percent_mass:6.2f} %  {row.typed}  = {row.ingredient}")
+    for finding in result.findings:
+        value = "unknown" if finding.value is None else f"{finding.value:.4g} {finding.unit}"
+        typer.echo(f"{finding.key}: {value}{'  ' + finding.remark if finding.remark else ''}")
+    for row_left in result.not_understood:
+        typer.echo(f"not counted: {row_left.typed}: {row_left.reason or row_left.questions[0].text}")
+    for caution in result.cautions:
+        typer.echo(f"{caution.grade}: {caution.message}")
+
+
+@app.command("import")
+def import_file(
+    kind: Annotated[str, typer.Argument(help="What the file holds: lots or blend.")],
+    file: Annotated[Path, typer.Argument(exists=True, dir_okay=False, help="A CSV of lots, or a recipe as text.")],
+) -> None:
+    """Bring lots or a blend into your database; a file with a bad row changes nothing."""
+    from uptide.cli.importing import import_blend, import_lots
+    from uptide.store.database import migrate
+
+    settings = _settings()
+    migrate(settings.database)
+    try:
+        if kind == "lots":
+            new, changed = import_lots(settings.database, file)
+            typer.echo(f"{new} lots added, {changed} brought up to date.")
+        elif kind == "blend":
+            name = import_blend(settings.database, file)
+            typer.echo(f"“{name}” added.")
+        else:
+            _fail(f"There is nothing called “{kind}” to import; known are lots and blend.")
+    except UptideError as error:
+        _fail(str(error))
+
+
+@app.command()
+def migrate() -> None:
+    """Bring your database to the newest schema; data survives."""
+    from uptide.store.database import migrate as bring_up_to_date
+
+    bring_up_to_date(_settings().database)
+    typer.echo("The database is up to date.")
+
+
+@app.command("check-catalogue")
+def check_catalogue(
+    folder: Annotated[Path | None, typer.Argument(help="A folder with the catalogue's tables; the shipped one by default.")] = None,
+) -> None:
+    """Read every table of the catalogue and name each row that is wrong, by file and line."""
+    from uptide.catalogue.load import DATA, load_catalogue
+
+    try:
+        catalogue = load_catalogue(folder or DATA)
+    except UptideError as error:
+        _fail(str(error), 1)
+    fatty = sum(1 for item in catalogue.ingredients.values() if item.lipid is not None)
+    typer.echo(f"{len(catalogue.ingredients)} ingredients, {fatty} with known composition, {len(catalogue.sources)} sources: all rows good.")
+
+
+if __name__ == "__main__":
+    app()

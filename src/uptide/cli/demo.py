@@ -1,0 +1,23 @@
+"""The demo workshop, Skerry Row: invented, and loaded through the importers that everybody has."""
+
+from __future__ import annotations
+
+from importlib.resources import files
+from pathlib import Path
+
+from uptide.cli.importing import import_blend, import_lots
+from uptide.store.database import migrate
+
+DATA = files("uptide.demo")
+
+
+def make_demo(path: Path) -> tuple[int, int]:
+    """Make the demo database afresh at this path; return how many blends and lots it holds."""
+    for leftover in (path, *path.parent.glob(f"{path.name}-*")):
+        leftover.unlink(missing_ok=True)
+    url = f"sqlite:///{path}"
+    migrate(url)
+    recipes = sorted((entry for entry in DATA.iterdir() if entry.name.endswith(".txt")), key=lambda entry: entry.name)
+    names = {import_blend(url, recipe) for recipe in recipes}
+    lots, _ = import_lots(url, DATA / "lots.csv")
+    return len(names), lots

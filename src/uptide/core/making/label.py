@@ -1,0 +1,68 @@
+"""A simple label: what stands on a bottle made at home or given away."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date
+from math import floor
+
+from uptide.core.blend.assessment import Assessment
+from uptide.core.blend.recipe import RowStatus
+
+LARGE_ML = 100  # from here contents are stated in steps of 5 mL; common practice
+
+
+@dataclass(frozen=True, slots=True)
+class Label:
+    """The words of a label; `open_points` must be settled before it is stuck on anything."""
+
+    name: str
+    product: str
+    contents: str
+    ingredients: tuple[str, ...]
+    allergens: tuple[str, ...]
+    cautions: tuple[str, ...]
+    batch_code: str
+    made_on: date
+    open_points: tuple[str, ...]
+
+
+def stated_contents(millilitres: float) -> str:
+    """Contents as stated: rounded down to whole mL, above 100 mL to steps of 5; 21.74 mL is stated as 21 mL.
+
+    >>> stated_contents(21.7391), stated_contents(153)
+    ('21 mL', '150 mL')
+    """
+    step = 5 if millilitres >= LARGE_ML else 1
+    return f"{floor(millilitres / step + 1e-9) * step} mL"
+
+
+def make_label(
+    name: str, product: str, left_on: bool, assessment: Assessment, size_ml: float, batch_code: str, made_on: date  # noqa: FBT001
+) -> Label:
+    """Write the label of a blend: ingredients by INCI in descending order of mass, each once."""
+    grams: dict[str, float] = {}
+    for row in assessment.resolution.read:
+        if row.ingredient is not None:
+            words = row.ingredient.inci or row.ingredient.name
+            grams[words] = grams.get(words, 0.0) + (row.grams or 0.0)
+    ingredients = tuple(sorted(grams, key=lambda words: (-grams[words], words)))
+    families = {
+        row.ingredient.allergen_family.replace("_", " ")
+        for row in assessment.resolution.read
+        if row.ingredient is not None and row.ingredient.allergen_family
+    }
+    cautions = ["For external use only.", "Patch test before use.", "Keep from eyes and children."]
+    if not left_on:
+        cautions.append("Slippery in bath and shower.")
+    cautions.append("Store cool and dark.")
+    open_points = ["Best before: not worked out here; write it by hand."]
+    unread = [row.typed for row in assessment.rows if row.status not in (RowStatus.READ, RowStatus.COMMENT)]
+    if unread:
+        open_points.append(f"Not among the ingredients, because not read or not measured: {'; '.join(unread)}.")
+    if any(row.ingredient and row.ingredient.phase.value == "scent" for row in assessment.resolution.read):
+        open_points.append("Fragrance allergens are not listed yet; for sale, local law asks for them.")
+    return Label(
+        name, product, stated_contents(size_ml), ingredients, tuple(sorted(families)), tuple(cautions), batch_code, made_on,
+        tuple(open_points),
+    )  # fmt: skip

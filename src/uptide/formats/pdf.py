@@ -1,0 +1,159 @@
+"""Batch sheet and label as PDF, with the application's own font embedded."""
+
+from __future__ import annotations
+
+from datetime import date
+from functools import cache
+from io import BytesIO
+from pathlib import Path
+from xml.sax.saxutils import escape
+
+from reportlab.lib.colors import HexColor
+from reportlab.lib.pagesizes import A4
+from reportlab.lib.styles import ParagraphStyle
+from reportlab.lib.units import mm
+from reportlab.pdfbase import pdfmetrics
+from reportlab.pdfbase.ttfonts import TTFont
+from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
+
+from uptide.core.blend.assessment import Assessment
+from uptide.core.blend.order import MIXING, ORDER_TITLES
+from uptide.core.making.batch import Batch
+from uptide.core.making.label import Label
+
+FONTS = Path(__file__).parent / "fonts"
+PLAIN, BOLD = "SofiaSansCondensed", "SofiaSansCondensed-Bold"
+INK, FAINT = HexColor("#14252e"), HexColor("#b9c7ca")
+LABEL_SIZE = (90 * mm, 62 * mm)
+SHRINK_STEP, SMALLEST = 0.5, 5.0  # points: a long sheet is set smaller until it fits one page
+
+
+@cache
+def _fonts() -> None:
+    pdfmetrics.registerFont(TTFont(PLAIN, FONTS / "SofiaSansCondensed-Regular.ttf"))
+    pdfmetrics.registerFont(TTFont(BOLD, FONTS / "SofiaSansCondensed-Bold.ttf"))
+    pdfmetrics.registerFontFamily(PLAIN, normal=PLAIN, bold=BOLD, italic=PLAIN, boldItalic=BOLD)
+
+
+def _style(size: float, *, bold: bool = False) -> ParagraphStyle:
+    return ParagraphStyle(
+        f"s{size}{bold}", fontName=BOLD if bold else PLAIN, fontSize=size, leading=size * 1.22, textColor=INK
+    )
+
+
+def _text(words: str, size: float, *, bold: bool = False) -> Paragraph:
+    return Paragraph(escape(words), _style(size, bold=bold))
+
+
+def batch_sheet_pdf(name: str, version: int, batch: Batch, assessment: Assessment, today: date) -> bytes:
+    """Set the batch sheet on one A4 page, in smaller type if it is long.
+
+    Raises:
+        ValueError: it does not fit one page even in the smallest type.
+    """
+    _fonts()
+    size = 10.5
+    while size >= SMALLEST:
+        content, pages = _build(name, version, batch, assessment, today, size)
+        if pages == 1:
+            return content
+        size -= SHRINK_STEP
+    raise ValueError(f"A batch sheet of {len(batch.steps)} rows does not fit one page.")
+
+
+def _build(
+    name: str, version: int, batch: Batch, assessment: Assessment, today: date, size: float
+) -> tuple[bytes, int]:
+    buffer = BytesIO()
+    document = SimpleDocTemplate(
+        buffer, pagesize=A4, leftMargin=16 * mm, rightMargin=16 * mm, topMargin=14 * mm, bottomMargin=12 * mm,
+        title=f"{name}: batch sheet", author="Up Tide",
+    )  # fmt: skip
+    story: list[Flowable] = [
+        _text(name, size + 7, bold=True),
+        _text(
+            f"Batch sheet, version {version}. {batch.bottles} × {batch.bottle_ml:g} mL and {batch.loss_percent:g} % for loss: "
+            f"{batch.total_ml:.1f} mL, {batch.total_grams:.1f} g. Printed {today:%d %b %Y}.",
+            size,
+        ),
+        _text(f"Order: {ORDER_TITLES[batch.order]}.", size),
+        Spacer(1, 3 * mm),
+        _steps_table(batch, size),
+        Spacer(1, 3 * mm),
+        _text(MIXING[batch.order], size),
+    ]
+    if batch.unmeasured:
+        rows = "; ".join(row.typed for row in batch.unmeasured)
+        story.append(_text(f"Not in these amounts, because not read or not measured: {rows}.", size, bold=True))
+    for remark in assessment.remarks:
+        story.append(_text(remark, size))
+    story.append(Spacer(1, 2 * mm))
+    story += [_text(f"{caution.grade.value.capitalize()}: {caution.message}", size - 1.5) for caution in assessment.cautions]
+    story += [Spacer(1, 4 * mm), _text("Batch code ____________   Made on ____________   Made by ____________", size)]
+    story += [Spacer(1, 2 * mm), _text("Lots used, and what was seen next day: clear or cloudy, smell, feel", size)]
+    document.build(story)
+    return buffer.getvalue(), int(document.page)
+
+
+def _steps_table(batch: Batch, size: float) -> Table:
+    head = ["", "What", "As in the recipe", "Measured", "g", "Scale shows g", "mL", ""]
+    cells: list[list[Paragraph]] = [[_text(word, size - 1.5, bold=True) for word in head]]
+    for step in batch.steps:
+        said = step.said if abs(step.said_error) < 0.5 else f"{step.said} ({step.said_error:+.0f} %)"
+        cells.append(
+            [
+                _text(str(step.number), size),
+                _text(step.ingredient.name, size, bold=True),
+                _text(step.row.typed, size),
+                _text("weigh it" if step.weigh_rather else said, size),
+                _text(f"{step.grams:.2f}", size, bold=True),
+                _text(f"{step.after_grams:.2f}", size),
+                _text(f"{step.millilitres:.2f}", size),
+                _text("", size),
+            ]
+        )
+    widths = [7 * mm, 42 * mm, 40 * mm, 32 * mm, 18 * mm, 20 * mm, 14 * mm, 7 * mm]
+    table = Table(cells, colWidths=widths, repeatRows=1)
+    table.setStyle(
+        TableStyle(
+            [
+                ("LINEBELOW", (0, 0), (-1, 0), 0.8, INK),
+                ("LINEBELOW", (0, 1), (-1, -1), 0.3, FAINT),
+                ("BOX", (7, 1), (7, -1), 0.5, INK),
+                ("INNERGRID", (7, 1), (7, -1), 0.5, INK),
+                ("VALIGN", (0, 0), (-1, -1), "TOP"),
+                ("LEFTPADDING", (0, 0), (-1, -1), 2),
+                ("RIGHTPADDING", (0, 0), (-1, -1), 2),
+            ]
+        )
+    )
+    return table
+
+
+def label_pdf(label: Label) -> bytes:
+    """Set a label on a page of its own size, in smaller type if it has many words."""
+    _fonts()
+    size = 8.0
+    while size >= 3.0:
+        buffer = BytesIO()
+        document = SimpleDocTemplate(
+            buffer, pagesize=LABEL_SIZE, leftMargin=4 * mm, rightMargin=4 * mm, topMargin=3 * mm, bottomMargin=3 * mm,
+            title=f"{label.name}: label", author="Up Tide",
+        )  # fmt: skip
+        story: list[Flowable] = [
+            _text(label.name, size + 5, bold=True),
+            _text(f"{label.product}, {label.contents}", size),
+            Spacer(1, 1 * mm),
+            _text(f"Ingredients: {', '.join(label.ingredients)}.", size),
+        ]
+        if label.allergens:
+            story.append(_text(f"Contains: {', '.join(label.allergens)}.", size, bold=True))
+        story += [
+            _text(" ".join(label.cautions), size),
+            _text(f"Batch {label.batch_code}. Made {label.made_on:%d %b %Y}. Best before ______________", size),
+        ]
+        document.build(story)
+        if document.page == 1:
+            return buffer.getvalue()
+        size -= SHRINK_STEP
+    raise ValueError("This label has too many words for its size.")

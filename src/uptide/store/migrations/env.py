@@ -1,0 +1,26 @@
+"""Alembic's entry: run migrations on the database that `uptide.store.database` names."""
+
+from alembic import context
+
+from uptide.store.database import open_engine
+from uptide.store.models import Base, UtcDateTime
+
+
+def render_item(kind: str, item: object, _: object) -> str | bool:
+    """Write our moment type as the plain one that it stores, so that migrations never import the application."""
+    return "sa.DateTime()" if kind == "type" and isinstance(item, UtcDateTime) else False
+
+
+url = context.config.get_main_option("sqlalchemy.url") or ""
+engine = open_engine(url)
+with engine.connect() as connection:
+    context.configure(
+        connection=connection,
+        target_metadata=Base.metadata,
+        render_as_batch=True,
+        compare_type=True,
+        render_item=render_item,
+    )
+    with context.begin_transaction():
+        context.run_migrations()
+engine.dispose()

@@ -1,0 +1,126 @@
+"""The tables. Rows of these never leave the store: its functions hand out plain records."""
+
+from __future__ import annotations
+
+from datetime import UTC, date, datetime
+from typing import Any
+
+from sqlalchemy import JSON, CheckConstraint, Date, DateTime, ForeignKey, MetaData, UniqueConstraint
+from sqlalchemy.engine import Dialect
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
+from sqlalchemy.types import TypeDecorator
+
+# Batch migrations on SQLite need every constraint to have a name.
+NAMING = {
+    "ix": "ix_%(column_0_label)s",
+    "uq": "uq_%(table_name)s_%(column_0_name)s",
+    "ck": "ck_%(table_name)s_%(constraint_name)s",
+    "fk": "fk_%(table_name)s_%(column_0_name)s_%(referred_table_name)s",
+    "pk": "pk_%(table_name)s",
+}
+
+
+class UtcDateTime(TypeDecorator[datetime]):
+    """A moment, always in UTC: SQLite keeps no time zone, so one is put back on the way out."""
+
+    impl = DateTime
+    cache_ok = True
+
+    def process_bind_param(self, value: datetime | None, dialect: Dialect) -> datetime | None:
+        """Refuse a moment without a zone; store it in UTC."""
+        if value is None:
+            return None
+        if value.tzinfo is None:
+            raise ValueError(f"{value} has no time zone; moments are stored in UTC.")
+        return value.astimezone(UTC).replace(tzinfo=None)
+
+    def process_result_value(self, value: Any, dialect: Dialect) -> datetime | None:
+        """Put the zone back."""
+        return value.replace(tzinfo=UTC) if isinstance(value, datetime) else None
+
+
+class Base(DeclarativeBase):
+    """All tables share one naming of constraints."""
+
+    metadata = MetaData(naming_convention=NAMING)
+
+
+class BlendRow(Base):
+    """A blend: its present name and what becomes of it; the recipe is in its versions."""
+
+    __tablename__ = "blend"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str]
+    created_at: Mapped[datetime] = mapped_column(UtcDateTime)
+    archived_at: Mapped[datetime | None] = mapped_column(UtcDateTime)
+    copied_from: Mapped[int | None] = mapped_column(ForeignKey("blend.id"))
+    versions: Mapped[list[VersionRow]] = relationship(order_by="VersionRow.number", back_populates="blend")
+
+
+class VersionRow(Base):
+    """One save of a blend; written once and never changed. `habits` are the measures that were in force."""
+
+    __tablename__ = "blend_version"
+    __table_args__ = (UniqueConstraint("blend_id", "number"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    blend_id: Mapped[int] = mapped_column(ForeignKey("blend.id"), index=True)
+    number: Mapped[int]
+    saved_at: Mapped[datetime] = mapped_column(UtcDateTime)
+    note: Mapped[str] = mapped_column(default="")
+    product: Mapped[str]
+    container_kind: Mapped[str | None]
+    container_ml: Mapped[float | None]
+    habits: Mapped[dict[str, Any]] = mapped_column(JSON)
+    blend: Mapped[BlendRow] = relationship(back_populates="versions")
+    entries: Mapped[list[EntryRow]] = relationship(order_by="EntryRow.position")
+
+
+class EntryRow(Base):
+    """One row of a version, word by word as typed, with the answers that were given about it."""
+
+    __tablename__ = "blend_entry"
+    version_id: Mapped[int] = mapped_column(ForeignKey("blend_version.id"), primary_key=True)
+    position: Mapped[int] = mapped_column(primary_key=True)
+    typed: Mapped[str]
+    answers: Mapped[dict[str, str]] = mapped_column(JSON)
+
+
+class LotRow(Base):
+    """What stands on the shelf: one container of one ingredient, as it was bought."""
+
+    __tablename__ = "lot"
+    __table_args__ = (
+        UniqueConstraint("code"),
+        CheckConstraint("bought_g > 0", name="bought"),
+        CheckConstraint("left_g >= 0 AND left_g <= bought_g", name="left"),
+        CheckConstraint("price IS NULL OR price >= 0", name="price"),
+    )
+    id: Mapped[int] = mapped_column(primary_key=True)
+    code: Mapped[str]
+    ingredient: Mapped[str] = mapped_column(index=True)
+    supplier: Mapped[str] = mapped_column(default="")
+    received_on: Mapped[date | None] = mapped_column(Date)
+    opened_on: Mapped[date | None] = mapped_column(Date)
+    best_before: Mapped[date | None] = mapped_column(Date)
+    bought_g: Mapped[float]
+    left_g: Mapped[float]
+    price: Mapped[float | None]
+    currency: Mapped[str] = mapped_column(default="")
+    place: Mapped[str] = mapped_column(default="")
+
+
+class PreferenceRow(Base):
+    """A setting of the person who uses this installation, and the secret that signs its forms."""
+
+    __tablename__ = "preference"
+    key: Mapped[str] = mapped_column(primary_key=True)
+    value: Mapped[Any] = mapped_column(JSON)
+
+
+class UsedFormRow(Base):
+    """A form that was acted on, and where it led: sent twice, it leads there again and makes nothing new."""
+
+    __tablename__ = "used_form"
+    token: Mapped[str] = mapped_column(primary_key=True)
+    used_at: Mapped[datetime] = mapped_column(UtcDateTime)
+    led_to: Mapped[str]

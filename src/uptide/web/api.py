@@ -1,0 +1,76 @@
+"""The assessment over HTTP, and the page that describes it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from fastapi import APIRouter, Request
+from fastapi.responses import HTMLResponse, JSONResponse
+from pydantic import BaseModel, ConfigDict, Field
+
+from uptide.core.blend.recipe import LONGEST_RECIPE, Entry, Recipe
+from uptide.core.errors import UptideError
+from uptide.core.measures.lines import split_recipe
+from uptide.core.physics.bottle import KINDS, Container
+from uptide.formats.assessment_json import AssessmentOut, assessment_out
+from uptide.web.blends import assess_here
+from uptide.web.dependencies import Facts, Measures, Store
+from uptide.web.pages import render
+from uptide.web.sheet import LONGEST_TEXT
+
+router = APIRouter(prefix="/api", tags=["assess"])
+
+
+class ContainerIn(BaseModel):
+    """A container by kind and size."""
+
+    model_config = ConfigDict(extra="forbid")
+    kind: str = Field("bottle", description=f"One of {', '.join(KINDS)}.")
+    size_ml: float = Field(description="What it holds up to the shoulder [mL].", ge=1, le=20_000)
+
+
+class RecipeIn(BaseModel):
+    """A recipe in the words of a person."""
+
+    model_config = ConfigDict(extra="forbid")
+    recipe: str = Field(
+        description="One thing to a line, or parted by commas.",
+        max_length=LONGEST_TEXT,
+        examples=["2 tbsp grapeseed, 1 tbsp jojoba, 12 drops lavender"],
+    )
+    answers: dict[int, dict[str, str]] = Field(
+        default_factory=dict, description="Answers to questions, by place of the row from 0.", examples=[{0: {"unit": "fl_oz"}}]
+    )
+    product: str = Field("body-oil", description="Key of the product.")
+    container: ContainerIn | None = None
+
+
+class ProblemOut(BaseModel):
+    """Why a request was refused."""
+
+    detail: str
+
+
+@router.post("/assess", responses={400: {"model": ProblemOut, "description": "The recipe cannot be read at all."}})
+def assess_recipe(body: RecipeIn, store: Store, facts: Facts, habits: Measures) -> AssessmentOut:
+    """Assess a recipe: its rows in grams, every figure with its doubt, cautions, and what was not understood."""
+    lines = split_recipe(body.recipe)
+    if len(lines) > LONGEST_RECIPE:
+        raise UptideError(f"The recipe has {len(lines)} rows; up to {LONGEST_RECIPE} are weighed.")
+    facts.product(body.product)
+    container = Container(body.container.kind, body.container.size_ml) if body.container else None
+    entries = tuple(Entry(typed, body.answers.get(i, {})) for i, typed in enumerate(lines))
+    return assessment_out(assess_here(Recipe(entries, body.product, container, habits), facts, store))
+
+
+@router.get("/openapi.json", include_in_schema=False)
+def openapi(request: Request) -> JSONResponse:
+    """The description of this API, in OpenAPI."""
+    return JSONResponse(request.app.openapi())
+
+
+@router.get("/docs", include_in_schema=False)
+def docs(request: Request) -> HTMLResponse:
+    """The same description as a page to read."""
+    schema: dict[str, Any] = request.app.openapi()
+    return render(request, "api_docs.html", schema=schema)

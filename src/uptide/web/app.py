@@ -1,0 +1,112 @@
+"""Put the application together: routes, static files, errors as pages."""
+
+from __future__ import annotations
+
+from collections.abc import AsyncIterator, Sequence
+from contextlib import asynccontextmanager
+from pathlib import Path
+
+from fastapi import FastAPI, HTTPException, Request, Response
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
+from fastapi.staticfiles import StaticFiles
+from sqlalchemy.orm import Session, sessionmaker
+from starlette.exceptions import HTTPException as StarletteHTTPException
+from starlette.middleware.gzip import GZipMiddleware
+from starlette.middleware.trustedhost import TrustedHostMiddleware
+
+from uptide import __version__
+from uptide.catalogue.load import shipped_catalogue
+from uptide.core.errors import UnknownKeyError, UptideError
+from uptide.store.database import migrate, open_engine
+from uptide.store.preferences import form_secret
+from uptide.store.records import NotFoundError
+from uptide.web import api, blends, printing, shelf, start
+from uptide.web.pages import render
+from uptide.web.security import PolicyHeaders
+
+STATIC = Path(__file__).parent / "static"
+LOCAL_HOSTS = ("127.0.0.1", "localhost", "[::1]")
+TITLES = {403: "This form was refused", 404: "Not here", 405: "Not that way", 422: "Something in it cannot be read"}
+
+
+def create_app(database_url: str, allowed_hosts: Sequence[str] = LOCAL_HOSTS) -> FastAPI:
+    """Make the application on a database, which is brought up to date first."""
+    migrate(database_url)
+    engine = open_engine(database_url)
+    sessions = sessionmaker(engine, class_=Session)
+
+    @asynccontextmanager
+    async def lifespan(app: FastAPI) -> AsyncIterator[None]:
+        yield
+        engine.dispose()
+
+    app = FastAPI(
+        title="Up Tide",
+        version=__version__,
+        summary="What a blend of oils is, from the words of a person.",
+        docs_url=None,
+        redoc_url=None,
+        openapi_url=None,
+        lifespan=lifespan,
+    )
+    app.state.sessions = sessions
+    app.state.catalogue = shipped_catalogue()
+    with sessions() as session, session.begin():
+        app.state.form_secret = form_secret(session)
+    app.add_middleware(GZipMiddleware, minimum_size=2000)
+    app.add_middleware(TrustedHostMiddleware, allowed_hosts=list(allowed_hosts))
+    app.add_middleware(PolicyHeaders)
+    app.mount("/static", StaticFiles(directory=STATIC), name="static")
+    for room in (start, blends, printing, shelf, api):
+        app.include_router(room.router)
+    app.add_exception_handler(UptideError, _trade_error)
+    app.add_exception_handler(StarletteHTTPException, _http_error)
+    app.add_exception_handler(RequestValidationError, _unreadable)
+    app.add_exception_handler(Exception, _broken)
+    return app
+
+
+async def _typed(request: Request) -> str:
+    """Whatever rows a refused form brought, so that the error page can give them back."""
+    if request.method != "POST" or "form" not in request.headers.get("content-type", ""):
+        return ""
+    try:
+        form = await request.form()
+    except Exception:  # noqa: BLE001 - an unreadable body must not hide the error that is being shown
+        return ""
+    return "\n".join(str(value) for key, value in form.multi_items() if key in ("name", "typed", "new", "note") and value)
+
+
+async def _error(request: Request, status: int, message: str) -> Response:
+    if request.url.path.startswith("/api/"):
+        return JSONResponse({"detail": message}, status)
+    return render(
+        request, "error.html", status, title=TITLES.get(status, "Something broke"), message=message, typed=await _typed(request)
+    )
+
+
+async def _trade_error(request: Request, error: Exception) -> Response:
+    return await _error(request, 404 if isinstance(error, (NotFoundError, UnknownKeyError)) and request.method == "GET" else 400, str(error))
+
+
+async def _http_error(request: Request, error: Exception) -> Response:
+    status = error.status_code if isinstance(error, HTTPException | StarletteHTTPException) else 500
+    detail = str(getattr(error, "detail", ""))
+    if status == 404:
+        detail = f"There is no page at {request.url.path}. The blends and the shelf are linked above."
+    return await _error(request, status, detail)
+
+
+async def _unreadable(request: Request, error: Exception) -> Response:
+    problems = error.errors() if isinstance(error, RequestValidationError) else []
+    sentences = [f"{'.'.join(map(str, p['loc'][1:])) or p['loc'][0]}: {p['msg']} (found “{str(p.get('input'))[:80]}”)" for p in problems]
+    if request.url.path.startswith("/api/"):
+        return JSONResponse({"detail": "; ".join(sentences)}, 422)
+    return await _error(request, 422, "; ".join(sentences))
+
+
+async def _broken(request: Request, error: Exception) -> Response:
+    return await _error(
+        request, 500, "The application failed on this. Nothing of it was stored. The terminal it runs in shows what happened."
+    )

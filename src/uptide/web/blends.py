@@ -1,0 +1,314 @@
+"""The room of blends: the bench, its versions, and what is printed from it."""
+
+from __future__ import annotations
+
+import hashlib
+from dataclasses import replace
+from typing import Annotated
+
+from fastapi import APIRouter, Depends, Form, Request, Response
+from fastapi.responses import HTMLResponse, RedirectResponse
+from sqlalchemy.orm import Session
+
+from uptide.catalogue.load import Catalogue
+from uptide.core.blend.assess import assess
+from uptide.core.blend.assessment import Assessment
+from uptide.core.blend.compare import compare
+from uptide.core.blend.recipe import LONGEST_RECIPE, Recipe
+from uptide.core.measures.habits import Habits
+from uptide.store.blends import (
+    archive_blend,
+    create_blend,
+    list_blends,
+    load_blend,
+    load_version,
+    rename_blend,
+    save_version,
+)
+from uptide.store.preferences import led_to, remember_form, save_habits
+from uptide.store.records import BlendNameError
+from uptide.store.shelf import prices
+from uptide.web.dependencies import Facts, Measures, Store
+from uptide.web.pages import render
+from uptide.web.security import check_token
+from uptide.web.sheet import SheetForm, TokenForm, apply, read_sheet, remembered, sheet_form
+from uptide.web.views import figure_view, row_view, sheet_view
+
+router = APIRouter(tags=["blends"], include_in_schema=False)
+
+CheckedSheet = Annotated[SheetForm, Depends(sheet_form)]
+
+
+class NameForm(TokenForm):
+    """A form that carries a name."""
+
+    name: str = ""
+
+
+def assess_here(recipe: Recipe, catalogue: Catalogue, store: Session) -> Assessment:
+    """Assess a recipe with the prices of this shelf; rows past the longest recipe are kept but not weighed."""
+    weighed = replace(recipe, entries=recipe.entries[:LONGEST_RECIPE])
+    return assess(weighed, catalogue.ingredients, catalogue.names, prices(store))
+
+
+@router.get("/blends")
+def list_all(request: Request, store: Store, facts: Facts) -> HTMLResponse:
+    """List all blends, those put away below."""
+    return render(
+        request,
+        "blends/list.html",
+        blends=list_blends(store),
+        archived=list_blends(store, archived=True),
+        products=facts.products,
+    )
+
+
+@router.get("/blends/new")
+def new_blend(request: Request, store: Store, facts: Facts, habits: Measures, recipe: str = "") -> HTMLResponse:
+    """Show an empty sheet, or one that starts with a recipe given in the address."""
+    product = facts.product("body-oil")
+    form = SheetForm(new=recipe, container_kind=product.container, product=product.key)
+    return _bench(request, form, read_sheet(form, habits, facts).recipe, facts, store, habits)
+
+
+@router.get("/blends/{blend_id}")
+def show_blend(request: Request, blend_id: int, store: Store, facts: Facts, habits: Measures, said: str = "") -> HTMLResponse:
+    """Show a blend's newest version on the bench."""
+    blend = load_blend(store, blend_id)
+    return _show_version(request, blend_id, blend.newest.number, store, facts, habits, said)
+
+
+@router.get("/blends/{blend_id}/versions/{number}")
+def show_version(
+    request: Request, blend_id: int, number: int, store: Store, facts: Facts, habits: Measures, said: str = ""
+) -> HTMLResponse:
+    """Show one version on the bench; saving it makes it the newest."""
+    return _show_version(request, blend_id, number, store, facts, habits, said)
+
+
+def _show_version(
+    request: Request, blend_id: int, number: int, store: Session, facts: Catalogue, habits: Habits, said: str
+) -> HTMLResponse:
+    version = load_version(store, blend_id, number)
+    blend = load_blend(store, blend_id)
+    assessment = assess_here(version.recipe, facts, store)
+    sheet = sheet_view(assessment, facts, blend.name, blend_id, number, archived=blend.archived)
+    return render(
+        request,
+        "blends/bench.html",
+        sheet=sheet,
+        blend=blend,
+        said=SAID.get(said, "").format(number=number),
+        name_error=None,
+        container_error="",
+        problem="",
+        measures="saved",
+        measures_differ=version.recipe.habits != habits,
+        new_text="",
+        extra=(),
+        unweighed=(),
+        note="",
+    )
+
+
+SAID = {
+    "saved": "Saved as version {number}.",
+    "same": "Nothing changed since version {number}; no new version was made.",
+    "renamed": "Renamed.",
+    "archived": "Put away. It is still in the list of blends, below.",
+    "restored": "Taken out again.",
+    "copied": "This is a copy; the blend it came from is unchanged.",
+}
+
+
+def _bench(
+    request: Request,
+    form: SheetForm,
+    recipe: Recipe,
+    facts: Catalogue,
+    store: Session,
+    habits: Habits,
+    *,
+    template: str = "blends/bench.html",
+    typed_rows: int | None = None,
+    name_error: str | None = None,
+    container_error: str = "",
+    problem: str = "",
+) -> HTMLResponse:
+    """Draw the sheet, whole or in part, from what its form holds."""
+    assessment = assess_here(recipe, facts, store)
+    sheet = sheet_view(assessment, facts, form.name, form.blend_id, form.version)
+    blend = load_blend(store, form.blend_id) if form.blend_id else None
+    if form.container_ml and recipe.container is None or container_error:
+        sheet = sheet.model_copy(update={"container_ml": form.container_ml})
+    shown = len(sheet.reading.rows) if typed_rows is None else typed_rows
+    rows = sheet.reading.rows
+    sheet = sheet.model_copy(
+        update={
+            "container_kind": form.container_kind or sheet.container_kind,
+            "archived": blend.archived if blend else False,
+            "reading": sheet.reading.model_copy(update={"rows": rows[:shown]}),
+        }
+    )
+    return render(
+        request,
+        template,
+        422 if name_error else 200,
+        sheet=sheet,
+        blend=blend,
+        name_error=name_error,
+        container_error=container_error,
+        problem=problem,
+        measures=form.measures,
+        measures_differ=form.measures == "saved" and recipe.habits != habits,
+        new_text=form.new if typed_rows is not None else "",
+        extra=rows[shown:],
+        unweighed=tuple(entry.typed for entry in recipe.entries[LONGEST_RECIPE:]),
+        note=form.note,
+    )
+
+
+def _habits_of(form: SheetForm, store: Session, habits: Habits) -> Habits:
+    """The measures a sheet is read with: those it was saved with, until the person asks for those of today."""
+    if form.measures == "saved" and form.blend_id and form.version and form.op != "measures":
+        return load_version(store, form.blend_id, form.version).recipe.habits
+    return habits
+
+
+@router.post("/sheet")
+def work_sheet(request: Request, form: CheckedSheet, store: Store, facts: Facts, habits: Measures) -> HTMLResponse:
+    """Read the sheet again: as one types (only the reading is drawn), or after a button (the rows too)."""
+    sheet = read_sheet(form, _habits_of(form, store, habits), facts)
+    if form.op == "measures":
+        form = form.model_copy(update={"measures": "today"})
+    fragment = request.headers.get("x-sheet") == "fragment"
+    if not form.op and fragment:
+        return _bench(
+            request, form, sheet.recipe, facts, store, habits, template="blends/_reading.html",
+            typed_rows=sheet.typed_rows, container_error=sheet.container_error, problem=sheet.problem,
+        )  # fmt: skip
+    recipe, refused = apply(form.op, form, sheet, facts)
+    meaning = remembered(form, form.op, recipe)
+    if meaning:
+        save_habits(store, replace(habits, meanings=(*(m for m in habits.meanings if m[0] != meaning[0]), meaning)))
+    return _bench(
+        request, form, recipe, facts, store, habits,
+        template="blends/_sheet.html" if fragment else "blends/bench.html",
+        container_error=sheet.container_error, problem=refused or sheet.problem,
+    )  # fmt: skip
+
+
+def _one_sending(request: Request, form: SheetForm) -> str:
+    """What makes two sendings the same: the form and all that stands in it. Back, a change and Save is a new one."""
+    content = hashlib.sha256(form.model_dump_json(exclude={"op"}).encode()).hexdigest()
+    return f"{check_token(request, form.token)}:{content}"
+
+
+@router.post("/blends")
+def create(request: Request, form: CheckedSheet, store: Store, facts: Facts, habits: Measures) -> Response:
+    """Save a new blend as its version 1; a form sent twice makes one blend."""
+    number = _one_sending(request, form)
+    known = led_to(store, number)
+    if known:
+        return RedirectResponse(known, 303)
+    sheet = read_sheet(form, habits, facts)
+    try:
+        blend_id = create_blend(store, form.name, sheet.recipe, form.note)
+    except BlendNameError as error:
+        return _bench(
+            request, form, sheet.recipe, facts, store, habits, name_error=str(error), container_error=sheet.container_error
+        )
+    target = f"/blends/{blend_id}?said=saved"
+    remember_form(store, number, target)
+    return RedirectResponse(target, 303)
+
+
+@router.post("/blends/{blend_id}/versions")
+def save(request: Request, blend_id: int, form: CheckedSheet, store: Store, facts: Facts, habits: Measures) -> Response:
+    """Save the sheet as the next version, under the name that stands on it."""
+    number = _one_sending(request, form)
+    known = led_to(store, number)
+    if known:
+        return RedirectResponse(known, 303)
+    form = form.model_copy(update={"blend_id": blend_id})
+    sheet = read_sheet(form, _habits_of(form, store, habits), facts)
+    before = load_blend(store, blend_id).newest.number
+    try:
+        rename_blend(store, blend_id, form.name)
+    except BlendNameError as error:
+        return _bench(
+            request, form, sheet.recipe, facts, store, habits, name_error=str(error), container_error=sheet.container_error
+        )
+    saved = save_version(store, blend_id, sheet.recipe, form.note)
+    target = f"/blends/{blend_id}?said={'saved' if saved > before else 'same'}"
+    remember_form(store, number, target)
+    return RedirectResponse(target, 303)
+
+
+@router.post("/blends/{blend_id}/rename")
+def rename(request: Request, blend_id: int, form: CheckedSheet, store: Store, facts: Facts, habits: Measures) -> Response:
+    """Rename a blend without saving a version; a refused name is answered beside its field."""
+    form = form.model_copy(update={"blend_id": blend_id})
+    sheet = read_sheet(form, _habits_of(form, store, habits), facts)
+    try:
+        rename_blend(store, blend_id, form.name)
+    except BlendNameError as error:
+        return _bench(request, form, sheet.recipe, facts, store, habits, name_error=str(error))
+    # What was typed and not yet saved stays on the sheet.
+    return _bench(request, form, sheet.recipe, facts, store, habits, problem=SAID["renamed"])
+
+
+@router.post("/blends/{blend_id}/duplicate")
+def duplicate(request: Request, blend_id: int, form: Annotated[TokenForm, Form()], store: Store) -> Response:
+    """Copy a blend's newest version into a blend of its own; a form sent twice makes one copy."""
+    number = check_token(request, form.token)
+    target = led_to(store, number)
+    if target is None:
+        blend = load_blend(store, blend_id)
+        copy = create_blend(store, f"{blend.name[:100]}, copy", blend.newest.recipe, copied_from=blend_id)
+        target = f"/blends/{copy}?said=copied"
+        remember_form(store, number, target)
+    return RedirectResponse(target, 303)
+
+
+@router.post("/blends/{blend_id}/archive")
+def archive(request: Request, blend_id: int, form: Annotated[TokenForm, Form()], store: Store) -> Response:
+    """Put a blend away."""
+    check_token(request, form.token)
+    archive_blend(store, blend_id, archived=True)
+    return RedirectResponse(f"/blends/{blend_id}?said=archived", 303)
+
+
+@router.post("/blends/{blend_id}/restore")
+def restore(request: Request, blend_id: int, form: Annotated[TokenForm, Form()], store: Store) -> Response:
+    """Take a blend out again."""
+    check_token(request, form.token)
+    archive_blend(store, blend_id, archived=False)
+    return RedirectResponse(f"/blends/{blend_id}?said=restored", 303)
+
+
+@router.get("/blends/{blend_id}/compare")
+def compare_versions(
+    request: Request, blend_id: int, store: Store, facts: Facts, before: int | None = None, after: int | None = None
+) -> HTMLResponse:
+    """Show two versions beside each other; the last two unless others are asked for."""
+    blend = load_blend(store, blend_id)
+    newest = blend.newest.number
+    later = load_version(store, blend_id, after or newest)
+    earlier = load_version(store, blend_id, before or max(1, later.number - 1))
+    comparison = compare(assess_here(earlier.recipe, facts, store), assess_here(later.recipe, facts, store))
+    rows = [
+        (
+            change,
+            row_view(change.before, {}) if change.before else None,
+            row_view(change.after, {}) if change.after else None,
+        )
+        for change in comparison.rows
+    ]
+    figures = [
+        (change, figure_view(change.before, facts.sources), figure_view(change.after, facts.sources))
+        for change in comparison.findings
+    ]
+    return render(
+        request, "blends/compare.html", blend=blend, earlier=earlier, later=later, rows=rows, figures=figures
+    )

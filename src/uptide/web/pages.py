@@ -1,0 +1,78 @@
+"""Draw a page: the one Jinja environment, its filters (which only format), and the form token."""
+
+from __future__ import annotations
+
+from datetime import UTC, date, datetime
+from pathlib import Path
+from typing import Any
+from urllib.parse import urlencode
+
+from fastapi import Request
+from fastapi.responses import HTMLResponse
+from fastapi.templating import Jinja2Templates
+from jinja2 import Environment, FileSystemLoader, StrictUndefined
+
+from uptide import __version__
+from uptide.web.security import COOKIE, browser_id, make_token
+
+UNKNOWN = "unknown"
+FOLDER = Path(__file__).parent / "templates"
+
+
+def number(value: float | None, decimals: int = 1) -> str:
+    """Write a number with fixed decimals and thin spaces between thousands; `unknown` for none.
+
+    >>> number(1234.56, 1), number(None)
+    ('1\\u2009234.6', 'unknown')
+    """
+    return UNKNOWN if value is None else f"{value:,.{decimals}f}".replace(",", "\u2009")
+
+
+def small_number(value: float | None) -> str:
+    """Write grams or millilitres as a scale of 0.01 g shows them: three digits, never more than two decimals.
+
+    >>> small_number(0.5304), small_number(27.267), small_number(341.11)
+    ('0.53', '27.3', '341')
+    """
+    if value is None:
+        return UNKNOWN
+    decimals = 2 if abs(value) < 10 else 1 if abs(value) < 100 else 0
+    return number(value, decimals)
+
+
+def day(value: date | datetime | None) -> str:
+    """Write a day as 24 Nov 2026; a dash for none."""
+    return f"{value.day} {value:%b %Y}" if value else "–"
+
+
+def moment(value: datetime) -> str:
+    """Write a moment in UTC to the minute."""
+    return f"{day(value)}, {value.astimezone(UTC):%H:%M} UTC"
+
+
+def _environment() -> Environment:
+    environment = Environment(
+        loader=FileSystemLoader(FOLDER), autoescape=True, undefined=StrictUndefined, trim_blocks=True, lstrip_blocks=True
+    )
+    environment.filters |= {
+        "number": number,
+        "small": small_number,
+        "day": day,
+        "moment": moment,
+        "answers": lambda answers: urlencode(dict(answers)),
+        "words": lambda key: str(key).replace("_", " "),
+    }
+    environment.globals["version"] = __version__
+    return environment
+
+
+_templates = Jinja2Templates(env=_environment())
+
+
+def render(request: Request, template: str, status: int = 200, **context: Any) -> HTMLResponse:
+    """Draw a template with a fresh form token; the browser gets its cookie with the first page."""
+    context = {"question": "", "said": "", **context, "token": make_token(request)}
+    response = _templates.TemplateResponse(request, template, context, status_code=status)
+    if COOKIE not in request.cookies:
+        response.set_cookie(COOKIE, browser_id(request), httponly=True, samesite="strict", max_age=400 * 86400)
+    return response

@@ -1,0 +1,97 @@
+"""What is printed from a blend: the batch sheet and the label, as pages for the printer and as PDF."""
+
+from __future__ import annotations
+
+from datetime import UTC, date, datetime
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Request, Response
+from fastapi.responses import HTMLResponse
+from sqlalchemy.orm import Session
+
+from uptide.catalogue.load import Catalogue
+from uptide.core.blend.assessment import Assessment
+from uptide.core.blend.order import MIXING, ORDER_TITLES, PourOrder
+from uptide.core.errors import QuantityError
+from uptide.core.making.batch import Batch, plan_batch
+from uptide.core.making.label import Label, make_label
+from uptide.formats.pdf import batch_sheet_pdf, label_pdf
+from uptide.store.blends import load_blend, load_version
+from uptide.web.blends import assess_here
+from uptide.web.dependencies import Facts, Store
+from uptide.web.pages import render
+
+router = APIRouter(prefix="/blends/{blend_id}/versions/{number}", include_in_schema=False)
+
+Order = Annotated[PourOrder | None, Query()]
+
+
+def _assessed(store: Session, facts: Catalogue, blend_id: int, number: int) -> tuple[str, Assessment]:
+    name = load_blend(store, blend_id).name
+    return name, assess_here(load_version(store, blend_id, number).recipe, facts, store)
+
+
+def _plan(assessment: Assessment, facts: Catalogue, bottles: int, size_ml: float | None, loss: float, order: PourOrder | None) -> Batch:
+    recipe = assessment.recipe
+    product = facts.product(recipe.product)
+    size = size_ml or (recipe.container.size_ml if recipe.container else product.usual_ml)
+    school = order or (PourOrder.SCENT_FIRST if product.container == "roller" else PourOrder.CARRIERS_FIRST)
+    return plan_batch(assessment, bottles, size, loss, school)
+
+
+@router.get("/batch-sheet")
+def batch_sheet(
+    request: Request, blend_id: int, number: int, store: Store, facts: Facts,
+    bottles: int = 1, size_ml: float | None = None, loss: float = 3.0, order: Order = None,
+) -> HTMLResponse:  # fmt: skip
+    """Show the batch sheet for N bottles of a size, with an allowance for loss."""
+    name, assessment = _assessed(store, facts, blend_id, number)
+    try:
+        batch, problem = _plan(assessment, facts, bottles, size_ml, loss, order), ""
+    except QuantityError as error:
+        batch, problem = None, str(error)
+    return render(
+        request, "blends/batch_sheet.html", 422 if problem else 200, blend_id=blend_id, number=number, name=name,
+        batch=batch, problem=problem, orders=ORDER_TITLES, mixing=MIXING, today=_today(), assessment=assessment,
+        asked={"bottles": bottles, "size_ml": size_ml, "loss": loss, "order": order},
+    )  # fmt: skip
+
+
+@router.get("/batch-sheet.pdf")
+def batch_sheet_as_pdf(
+    blend_id: int, number: int, store: Store, facts: Facts,
+    bottles: int = 1, size_ml: float | None = None, loss: float = 3.0, order: Order = None,
+) -> Response:  # fmt: skip
+    """The batch sheet as a one-page PDF."""
+    name, assessment = _assessed(store, facts, blend_id, number)
+    batch = _plan(assessment, facts, bottles, size_ml, loss, order)
+    return _pdf(batch_sheet_pdf(name, number, batch, assessment, _today()), f"batch-sheet-{blend_id}-v{number}")
+
+
+@router.get("/label")
+def label(request: Request, blend_id: int, number: int, store: Store, facts: Facts) -> HTMLResponse:
+    """Show a simple label for one bottle."""
+    return render(
+        request, "blends/label.html", label=_label(store, facts, blend_id, number), blend_id=blend_id, number=number
+    )
+
+
+@router.get("/label.pdf")
+def label_as_pdf(blend_id: int, number: int, store: Store, facts: Facts) -> Response:
+    """The label as a PDF of its own size."""
+    return _pdf(label_pdf(_label(store, facts, blend_id, number)), f"label-{blend_id}-v{number}")
+
+
+def _label(store: Session, facts: Catalogue, blend_id: int, number: int) -> Label:
+    name, assessment = _assessed(store, facts, blend_id, number)
+    product = facts.product(assessment.recipe.product)
+    size = assessment.recipe.container.size_ml if assessment.recipe.container else assessment.resolution.total_millilitres
+    return make_label(name, product.name, product.left_on, assessment, size, f"{_today():%Y%m%d}-{blend_id}", _today())
+
+
+def _today() -> date:
+    return datetime.now(UTC).date()
+
+
+def _pdf(content: bytes, name: str) -> Response:
+    return Response(content, media_type="application/pdf", headers={"content-disposition": f'inline; filename="{name}.pdf"'})

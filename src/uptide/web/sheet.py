@@ -1,0 +1,156 @@
+"""The sheet of a blend as a form: from its fields to a recipe, and what each of its buttons does."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Annotated
+from urllib.parse import parse_qsl
+
+from fastapi import Form, Request
+from pydantic import BaseModel, Field
+
+from uptide.catalogue.load import Catalogue
+from uptide.core.blend.edit import normalise_percents, set_share
+from uptide.core.blend.recipe import LONGEST_RECIPE, Entry, Recipe
+from uptide.core.errors import ContainerError, QuantityError, UptideError
+from uptide.core.measures.amounts import unit_size
+from uptide.core.measures.grammar import QuantityKind, read_quantity
+from uptide.core.measures.habits import Habits
+from uptide.core.measures.lines import parse_line, split_recipe
+from uptide.core.measures.names import normalise
+from uptide.core.measures.units import UNITS, Dimension
+from uptide.core.physics.bottle import Container
+from uptide.web.security import check_token
+
+LONGEST_TEXT = 20_000  # characters in one paste
+
+
+class TokenForm(BaseModel):
+    """A form with nothing but its token."""
+
+    token: str = ""
+
+
+class SheetForm(TokenForm):
+    """All fields of a sheet; `typed`, `answers` and `share` have one entry a row, in the rows' order."""
+
+    blend_id: int | None = None
+    version: int = 0
+    name: str = ""
+    note: str = Field("", max_length=500)
+    product: str = "body-oil"
+    container_kind: str = ""
+    container_ml: str = Field("", max_length=40)
+    measures: str = "today"
+    typed: list[str] = Field(default_factory=list)
+    answers: list[str] = Field(default_factory=list)
+    share: list[str] = Field(default_factory=list)
+    remember: list[int] = Field(default_factory=list)
+    new: str = Field("", max_length=LONGEST_TEXT)
+    op: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Sheet:
+    """A recipe read from the form; `container_error` says what is wrong with the size that was typed."""
+
+    recipe: Recipe
+    typed_rows: int
+    container_error: str = ""
+    problem: str = ""
+
+
+def sheet_form(request: Request, form: Annotated[SheetForm, Form()]) -> SheetForm:
+    """The sheet's form, once its token was checked."""
+    check_token(request, form.token)
+    return form
+
+
+def read_sheet(form: SheetForm, habits: Habits, catalogue: Catalogue) -> Sheet:
+    """Read the fields: rows as typed, then what stands in the line for new rows, split into rows."""
+    answers = [dict(parse_qsl(text)) for text in form.answers]
+    rows = [Entry(typed, answers[i] if i < len(answers) else {}) for i, typed in enumerate(form.typed)]
+    added = [Entry(typed) for typed in split_recipe(form.new)]
+    container, error = None, ""
+    try:
+        container = read_container(form.container_kind, form.container_ml, habits)
+    except UptideError as refused:
+        error = str(refused)
+    product = form.product if form.product in catalogue.products else "body-oil"
+    recipe = Recipe((*rows, *added), product, container, habits)
+    problem = ""
+    if len(recipe.entries) > LONGEST_RECIPE:
+        problem = f"This recipe has {len(recipe.entries)} rows; up to {LONGEST_RECIPE} are weighed. All of them are kept."
+    return Sheet(recipe, len(rows), error, problem)
+
+
+def read_container(kind: str, size: str, habits: Habits) -> Container | None:
+    """Read a container's size as people say it: `30`, `30 ml`, `2 oz` (bottles go by volume); None when left empty."""
+    text = size.strip()
+    if not text:
+        return None
+    try:
+        quantity = read_quantity(text)
+    except QuantityError as error:
+        raise ContainerError(f"“{text}” is not a size; write it as “30 mL” or “2 fl oz”.") from error
+    term = quantity.terms[0] if len(quantity.terms) == 1 else None
+    if term is None or quantity.kind not in (QuantityKind.MEASURE, QuantityKind.BARE):
+        raise ContainerError(f"“{text}” is not a size; write it as “30 mL” or “2 fl oz”.")
+    key = {"": "ml", "oz": "fl_oz"}.get(term.unit, term.unit)
+    if UNITS[key].dimension is not Dimension.VOLUME:
+        raise ContainerError(f"“{text}” is not a volume; a container is chosen by mL or fl oz.")
+    return Container(kind or "bottle", term.typical * unit_size(UNITS[key], habits, term.system))
+
+
+def apply(op: str, form: SheetForm, sheet: Sheet, catalogue: Catalogue) -> tuple[Recipe, str]:
+    """Do what a button of the sheet says; return the changed recipe and, when it could not be done, why.
+
+    Operations: `remove:i`, `up:i`, `down:i`, `answer:i:key:value`, `share:i`, `normalise`; all others change nothing.
+    """
+    name, _, rest = op.partition(":")
+    recipe = sheet.recipe
+    entries = list(recipe.entries)
+    try:
+        if name == "normalise":
+            return normalise_percents(recipe, catalogue.ingredients, catalogue.names), ""
+        if name not in ("remove", "up", "down", "answer", "share"):
+            return recipe, ""
+        place, _, detail = rest.partition(":")
+        index = int(place)
+        if not 0 <= index < len(entries):
+            return recipe, "That row is no longer there."
+        if name == "remove":
+            del entries[index]
+        elif name in ("up", "down"):
+            other = index + (1 if name == "down" else -1)
+            if 0 <= other < len(entries):
+                entries[index], entries[other] = entries[other], entries[index]
+        elif name == "answer":
+            key, _, value = detail.partition(":")
+            entries[index] = Entry(entries[index].typed, {**entries[index].answers, key: value})
+        else:
+            percent = _percent(form.share[index] if index < len(form.share) else "")
+            return set_share(recipe, index, percent, catalogue.ingredients, catalogue.names), ""
+    except QuantityError as error:
+        return recipe, str(error)
+    except ValueError:
+        return recipe, f"“{op}” is not something this sheet can do."
+    return replace(recipe, entries=tuple(entries)), ""
+
+
+def _percent(text: str) -> float:
+    try:
+        return float(text.replace(",", ".").rstrip("% "))
+    except ValueError as error:
+        raise QuantityError(f"“{text}” is not a share; write a number of percent above 0 and below 100.") from error
+
+
+def remembered(form: SheetForm, op: str, recipe: Recipe) -> tuple[str, str] | None:
+    """The (name, key) pair that a person wants to be understood from now on, if they said so with this answer."""
+    parts = op.split(":", 3)
+    if len(parts) != 4 or parts[0] != "answer" or parts[2] != "name" or not parts[1].isdigit():
+        return None
+    index = int(parts[1])
+    if index not in form.remember or index >= len(recipe.entries):
+        return None
+    return normalise(parse_line(recipe.entries[index].typed).name), parts[3]

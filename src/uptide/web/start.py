@@ -1,0 +1,122 @@
+"""The start page: blends, shelf, and the quick line; and how this person measures."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request, Response
+from fastapi.responses import HTMLResponse, RedirectResponse
+
+from uptide.core.errors import QuantityError, UptideError
+from uptide.core.measures.habits import (
+    DROP_SCHOOLS,
+    BareOunce,
+    Habits,
+    Ounces,
+    PartsBy,
+    Spoons,
+    drops_per_ml_by_weighing,
+)
+from uptide.core.measures.quick import QuickAnswer, answer
+from uptide.store.blends import list_blends
+from uptide.store.preferences import save_habits
+from uptide.store.shelf import list_lots
+from uptide.web.dependencies import Facts, Measures, Store
+from uptide.web.pages import render
+from uptide.web.security import check_token
+from uptide.web.sheet import TokenForm
+
+router = APIRouter(include_in_schema=False)
+LOTS_SHOWN = 12
+
+
+@router.get("/")
+def start(request: Request, store: Store, facts: Facts, habits: Measures, q: str = "") -> HTMLResponse:
+    """Show the blends and the shelf; answer the quick line when it asks something."""
+    lots = list_lots(store)
+    return render(
+        request,
+        "start.html",
+        blends=list_blends(store),
+        lots=lots[:LOTS_SHOWN],
+        more_lots=max(0, len(lots) - LOTS_SHOWN),
+        facts=facts,
+        question=q,
+        **_quick(q, habits, facts),
+    )
+
+
+@router.get("/quick")
+def quick(request: Request, facts: Facts, habits: Measures, q: str = "") -> HTMLResponse:
+    """Answer the quick line as a fragment, as one types."""
+    return render(request, "_quick_answer.html", question=q, **_quick(q, habits, facts))
+
+
+def _quick(question: str, habits: Habits, facts: Facts) -> dict[str, QuickAnswer | str | None]:
+    if not question.strip():
+        return {"quick": None, "quick_problem": ""}
+    try:
+        return {"quick": answer(question, habits, facts.ingredients, facts.names), "quick_problem": ""}
+    except QuantityError as error:
+        return {"quick": None, "quick_problem": str(error)}
+
+
+class MeasuresForm(TokenForm):
+    """How a person measures, and a dropper that was weighed."""
+
+    spoons: Spoons = Spoons.US
+    ounces: Ounces = Ounces.US
+    bare_ounce: BareOunce = BareOunce.ASK
+    parts_by: PartsBy = PartsBy.VOLUME
+    drops: str = "20"
+    counted: str = ""
+    weighed_g: str = ""
+    of: str = "lavender"
+    forget: list[str] = []
+
+
+@router.get("/measures")
+def show_measures(request: Request, facts: Facts, habits: Measures, said: str = "") -> HTMLResponse:
+    """Show how this person measures."""
+    said = "Kept. New sheets use these measures; saved blends keep theirs." if said == "kept" else ""
+    return render(request, "measures.html", habits=habits, facts=facts, schools=DROP_SCHOOLS, problem="", said=said, form=MeasuresForm())
+
+
+@router.post("/measures")
+def keep_measures(
+    request: Request, form: Annotated[MeasuresForm, Form()], store: Store, facts: Facts, habits: Measures
+) -> Response:
+    """Keep how this person measures; a dropper is calibrated when drops were counted and weighed."""
+    check_token(request, form.token)
+    try:
+        own = habits.own_drops_per_ml
+        if form.counted.strip() or form.weighed_g.strip():
+            own = _calibrate(form, facts)
+        changed = Habits(
+            form.spoons,
+            form.ounces,
+            form.bare_ounce,
+            form.parts_by,
+            form.drops,
+            own,
+            tuple(meaning for meaning in habits.meanings if meaning[0] not in form.forget),
+        )
+    except UptideError as error:
+        return render(
+            request, "measures.html", 422, habits=habits, facts=facts, schools=DROP_SCHOOLS, problem=str(error), form=form
+        )
+    save_habits(store, changed)
+    return RedirectResponse("/measures?said=kept", 303)
+
+
+def _calibrate(form: MeasuresForm, facts: Facts) -> float:
+    match = facts.names.match(form.of, in_drops=True)
+    if not match.sure:
+        raise QuantityError(f"“{form.of}” is not one oil of the catalogue; name the oil that was dripped.")
+    try:
+        counted, grams = float(form.counted.replace(",", ".")), float(form.weighed_g.replace(",", "."))
+    except ValueError as error:
+        raise QuantityError(
+            f"“{form.counted}” drops that weigh “{form.weighed_g}” g are not two numbers; both are needed."
+        ) from error
+    return drops_per_ml_by_weighing(counted, grams, facts.ingredients[match.keys[0]].density)

@@ -1,0 +1,241 @@
+// The state of the page, and nothing else: every figure is worked out by the server and swapped in as HTML.
+"use strict";
+
+/** Put each element of an answer in the place of the one with its id; open details and focus stay as they were. */
+function swapIn(html) {
+  const answer = new DOMParser().parseFromString(html, "text/html");
+  for (const fresh of answer.querySelectorAll("[data-swap]")) {
+    const stale = document.getElementById(fresh.id);
+    if (!stale) continue;
+    for (const open of stale.querySelectorAll("details[open][id]")) {
+      const again = fresh.querySelector("#" + CSS.escape(open.id));
+      if (again) again.open = true;
+    }
+    const focused = stale.contains(document.activeElement) ? document.activeElement : null;
+    const caret = focused && "selectionStart" in focused ? [focused.selectionStart, focused.selectionEnd] : null;
+    stale.replaceWith(document.adoptNode(fresh));
+    const heir = focused && focused.id ? document.getElementById(focused.id) : null;
+    if (heir) {
+      heir.focus({ preventScroll: true });
+      if (caret && heir.setSelectionRange && heir.type !== "hidden") heir.setSelectionRange(caret[0], caret[1]);
+    }
+  }
+}
+
+document.addEventListener("alpine:init", () => {
+  Alpine.data("bench", () => ({
+    past: [],
+    future: [],
+    current: "",
+    busy: false,
+    waiting: null,
+    draft: null,
+
+    get canUndo() { return this.past.length > 0; },
+    get canRedo() { return this.future.length > 0; },
+    get hasDraft() { return this.draft !== null; },
+    get draftWhen() { return this.draft ? new Date(this.draft.at).toLocaleString() : ""; },
+    get draftKey() { return "uptide.draft." + this.$root.dataset.key; },
+
+    init() {
+      const form = this.$root;
+      this.current = this.snapshot();
+      this.savedState = this.current;
+      this.findDraft();
+      form.addEventListener("submit", (event) => this.submitted(event));
+      form.addEventListener("input", (event) => this.edited(event));
+      form.addEventListener("change", (event) => this.changed(event));
+      form.addEventListener("keydown", (event) => this.key(event));
+      form.addEventListener("paste", (event) => this.pasted(event));
+      const asked = form.querySelector("#new");
+      if (asked && asked.value) this.send("add");
+    },
+
+    /** All fields but the token, as one text: what undo and the draft keep. */
+    snapshot() {
+      const data = new FormData(this.$root);
+      data.delete("token");
+      data.delete("share");
+      return new URLSearchParams(data).toString();
+    },
+
+    edited(event) {
+      if (event.target.name === "share" || event.target.name === "note") return;
+      this.keepDraft();
+      this.send("");
+    },
+
+    changed(event) {
+      const target = event.target;
+      if (target.name === "share") return this.send(target.dataset.op);
+      if (target.name === "typed" || target.name === "product" || target.name === "container_kind" || target.name === "container_ml") {
+        this.remember();
+      }
+    },
+
+    key(event) {
+      const target = event.target;
+      if (event.key === "Enter" && !event.shiftKey && (target.name === "new" || target.name === "typed")) {
+        event.preventDefault();
+        this.send("add", target.name === "new" ? "new" : target.id);
+      } else if (event.key === "Enter" && target.name === "share") {
+        event.preventDefault();
+        this.send(target.dataset.op);
+      } else if (event.key === "ArrowDown" || event.key === "ArrowUp") {
+        this.step(event);
+      } else if (event.key === "z" && (event.ctrlKey || event.metaKey) && target.tagName !== "INPUT" && target.tagName !== "TEXTAREA") {
+        event.preventDefault();
+        if (event.shiftKey) this.redo(); else this.undo();
+      }
+    },
+
+    /** Up and down go from row to row. */
+    step(event) {
+      if (event.target.name !== "typed" && !(event.target.name === "new" && !event.target.value)) return;
+      const fields = [...this.$root.querySelectorAll("input[name=typed], #new")];
+      const next = fields[fields.indexOf(event.target) + (event.key === "ArrowDown" ? 1 : -1)];
+      if (next) { event.preventDefault(); next.focus(); }
+    },
+
+    pasted(event) {
+      const text = event.clipboardData.getData("text/plain");
+      if (!text.includes("\n") || !["new", "typed"].includes(event.target.name)) return;
+      event.preventDefault();
+      const entry = this.$root.querySelector("#new");
+      entry.value = [entry.value, text].filter(Boolean).join("\n");
+      this.send("add", "new");
+    },
+
+    submitted(event) {
+      const button = event.submitter;
+      if (!button || button.name !== "op") {
+        if (button && "save" in button.dataset) localStorage.removeItem(this.draftKey);
+        return;
+      }
+      event.preventDefault();
+      this.send(button.value, button.value === "add" ? "new" : "");
+    },
+
+    /** Ask the server to read the sheet; while one answer is under way only the newest question waits. */
+    async send(op, focus, body) {
+      const data = body || new FormData(this.$root);
+      data.set("op", op);
+      if (this.busy) {
+        if (!this.waiting || op || !this.waiting.op) this.waiting = { op, focus, body };
+        return;
+      }
+      this.busy = true;
+      try {
+        const answer = await fetch("/sheet", { method: "POST", body: new URLSearchParams(data), headers: { "X-Sheet": "fragment" } });
+        const html = await answer.text();
+        if (!answer.ok) throw new Error(answer.status + " " + answer.statusText);
+        swapIn(html);
+        if (op && op !== "restore") this.remember();
+        if (focus) document.getElementById(focus)?.focus();
+        this.$root.dispatchEvent(new CustomEvent("uptide:painted", { bubbles: true }));
+      } catch (problem) {
+        const place = document.getElementById("remarks");
+        place.textContent = "This could not be read just now (" + problem.message + "). What you typed is kept on this page.";
+      } finally {
+        this.busy = false;
+        if (this.waiting) {
+          const next = this.waiting;
+          this.waiting = null;
+          this.send(next.op, next.focus, next.body);
+        }
+      }
+    },
+
+    remember() {
+      const now = this.snapshot();
+      if (now === this.current) return;
+      this.past = [...this.past, this.current].slice(-100);
+      this.future = [];
+      this.current = now;
+      this.keepDraft();
+    },
+
+    undo() {
+      this.remember();
+      if (!this.past.length) return;
+      this.future = [...this.future, this.current];
+      this.current = this.past[this.past.length - 1];
+      this.past = this.past.slice(0, -1);
+      this.restore(this.current);
+    },
+
+    redo() {
+      if (!this.future.length) return;
+      this.past = [...this.past, this.current];
+      this.current = this.future[this.future.length - 1];
+      this.future = this.future.slice(0, -1);
+      this.restore(this.current);
+    },
+
+    /** Put an earlier state back: the plain fields here, the rows by the server. */
+    restore(state) {
+      const data = new FormData();
+      for (const [name, value] of new URLSearchParams(state)) data.append(name, value);
+      for (const name of ["name", "product", "container_kind", "container_ml", "note"]) {
+        const field = this.$root.querySelector("#" + name);
+        if (field && data.has(name)) field.value = data.get(name);
+      }
+      data.set("token", this.$root.querySelector("[name=token]").value);
+      this.keepDraft();
+      this.send("restore", "", data);
+    },
+
+    keepDraft() {
+      const state = this.snapshot();
+      if (state === this.savedState) localStorage.removeItem(this.draftKey);
+      else localStorage.setItem(this.draftKey, JSON.stringify({ at: Date.now(), version: this.$root.dataset.version, state }));
+    },
+
+    findDraft() {
+      const kept = localStorage.getItem(this.draftKey);
+      if (!kept) return;
+      const draft = JSON.parse(kept);
+      if (draft.state === this.current) localStorage.removeItem(this.draftKey);
+      else this.draft = draft;
+    },
+
+    takeDraft() {
+      this.past = [...this.past, this.current];
+      this.current = this.draft.state;
+      const state = this.draft.state;
+      this.draft = null;
+      this.restore(state);
+    },
+
+    dropDraft() {
+      localStorage.removeItem(this.draftKey);
+      this.draft = null;
+    },
+  }));
+
+  Alpine.data("quick", () => ({
+    asked: 0,
+    async ask() {
+      const number = ++this.asked;
+      const question = document.getElementById("q").value;
+      const answer = await fetch("/quick?q=" + encodeURIComponent(question));
+      const html = await answer.text();
+      if (number === this.asked && answer.ok) document.getElementById("quick-answer").innerHTML = question.trim() ? html : "";
+    },
+    clear() {
+      this.asked += 1;
+      document.getElementById("q").value = "";
+      document.getElementById("quick-answer").textContent = "";
+    },
+  }));
+
+  Alpine.data("evening", () => ({
+    theme: document.documentElement.dataset.bsTheme,
+    get words() { return this.theme === "dark" ? "Daylight" : "Evening"; },
+    toggle() {
+      this.theme = this.theme === "dark" ? "light" : "dark";
+      document.documentElement.dataset.bsTheme = this.theme;
+      localStorage.setItem("uptide.theme", this.theme);
+    },
+  }));
+});

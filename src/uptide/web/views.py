@@ -1,0 +1,227 @@
+"""What the pages show, as frozen models: every word and number decided before the template sees it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from uptide.catalogue.load import Catalogue, Source
+from uptide.core.blend.assessment import Assessment, Finding
+from uptide.core.blend.methods import METHODS
+from uptide.core.blend.recipe import Question, Recipe, Row, RowStatus
+from uptide.core.measures.grammar import QuantityKind
+from uptide.core.measures.say import say_number
+from uptide.core.physics.bottle import KINDS
+from uptide.web.drawings import BottleView, RibbonView, View, draw_bottle, draw_ribbon
+from uptide.web.pages import number, small_number
+
+
+class InputView(View):
+    """One line of a working."""
+
+    name: str
+    share: str
+    value: str
+    source: str
+    confidence: str
+
+
+class FigureView(View):
+    """A figure with its working."""
+
+    key: str
+    title: str
+    value: str
+    band: str
+    unit: str
+    remark: str
+    formula: str
+    explanation: str
+    doubt: str
+    inputs: tuple[InputView, ...]
+    sources: tuple[str, ...]
+    confidence: str
+
+
+class RowView(View):
+    """A row of the sheet: what was typed, and what it means."""
+
+    index: int
+    typed: str
+    answers: Mapping[str, str]
+    status: RowStatus
+    ingredient: str
+    ingredient_key: str
+    grams: str
+    range: str
+    millilitres: str
+    percent: str
+    percent_volume: str
+    can_set_share: bool
+    phase: str
+    remark: str
+    reason: str
+    questions: tuple[Question, ...]
+
+
+class CautionView(View):
+    """A caution."""
+
+    grade: str
+    message: str
+    why: str
+
+
+class ReadingView(View):
+    """Everything that follows from a sheet."""
+
+    rows: tuple[RowView, ...]
+    figures: tuple[FigureView, ...]
+    headline: tuple[FigureView, ...]
+    remarks: tuple[str, ...]
+    cautions: tuple[CautionView, ...]
+    ribbon: RibbonView | None
+    bottle: BottleView | None
+    acids: tuple[tuple[str, str, str, str], ...]
+    can_normalise: bool
+    drop_school: str
+
+
+class SheetView(View):
+    """A blend's sheet as it stands on the page, saved or not."""
+
+    blend_id: int | None
+    name: str
+    product: str
+    product_note: str
+    products: tuple[tuple[str, str], ...]
+    container_kind: str
+    container_ml: str
+    containers: tuple[tuple[str, str], ...]
+    saved_version: int
+    archived: bool
+    reading: ReadingView
+
+
+def figure_view(finding: Finding, sources: Mapping[str, Source]) -> FigureView:
+    """A finding in the words of the page."""
+    method = METHODS[finding.method]
+    band = ""
+    if finding.low is not None and finding.high is not None and finding.high - finding.low > 10**-finding.decimals / 2:
+        band = f"{number(finding.low, finding.decimals)} – {number(finding.high, finding.decimals)}"
+    return FigureView(
+        key=finding.key,
+        title=finding.title,
+        value=number(finding.value, finding.decimals),
+        band=band,
+        unit=finding.unit if finding.value is not None else "",
+        remark=finding.remark,
+        formula=method.formula,
+        explanation=method.explanation,
+        doubt=method.doubt,
+        inputs=tuple(
+            InputView(
+                name=entry.name,
+                share="" if entry.share is None else f"{entry.share:.1f} %",
+                value=f"{say_number(entry.value, 4)} {entry.unit}",
+                source=_cite(entry.source, entry.locator, sources),
+                confidence=entry.confidence,
+            )
+            for entry in finding.inputs
+        ),
+        sources=tuple(_cite(key, "", sources) for key in finding.sources),
+        confidence=finding.confidence,
+    )
+
+
+def _cite(key: str, locator: str, sources: Mapping[str, Source]) -> str:
+    if not key:
+        return ""
+    source = sources.get(key)
+    words = f"{source.citation} ({source.how_read})" if source else key
+    return f"{words}; {locator}" if locator else words
+
+
+def row_view(row: Row, answers: Mapping[str, str]) -> RowView:
+    """A row in the words of the page."""
+    shown_range = ""
+    if row.grams is not None and row.grams_low is not None and row.grams_high is not None:
+        if row.grams_high - row.grams_low > 0.02 * row.grams:
+            shown_range = f"{small_number(row.grams_low)} – {small_number(row.grams_high)} g"
+    read = row.status is RowStatus.READ
+    return RowView(
+        index=row.index,
+        typed=row.typed,
+        answers=answers,
+        status=row.status,
+        ingredient=row.ingredient.name if row.ingredient else "",
+        ingredient_key=row.ingredient.key if row.ingredient else "",
+        grams=small_number(row.grams) if read else "",
+        range=shown_range,
+        millilitres=small_number(row.millilitres) if read else "",
+        percent=number(row.percent_mass, 2 if (row.percent_mass or 0) < 10 else 1) if read else "",
+        percent_volume=number(row.percent_volume, 1) if read else "",
+        can_set_share=read and row.kind is not QuantityKind.FILL,
+        phase=row.phase.value if row.phase else "",
+        remark=row.remark,
+        reason=row.reason,
+        questions=row.questions,
+    )
+
+
+HEADLINE = ("total_mass", "total_volume", "density_20c", "scent_share", "cost")
+
+
+def reading_view(assessment: Assessment, catalogue: Catalogue) -> ReadingView:
+    """An assessment in the words of the page."""
+    figures = tuple(figure_view(finding, catalogue.sources) for finding in assessment.findings)
+    stated = assessment.resolution.stated_percent
+    habits = assessment.recipe.habits
+    return ReadingView(
+        rows=tuple(
+            row_view(row, entry.answers) for row, entry in zip(assessment.rows, assessment.recipe.entries, strict=True)
+        ),
+        figures=tuple(figure for figure in figures if figure.key not in HEADLINE),
+        headline=tuple(figure for figure in figures if figure.key in HEADLINE),
+        remarks=assessment.remarks,
+        cautions=tuple(CautionView(grade=c.grade, message=c.message, why=c.why) for c in assessment.cautions),
+        ribbon=draw_ribbon(assessment.acids),
+        bottle=draw_bottle(assessment.bottle),
+        acids=tuple(
+            (
+                f"{part.acid.common_name} ({part.acid.code})",
+                number(part.percent, 1),
+                number(part.grams_per_100g, 1),
+                ", ".join(f"{item.name} {share:.1f}" for item, share in part.parts),
+            )
+            for part in assessment.acids
+        ),
+        can_normalise=stated is not None and any("not 100 %" in remark for remark in assessment.remarks),
+        drop_school=f"{habits.drops_per_ml:g} drops to the mL"
+        + (", your own dropper" if habits.drops == "own" else ", not calibrated"),
+    )
+
+
+def sheet_view(
+    assessment: Assessment,
+    catalogue: Catalogue,
+    name: str,
+    blend_id: int | None,
+    saved_version: int,
+    *,
+    archived: bool = False,
+) -> SheetView:
+    """A sheet in the words of the page."""
+    recipe: Recipe = assessment.recipe
+    return SheetView(
+        blend_id=blend_id,
+        name=name,
+        product=recipe.product,
+        product_note=catalogue.product(recipe.product).note,
+        products=tuple((product.key, product.name) for product in catalogue.products.values()),
+        container_kind=recipe.container.kind if recipe.container else "",
+        container_ml=say_number(recipe.container.size_ml) if recipe.container else "",
+        containers=tuple((kind.key, kind.name) for kind in KINDS.values()),
+        saved_version=saved_version,
+        archived=archived,
+        reading=reading_view(assessment, catalogue),
+    )
