@@ -10,8 +10,8 @@ from uptide.core.physics.bottle import HEAD_ROOM, KINDS
 RIBBON_WIDTH, MARGIN = 860.0, 170.0
 BAND_HEIGHT, STRIP_HEIGHT, STRIP_GAP, AXIS = 34.0, 13.0, 4.0, 18.0
 NARROWEST_LABEL, NARROWEST_CODE = 92.0, 38.0  # user units that a name with its percent, or a code, needs
-BOTTLE_HEIGHT, BOTTLE_WIDTH, LABEL_GAP = 292.0, 380.0, 17.0
-NECK_MM = 0.22  # of the diameter: height of the drawn shoulder
+BOTTLE_HEIGHT, BOTTLE_WIDTH, LABEL_GAP = 300.0, 400.0, 17.0
+NECK = 0.5  # of the diameter: height of shoulder and neck as drawn; below the shoulder the section is to scale
 
 
 class View(BaseModel):
@@ -147,8 +147,8 @@ def draw_bottle(bottle: Bottle | None) -> BottleView | None:
         return None
     container = bottle.container
     kind = KINDS[container.kind]
-    neck_mm = max(container.height_mm(container.brim_ml) - container.shoulder_mm, NECK_MM * container.diameter_mm)
-    scale = min((BOTTLE_HEIGHT - 24) / (container.shoulder_mm + neck_mm), 130 / container.diameter_mm)
+    neck_mm = NECK * container.diameter_mm
+    scale = min((BOTTLE_HEIGHT - 24) / (container.shoulder_mm + neck_mm), 124 / container.diameter_mm)
     half, neck = container.diameter_mm * scale / 2, container.diameter_mm * kind.neck * scale / 2
     base = BOTTLE_HEIGHT - 8
     centre = 46 + half

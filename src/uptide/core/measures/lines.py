@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from uptide.core.errors import NotAnAmountError, QuantityError
@@ -71,6 +71,9 @@ def _clean(name: str) -> str:
 
 def _from_the_front(typed: str, text: str) -> Line | None:
     stream = tokens(text)
+    if len(stream) > 1 and stream[0].type == "UNIT" and stream[1].type == "OF":  # “blob of benzoin” is one
+        one = read_quantity(f"a {stream[0]}")
+        return Line(typed, replace(one, words=str(stream[0])), _clean(text[stream[0].end_pos or 0 :]))
     first_word = next((i for i, token in enumerate(stream) if token.type in ("WORD", "MARK")), len(stream))
     for count in range(first_word, 0, -1):
         end = stream[count - 1].end_pos or 0

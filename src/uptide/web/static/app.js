@@ -6,7 +6,7 @@ function swapIn(html) {
   const answer = new DOMParser().parseFromString(html, "text/html");
   for (const fresh of answer.querySelectorAll("[data-swap]")) {
     const stale = document.getElementById(fresh.id);
-    if (!stale) continue;
+    if (!stale || fresh.ownerDocument === document) continue; // gone, or swapped in with what holds it
     for (const open of stale.querySelectorAll("details[open][id]")) {
       const again = fresh.querySelector("#" + CSS.escape(open.id));
       if (again) again.open = true;
