@@ -91,7 +91,10 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
         TableError: any row that is malformed, cites an unknown source, repeats a key or gives an impossible sum.
     """
     problems: list[str] = []
-    sources = {row.key: Source(row.key, row.citation, row.licence, row.how_read) for _, row in read_rows(folder / "sources.csv", SourceRow)}
+    sources = {
+        row.key: Source(row.key, row.citation, row.licence, row.how_read)
+        for _, row in read_rows(folder / "sources.csv", SourceRow)
+    }
     acid_rows = read_rows(folder / "fatty_acids.csv", FattyAcidRow)
     ingredient_rows = read_rows(folder / "ingredients.csv", IngredientRow)
     profile_rows = read_rows(folder / "profiles.csv", ProfileRow)
@@ -100,18 +103,34 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
     product_rows = read_rows(folder / "products.csv", ProductRow)
 
     for rows in (acid_rows, ingredient_rows, profile_rows, property_rows, synonym_rows, product_rows):
-        problems += [f"{where}: source “{row.source}” is not in sources.csv." for where, row in rows if row.source not in sources]
-    problems += [f"{w}: range_source “{r.range_source}” is not in sources.csv." for w, r in profile_rows if r.range_source not in sources]
+        problems += [
+            f"{where}: source “{row.source}” is not in sources.csv." for where, row in rows if row.source not in sources
+        ]
+    problems += [
+        f"{w}: range_source “{r.range_source}” is not in sources.csv."
+        for w, r in profile_rows
+        if r.range_source not in sources
+    ]
     problems += _repeated("code", [(where, row.code) for where, row in acid_rows])
     problems += _repeated("key", [(where, row.key) for where, row in ingredient_rows])
     problems += _repeated("acid", [(where, f"{row.ingredient} {row.code}") for where, row in profile_rows])
     problems += _repeated("name", [(where, f"{row.ingredient} {row.name}") for where, row in synonym_rows])
     known = {row.key for _, row in ingredient_rows}
     for linked in (profile_rows, property_rows, synonym_rows):
-        problems += [f"{where}: there is no ingredient “{row.ingredient}”." for where, row in linked if row.ingredient not in known]
+        problems += [
+            f"{where}: there is no ingredient “{row.ingredient}”."
+            for where, row in linked
+            if row.ingredient not in known
+        ]
     acids = {row.code: _acid(row) for _, row in acid_rows}
-    problems += [f"{where}: there is no fatty acid “{row.code}”." for where, row in profile_rows if row.code not in acids]
-    problems += [f"{where}: there is no container “{row.container}”." for where, row in product_rows if row.container not in KINDS]
+    problems += [
+        f"{where}: there is no fatty acid “{row.code}”." for where, row in profile_rows if row.code not in acids
+    ]
+    problems += [
+        f"{where}: there is no container “{row.container}”."
+        for where, row in product_rows
+        if row.container not in KINDS
+    ]
     if problems:
         raise TableError(problems)
 
@@ -139,7 +158,11 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
         for _, row in product_rows
     }
     return Catalogue(
-        MappingProxyType(acids), MappingProxyType(ingredients), MappingProxyType(sources), MappingProxyType(products), names
+        MappingProxyType(acids),
+        MappingProxyType(ingredients),
+        MappingProxyType(sources),
+        MappingProxyType(products),
+        names,
     )
 
 
@@ -193,7 +216,14 @@ def _ingredient(
     for entry in properties:
         measured[entry.property].append(
             Measured(
-                entry.typical, entry.low, entry.high, entry.unit, entry.source, entry.locator, entry.confidence, entry.temperature_c
+                entry.typical,
+                entry.low,
+                entry.high,
+                entry.unit,
+                entry.source,
+                entry.locator,
+                entry.confidence,
+                entry.temperature_c,
             )
         )
     if not measured["density"] or measured["density"][0].typical is None:
@@ -221,14 +251,17 @@ def _ingredient(
 
 
 def _lipid(
-    row: IngredientRow, profile: list[ProfileRow], measured: Mapping[str, list[Measured]], acids: Mapping[str, FattyAcid]
+    row: IngredientRow,
+    profile: list[ProfileRow],
+    measured: Mapping[str, list[Measured]],
+    acids: Mapping[str, FattyAcid],
 ) -> Lipid | None:
     fatty = _profile([part for part in profile if not acids[part.code].is_alcohol], acids)
     alcohols = _profile([part for part in profile if acids[part.code].is_alcohol], acids)
-    if not row.lipid_class or (fatty is None and row.lipid_class != LipidClass.HYDROCARBON):
+    if not row.lipid_class or (fatty is None and row.lipid_class != LipidClass.HYDROCARBON.value):
         return None
     unsaponifiable = 0.0
-    if row.lipid_class == LipidClass.TRIGLYCERIDE and measured["unsaponifiable_matter"]:
+    if row.lipid_class == LipidClass.TRIGLYCERIDE.value and measured["unsaponifiable_matter"]:
         unsaponifiable = (measured["unsaponifiable_matter"][0].typical or 0.0) / 100
     return Lipid(LipidClass(row.lipid_class), fatty, alcohols, unsaponifiable)
 

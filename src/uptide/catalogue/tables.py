@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import csv
+import io
 from collections.abc import Iterable
 from importlib.resources.abc import Traversable
 from pathlib import Path
@@ -43,12 +44,14 @@ def read_rows(file: Path | Traversable, model: type[Row]) -> list[tuple[str, Row
     """
     problems: list[str] = []
     rows: list[tuple[str, Row]] = []
-    with file.open(encoding="utf-8-sig", newline="") as handle:
+    with io.StringIO(file.read_text(encoding="utf-8-sig"), newline="") as handle:
         reader = csv.DictReader(handle)
         expected, found = list(model.model_fields), list(reader.fieldnames or [])
         required = {name for name, field in model.model_fields.items() if field.is_required()}
         if not required <= set(found) or not set(found) <= set(expected):
-            raise TableError([f"{file.name}, line 1: the columns are {', '.join(found)}; wanted are {', '.join(expected)}."])
+            raise TableError(
+                [f"{file.name}, line 1: the columns are {', '.join(found)}; wanted are {', '.join(expected)}."]
+            )
         for cells in reader:
             where = f"{file.name}, line {reader.line_num}"
             try:

@@ -4,14 +4,19 @@ from __future__ import annotations
 
 import sys
 from pathlib import Path
-from typing import Annotated, NoReturn
+from typing import TYPE_CHECKING, Annotated, NoReturn
 
 import typer
 
 from uptide.cli.settings import Settings, demo_database, read_settings
 from uptide.core.errors import UptideError
 
-app = typer.Typer(no_args_is_help=True, add_completion=False, help="Up Tide: a work bench for people who blend oils for skin.")
+if TYPE_CHECKING:
+    from uptide.formats.assessment_json import AssessmentOut
+
+app = typer.Typer(
+    no_args_is_help=True, add_completion=False, help="Up Tide: a work bench for people who blend oils for skin."
+)
 UNREADABLE = 2  # exit code for input that cannot be read
 
 
@@ -80,28 +85,34 @@ def assess(
     for name, given in (("--wearer", wearer), ("--storage", storage)):
         if given is not None:
             _fail(f"{name} is reserved for a later version and does nothing yet; leave it out.")
-    try:
-        text = sys.stdin.read() if file == "-" else Path(file).read_text(encoding="utf-8")
-    except (OSError, UnicodeDecodeError) as error:
-        _fail(f"{file} cannot be read as text: {error}")
+    text = _read_text(file)
     catalogue = shipped_catalogue()
     try:
         recipe = read_recipe_file(text, catalogue, Habits(), product).recipe
     except UptideError as error:
         _fail(str(error))
     result = assessment_out(work_out(recipe, catalogue.ingredients, catalogue.names))
-    if not result.rows:
-        reasons = "\n".join(f"  {row.typed}: {row.reason or row.questions[0].text}" for row in result.not_understood)
-        if not as_json:
-            _fail(f"No row of this recipe could be read.\n{reasons}")
-        typer.echo(f"No row of this recipe could be read.\n{reasons}", err=True)
     if as_json:
         typer.echo(result.model_dump_json(indent=2))
-        if not result.rows:
-            raise typer.Exit(UNREADABLE)
-        return
+    else:
+        _print_assessment(result)
+    if not result.rows:
+        _fail("No row of this recipe could be read.")
+
+
+def _read_text(file: str) -> str:
+    try:
+        return sys.stdin.read() if file == "-" else Path(file).read_text(encoding="utf-8")
+    except (OSError, UnicodeDecodeError) as error:
+        _fail(f"{file} cannot be read as text: {error}")
+
+
+def _print_assessment(result: AssessmentOut) -> None:
+    """Print an assessment for a person at a terminal."""
     for row in result.rows:
-        typer.echo(f"{row.grams:9.2f} g {row.millilitres:8.2f} mL {row.percent_mass:6.2f} %  {row.typed}  = {row.ingredient}")
+        typer.echo(
+            f"{row.grams:9.2f} g {row.millilitres:8.2f} mL {row.percent_mass:6.2f} %  {row.typed}  = {row.ingredient}"
+        )
     for finding in result.findings:
         value = "unknown" if finding.value is None else f"{finding.value:.4g} {finding.unit}"
         typer.echo(f"{finding.key}: {value}{'  ' + finding.remark if finding.remark else ''}")
@@ -146,7 +157,9 @@ def migrate() -> None:
 
 @app.command("check-catalogue")
 def check_catalogue(
-    folder: Annotated[Path | None, typer.Argument(help="A folder with the catalogue's tables; the shipped one by default.")] = None,
+    folder: Annotated[
+        Path | None, typer.Argument(help="A folder with the catalogue's tables; the shipped one by default.")
+    ] = None,
 ) -> None:
     """Read every table of the catalogue and name each row that is wrong, by file and line."""
     from uptide.catalogue.load import DATA, load_catalogue
@@ -156,7 +169,8 @@ def check_catalogue(
     except UptideError as error:
         _fail(str(error), 1)
     fatty = sum(1 for item in catalogue.ingredients.values() if item.lipid is not None)
-    typer.echo(f"{len(catalogue.ingredients)} ingredients, {fatty} with known composition, {len(catalogue.sources)} sources: all rows good.")
+    count, sources = len(catalogue.ingredients), len(catalogue.sources)
+    typer.echo(f"{count} ingredients, {fatty} with known composition, {sources} sources: all rows good.")
 
 
 if __name__ == "__main__":

@@ -119,7 +119,8 @@ def assessment_out(assessment: Assessment) -> AssessmentOut:
         for finding in assessment.findings
     ]
     cautions = [
-        CautionOut(rule=c.rule, grade=c.grade.value, about=c.about, message=c.message, why=c.why) for c in assessment.cautions
+        CautionOut(rule=c.rule, grade=c.grade.value, about=c.about, message=c.message, why=c.why)
+        for c in assessment.cautions
     ]
     open_rows = [
         NotUnderstoodOut(

@@ -50,7 +50,9 @@ def read_lots(file: Path | Traversable, catalogue: Catalogue) -> tuple[Lot, ...]
         key = line.ingredient if line.ingredient in catalogue.ingredients else match.keys[0] if match.sure else ""
         if not key:
             meant = ", ".join(catalogue.ingredients[k].name for k in match.keys)
-            problems.append(f"{where}: “{line.ingredient}” is {'one of ' + meant if meant else 'not in the catalogue'}.")
+            problems.append(
+                f"{where}: “{line.ingredient}” is {'one of ' + meant if meant else 'not in the catalogue'}."
+            )
         if line.code in seen:
             problems.append(f"{where}: the code “{line.code}” stands already in {seen[line.code]}.")
         seen.setdefault(line.code, where)

@@ -72,7 +72,8 @@ def _build(
     story: list[Flowable] = [
         _text(name, size + 7, bold=True),
         _text(
-            f"Batch sheet, version {version}. {batch.bottles} × {batch.bottle_ml:g} mL and {batch.loss_percent:g} % for loss: "
+            f"Batch sheet, version {version}. {batch.bottles} × {batch.bottle_ml:g} mL and "
+            f"{batch.loss_percent:g} % for loss: "
             f"{batch.total_ml:.1f} mL, {batch.total_grams:.1f} g. Printed {today:%d %b %Y}.",
             size,
         ),
@@ -88,7 +89,9 @@ def _build(
     for remark in assessment.remarks:
         story.append(_text(remark, size))
     story.append(Spacer(1, 2 * mm))
-    story += [_text(f"{caution.grade.value.capitalize()}: {caution.message}", size - 1.5) for caution in assessment.cautions]
+    story += [
+        _text(f"{caution.grade.value.capitalize()}: {caution.message}", size - 1.5) for caution in assessment.cautions
+    ]
     story += [Spacer(1, 4 * mm), _text("Batch code ____________   Made on ____________   Made by ____________", size)]
     story += [Spacer(1, 2 * mm), _text("Lots used, and what was seen next day: clear or cloudy, smell, feel", size)]
     document.build(story)

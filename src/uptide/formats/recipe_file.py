@@ -1,12 +1,12 @@
 """A recipe as a text file: the words of the recipe, with a few lines above them that say what it is.
 
-    name: Wind-and-salt face oil
-    product: facial-oil
-    container: 30 mL dropper
-    answer: sunflower = sunflower-high-oleic
+name: Wind-and-salt face oil
+product: facial-oil
+container: 30 mL dropper
+answer: sunflower = sunflower-high-oleic
 
-    2 tbsp sunflower
-    12 drops lavender
+2 tbsp sunflower
+12 drops lavender
 """
 
 from __future__ import annotations
@@ -76,5 +76,7 @@ def _answers(typed: str, answers: dict[str, str]) -> dict[str, str]:
 def _container(text: str) -> Container:
     found = re.fullmatch(r"([\d.]+)\s*ml\s+([a-z]+)", text.strip().lower())
     if found is None:
-        raise ContainerError(f"“{text}” is not a container; write it as “30 mL dropper”, with one of {', '.join(KINDS)}.")
+        raise ContainerError(
+            f"“{text}” is not a container; write it as “30 mL dropper”, with one of {', '.join(KINDS)}."
+        )
     return Container(found[2], float(found[1]))

@@ -66,7 +66,11 @@ def load_blend(session: Session, blend_id: int) -> Blend:
         .order_by(VersionRow.number)
     )
     return Blend(
-        row.id, row.name, row.archived_at is not None, _version(newest), tuple(VersionHeader(*header) for header in headers)
+        row.id,
+        row.name,
+        row.archived_at is not None,
+        _version(newest),
+        tuple(VersionHeader(*header) for header in headers),
     )
 
 

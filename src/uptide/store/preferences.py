@@ -11,7 +11,7 @@ from uptide.core.measures.habits import Habits
 from uptide.store.blends import habits_from_json, habits_to_json
 from uptide.store.models import PreferenceRow, UsedFormRow
 
-SECRET, HABITS = "form_secret", "habits"  # noqa: S105 - the name of the setting, not a secret
+SECRET, HABITS = "form_secret", "habits"
 
 
 def load_habits(session: Session) -> Habits:

@@ -39,7 +39,9 @@ class RecipeIn(BaseModel):
         examples=["2 tbsp grapeseed, 1 tbsp jojoba, 12 drops lavender"],
     )
     answers: dict[int, dict[str, str]] = Field(
-        default_factory=dict, description="Answers to questions, by place of the row from 0.", examples=[{0: {"unit": "fl_oz"}}]
+        default_factory=dict,
+        description="Answers to questions, by place of the row from 0.",
+        examples=[{0: {"unit": "fl_oz"}}],
     )
     product: str = Field("body-oil", description="Key of the product.")
     container: ContainerIn | None = None

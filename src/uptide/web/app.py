@@ -75,19 +75,30 @@ async def _typed(request: Request) -> str:
         form = await request.form()
     except Exception:  # noqa: BLE001 - an unreadable body must not hide the error that is being shown
         return ""
-    return "\n".join(str(value) for key, value in form.multi_items() if key in ("name", "typed", "new", "note") and value)
+    return "\n".join(
+        str(value) for key, value in form.multi_items() if key in ("name", "typed", "new", "note") and value
+    )
 
 
 async def _error(request: Request, status: int, message: str) -> Response:
     if request.url.path.startswith("/api/"):
         return JSONResponse({"detail": message}, status)
     return render(
-        request, "error.html", status, title=TITLES.get(status, "Something broke"), message=message, typed=await _typed(request)
+        request,
+        "error.html",
+        status,
+        title=TITLES.get(status, "Something broke"),
+        message=message,
+        typed=await _typed(request),
     )
 
 
 async def _trade_error(request: Request, error: Exception) -> Response:
-    return await _error(request, 404 if isinstance(error, (NotFoundError, UnknownKeyError)) and request.method == "GET" else 400, str(error))
+    return await _error(
+        request,
+        404 if isinstance(error, (NotFoundError, UnknownKeyError)) and request.method == "GET" else 400,
+        str(error),
+    )
 
 
 async def _http_error(request: Request, error: Exception) -> Response:
@@ -100,7 +111,10 @@ async def _http_error(request: Request, error: Exception) -> Response:
 
 async def _unreadable(request: Request, error: Exception) -> Response:
     problems = error.errors() if isinstance(error, RequestValidationError) else []
-    sentences = [f"{'.'.join(map(str, p['loc'][1:])) or p['loc'][0]}: {p['msg']} (found “{str(p.get('input'))[:80]}”)" for p in problems]
+    sentences = [
+        f"{'.'.join(map(str, p['loc'][1:])) or p['loc'][0]}: {p['msg']} (found “{str(p.get('input'))[:80]}”)"
+        for p in problems
+    ]
     if request.url.path.startswith("/api/"):
         return JSONResponse({"detail": "; ".join(sentences)}, 422)
     return await _error(request, 422, "; ".join(sentences))
@@ -108,5 +122,7 @@ async def _unreadable(request: Request, error: Exception) -> Response:
 
 async def _broken(request: Request, error: Exception) -> Response:
     return await _error(
-        request, 500, "The application failed on this. Nothing of it was stored. The terminal it runs in shows what happened."
+        request,
+        500,
+        "The application failed on this. Nothing of it was stored. The terminal it runs in shows what happened.",
     )

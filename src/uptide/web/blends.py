@@ -72,7 +72,9 @@ def new_blend(request: Request, store: Store, facts: Facts, habits: Measures, re
 
 
 @router.get("/blends/{blend_id}")
-def show_blend(request: Request, blend_id: int, store: Store, facts: Facts, habits: Measures, said: str = "") -> HTMLResponse:
+def show_blend(
+    request: Request, blend_id: int, store: Store, facts: Facts, habits: Measures, said: str = ""
+) -> HTMLResponse:
     """Show a blend's newest version on the bench."""
     blend = load_blend(store, blend_id)
     return _show_version(request, blend_id, blend.newest.number, store, facts, habits, said)
@@ -139,7 +141,7 @@ def _bench(
     assessment = assess_here(recipe, facts, store)
     sheet = sheet_view(assessment, facts, form.name, form.blend_id, form.version)
     blend = load_blend(store, form.blend_id) if form.blend_id else None
-    if form.container_ml and recipe.container is None or container_error:
+    if (form.container_ml and recipe.container is None) or container_error:
         sheet = sheet.model_copy(update={"container_ml": form.container_ml})
     shown = len(sheet.reading.rows) if typed_rows is None else typed_rows
     rows = sheet.reading.rows
@@ -216,7 +218,14 @@ def create(request: Request, form: CheckedSheet, store: Store, facts: Facts, hab
         blend_id = create_blend(store, form.name, sheet.recipe, form.note)
     except BlendNameError as error:
         return _bench(
-            request, form, sheet.recipe, facts, store, habits, name_error=str(error), container_error=sheet.container_error
+            request,
+            form,
+            sheet.recipe,
+            facts,
+            store,
+            habits,
+            name_error=str(error),
+            container_error=sheet.container_error,
         )
     target = f"/blends/{blend_id}?said=saved"
     remember_form(store, number, target)
@@ -237,7 +246,14 @@ def save(request: Request, blend_id: int, form: CheckedSheet, store: Store, fact
         rename_blend(store, blend_id, form.name)
     except BlendNameError as error:
         return _bench(
-            request, form, sheet.recipe, facts, store, habits, name_error=str(error), container_error=sheet.container_error
+            request,
+            form,
+            sheet.recipe,
+            facts,
+            store,
+            habits,
+            name_error=str(error),
+            container_error=sheet.container_error,
         )
     saved = save_version(store, blend_id, sheet.recipe, form.note)
     target = f"/blends/{blend_id}?said={'saved' if saved > before else 'same'}"
@@ -246,7 +262,9 @@ def save(request: Request, blend_id: int, form: CheckedSheet, store: Store, fact
 
 
 @router.post("/blends/{blend_id}/rename")
-def rename(request: Request, blend_id: int, form: CheckedSheet, store: Store, facts: Facts, habits: Measures) -> Response:
+def rename(
+    request: Request, blend_id: int, form: CheckedSheet, store: Store, facts: Facts, habits: Measures
+) -> Response:
     """Rename a blend without saving a version; a refused name is answered beside its field."""
     form = form.model_copy(update={"blend_id": blend_id})
     sheet = read_sheet(form, _habits_of(form, store, habits), facts)
@@ -309,6 +327,4 @@ def compare_versions(
         (change, figure_view(change.before, facts.sources), figure_view(change.after, facts.sources))
         for change in comparison.findings
     ]
-    return render(
-        request, "blends/compare.html", blend=blend, earlier=earlier, later=later, rows=rows, figures=figures
-    )
+    return render(request, "blends/compare.html", blend=blend, earlier=earlier, later=later, rows=rows, figures=figures)

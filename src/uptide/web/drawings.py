@@ -159,10 +159,13 @@ def draw_bottle(bottle: Bottle | None) -> BottleView | None:
         f"M{centre - half:.1f},{base:.1f} L{centre - half:.1f},{shoulder_y:.1f} "
         f"Q{centre - half:.1f},{shoulder_y - bend:.1f} {centre - neck:.1f},{shoulder_y - bend:.1f} "
         f"L{centre - neck:.1f},{top:.1f} L{centre + neck:.1f},{top:.1f} L{centre + neck:.1f},{shoulder_y - bend:.1f} "
-        f"Q{centre + half:.1f},{shoulder_y - bend:.1f} {centre + half:.1f},{shoulder_y:.1f} L{centre + half:.1f},{base:.1f} Z"
+        f"Q{centre + half:.1f},{shoulder_y - bend:.1f} {centre + half:.1f},{shoulder_y:.1f} L{centre + "
+        f"half:.1f},{base:.1f} Z"
     )
     layers = []
-    for pour, label_y in zip(bottle.pours, _spread([base - p.top_mm * scale for p in bottle.pours], top, base), strict=True):
+    for pour, label_y in zip(
+        bottle.pours, _spread([base - p.top_mm * scale for p in bottle.pours], top, base), strict=True
+    ):
         mark = base - min(pour.top_mm * scale, base - top)
         layers.append(
             Layer(
@@ -179,14 +182,11 @@ def draw_bottle(bottle: Bottle | None) -> BottleView | None:
         )
     step = container.size_ml / 5
     graduations = tuple((base - container.height_mm(step * i) * scale, f"{step * i:g}") for i in range(6))
-    warning = (
-        f"{bottle.past_shoulder_ml:.1f} mL past the shoulder"
-        if bottle.past_shoulder_ml
-        else ""
-    )
+    warning = f"{bottle.past_shoulder_ml:.1f} mL past the shoulder" if bottle.past_shoulder_ml else ""
     room = f"{bottle.room_ml:.1f} mL free below the shoulder" if bottle.room_ml > 0.05 else "filled to the shoulder"
     caption = (
-        f"{container.size_ml:g} mL {kind.name}, {container.diameter_mm:.0f} × {container.shoulder_mm:.0f} mm to the shoulder; "
+        f"{container.size_ml:g} mL {kind.name}, {container.diameter_mm:.0f} × {container.shoulder_mm:.0f} "
+        "mm to the shoulder; "
         f"{room}, {HEAD_ROOM:.0%} head room above it."
     )
     return BottleView(

@@ -20,10 +20,10 @@ FOLDER = Path(__file__).parent / "templates"
 
 
 def number(value: float | None, decimals: int = 1) -> str:
-    """Write a number with fixed decimals and thin spaces between thousands; `unknown` for none.
+    r"""Write a number with fixed decimals and thin spaces between thousands; `unknown` for none.
 
     >>> number(1234.56, 1), number(None)
-    ('1\\u2009234.6', 'unknown')
+    ('1\u2009234.6', 'unknown')
     """
     return UNKNOWN if value is None else f"{value:,.{decimals}f}".replace(",", "\u2009")
 
@@ -52,7 +52,11 @@ def moment(value: datetime) -> str:
 
 def _environment() -> Environment:
     environment = Environment(
-        loader=FileSystemLoader(FOLDER), autoescape=True, undefined=StrictUndefined, trim_blocks=True, lstrip_blocks=True
+        loader=FileSystemLoader(FOLDER),
+        autoescape=True,
+        undefined=StrictUndefined,
+        trim_blocks=True,
+        lstrip_blocks=True,
     )
     environment.filters |= {
         "number": number,

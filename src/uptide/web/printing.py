@@ -31,7 +31,9 @@ def _assessed(store: Session, facts: Catalogue, blend_id: int, number: int) -> t
     return name, assess_here(load_version(store, blend_id, number).recipe, facts, store)
 
 
-def _plan(assessment: Assessment, facts: Catalogue, bottles: int, size_ml: float | None, loss: float, order: PourOrder | None) -> Batch:
+def _plan(
+    assessment: Assessment, facts: Catalogue, bottles: int, size_ml: float | None, loss: float, order: PourOrder | None
+) -> Batch:
     recipe = assessment.recipe
     product = facts.product(recipe.product)
     size = size_ml or (recipe.container.size_ml if recipe.container else product.usual_ml)
@@ -85,8 +87,18 @@ def label_as_pdf(blend_id: int, number: int, store: Store, facts: Facts) -> Resp
 def _label(store: Session, facts: Catalogue, blend_id: int, number: int) -> Label:
     name, assessment = _assessed(store, facts, blend_id, number)
     product = facts.product(assessment.recipe.product)
-    size = assessment.recipe.container.size_ml if assessment.recipe.container else assessment.resolution.total_millilitres
-    return make_label(name, product.name, product.left_on, assessment, size, f"{_today():%Y%m%d}-{blend_id}", _today())
+    size = (
+        assessment.recipe.container.size_ml if assessment.recipe.container else assessment.resolution.total_millilitres
+    )
+    return make_label(
+        name,
+        product.name,
+        left_on=product.left_on,
+        assessment=assessment,
+        size_ml=size,
+        batch_code=f"{_today():%Y%m%d}-{blend_id}",
+        made_on=_today(),
+    )
 
 
 def _today() -> date:
@@ -94,4 +106,6 @@ def _today() -> date:
 
 
 def _pdf(content: bytes, name: str) -> Response:
-    return Response(content, media_type="application/pdf", headers={"content-disposition": f'inline; filename="{name}.pdf"'})
+    return Response(
+        content, media_type="application/pdf", headers={"content-disposition": f'inline; filename="{name}.pdf"'}
+    )

@@ -22,6 +22,7 @@ from uptide.core.measures.units import UNITS, Dimension
 from uptide.core.physics.bottle import Container
 from uptide.web.security import check_token
 
+ROW_OPERATIONS = ("remove", "up", "down", "answer", "share")
 LONGEST_TEXT = 20_000  # characters in one paste
 
 
@@ -80,7 +81,9 @@ def read_sheet(form: SheetForm, habits: Habits, catalogue: Catalogue) -> Sheet:
     recipe = Recipe((*rows, *added), product, container, habits)
     problem = ""
     if len(recipe.entries) > LONGEST_RECIPE:
-        problem = f"This recipe has {len(recipe.entries)} rows; up to {LONGEST_RECIPE} are weighed. All of them are kept."
+        problem = (
+            f"This recipe has {len(recipe.entries)} rows; up to {LONGEST_RECIPE} are weighed. All of them are kept."
+        )
     return Sheet(recipe, len(rows), error, problem)
 
 
@@ -113,12 +116,12 @@ def apply(op: str, form: SheetForm, sheet: Sheet, catalogue: Catalogue) -> tuple
     try:
         if name == "normalise":
             return normalise_percents(recipe, catalogue.ingredients, catalogue.names), ""
-        if name not in ("remove", "up", "down", "answer", "share"):
+        if name not in ROW_OPERATIONS:
             return recipe, ""
         place, _, detail = rest.partition(":")
         index = int(place)
         if not 0 <= index < len(entries):
-            return recipe, "That row is no longer there."
+            raise QuantityError("That row is no longer there.")  # noqa: TRY301 - answered like the other refusals
         if name == "remove":
             del entries[index]
         elif name in ("up", "down"):

@@ -31,14 +31,15 @@ class OilView(View):
 @router.get("")
 def list_oils(request: Request, store: Store, facts: Facts, q: str = "") -> HTMLResponse:
     """List every oil with its fatty acids as a ribbon; `q` searches all its names."""
-    found = facts.ingredients.values()
+    found = list(facts.ingredients.values())
     if q.strip():
         words = q.casefold().split()
         near = facts.names.match(q)
         found = [
             item
             for item in facts.ingredients.values()
-            if item.key in near.keys or all(word in f"{item.name} {item.inci} {item.botanical_name}".casefold() for word in words)
+            if item.key in near.keys
+            or all(word in f"{item.name} {item.inci} {item.botanical_name}".casefold() for word in words)
         ]
     oils = [_oil(item, facts) for item in found if item.is_fatty or q.strip()]
     return render(request, "shelf/list.html", oils=oils, q=q, lots=list_lots(store), facts=facts)
@@ -51,7 +52,9 @@ def _oil(item: Ingredient, facts: Facts) -> OilView:
         inci=item.inci,
         kind=item.kind.replace("_", " "),
         allergen=item.allergen_family.replace("_", " "),
-        ribbon=draw_ribbon(assess(_alone(item), facts.ingredients, facts.names).acids, strips=False) if item.lipid else None,
+        ribbon=draw_ribbon(assess(_alone(item), facts.ingredients, facts.names).acids, strips=False)
+        if item.lipid
+        else None,
     )
 
 

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Any
 
 from fastapi import APIRouter, Form, Request, Response
 from fastapi.responses import HTMLResponse, RedirectResponse
+from pydantic import Field
 
 from uptide.core.errors import QuantityError, UptideError
 from uptide.core.measures.habits import (
@@ -17,7 +18,7 @@ from uptide.core.measures.habits import (
     Spoons,
     drops_per_ml_by_weighing,
 )
-from uptide.core.measures.quick import QuickAnswer, answer
+from uptide.core.measures.quick import answer
 from uptide.store.blends import list_blends
 from uptide.store.preferences import save_habits
 from uptide.store.shelf import list_lots
@@ -52,7 +53,7 @@ def quick(request: Request, facts: Facts, habits: Measures, q: str = "") -> HTML
     return render(request, "_quick_answer.html", question=q, **_quick(q, habits, facts))
 
 
-def _quick(question: str, habits: Habits, facts: Facts) -> dict[str, QuickAnswer | str | None]:
+def _quick(question: str, habits: Habits, facts: Facts) -> dict[str, Any]:
     if not question.strip():
         return {"quick": None, "quick_problem": ""}
     try:
@@ -72,14 +73,23 @@ class MeasuresForm(TokenForm):
     counted: str = ""
     weighed_g: str = ""
     of: str = "lavender"
-    forget: list[str] = []
+    forget: list[str] = Field(default_factory=list)
 
 
 @router.get("/measures")
 def show_measures(request: Request, facts: Facts, habits: Measures, said: str = "") -> HTMLResponse:
     """Show how this person measures."""
     said = "Kept. New sheets use these measures; saved blends keep theirs." if said == "kept" else ""
-    return render(request, "measures.html", habits=habits, facts=facts, schools=DROP_SCHOOLS, problem="", said=said, form=MeasuresForm())
+    return render(
+        request,
+        "measures.html",
+        habits=habits,
+        facts=facts,
+        schools=DROP_SCHOOLS,
+        problem="",
+        said=said,
+        form=MeasuresForm(),
+    )
 
 
 @router.post("/measures")
@@ -103,7 +113,14 @@ def keep_measures(
         )
     except UptideError as error:
         return render(
-            request, "measures.html", 422, habits=habits, facts=facts, schools=DROP_SCHOOLS, problem=str(error), form=form
+            request,
+            "measures.html",
+            422,
+            habits=habits,
+            facts=facts,
+            schools=DROP_SCHOOLS,
+            problem=str(error),
+            form=form,
         )
     save_habits(store, changed)
     return RedirectResponse("/measures?said=kept", 303)

@@ -14,6 +14,8 @@ from uptide.core.physics.bottle import KINDS
 from uptide.web.drawings import BottleView, RibbonView, View, draw_bottle, draw_ribbon
 from uptide.web.pages import number, small_number
 
+WORTH_A_RANGE = 0.02  # of the mass: a narrower range is not shown beside a row
+
 
 class InputView(View):
     """One line of a working."""
@@ -144,9 +146,9 @@ def _cite(key: str, locator: str, sources: Mapping[str, Source]) -> str:
 def row_view(row: Row, answers: Mapping[str, str]) -> RowView:
     """A row in the words of the page."""
     shown_range = ""
-    if row.grams is not None and row.grams_low is not None and row.grams_high is not None:
-        if row.grams_high - row.grams_low > 0.02 * row.grams:
-            shown_range = f"{small_number(row.grams_low)} – {small_number(row.grams_high)} g"
+    low, typical, high = row.grams_low, row.grams, row.grams_high
+    if low is not None and typical is not None and high is not None and high - low > WORTH_A_RANGE * typical:
+        shown_range = f"{small_number(low)} – {small_number(high)} g"
     read = row.status is RowStatus.READ
     return RowView(
         index=row.index,

@@ -82,7 +82,9 @@ def _approach(
         rows = weigh(_with_text(recipe, row, write(amount))).rows
         share = rows[row.index].percent_mass
         if share is None or share >= 100:
-            raise QuantityError(f"{say_number(percent)} % cannot be reached: {rows[row.index].reason or 'nothing else is left'}")
+            raise QuantityError(
+                f"{say_number(percent)} % cannot be reached: {rows[row.index].reason or 'nothing else is left'}"
+            )
         if abs(share - percent) < NEAR:
             break
         amount *= wanted / (share / (100 - share))
@@ -110,7 +112,11 @@ def _with_text(recipe: Recipe, row: Row, words: str) -> Recipe:
     """Put a new amount in the place of the old one; the name and every other word stay where they were."""
     entry = recipe.entries[row.index]
     old = row.line.quantity.words if row.line.quantity else ""
-    typed = entry.typed.replace(old, words, 1) if old and words != old and old in entry.typed else f"{words} {row.line.name}"
+    typed = (
+        entry.typed.replace(old, words, 1)
+        if old and words != old and old in entry.typed
+        else f"{words} {row.line.name}"
+    )
     if row.line.name and typed.endswith(row.line.name) and words.endswith(row.line.name):
         typed = words
     answers = {key: value for key, value in entry.answers.items() if key != "unit"}

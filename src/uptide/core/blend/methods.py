@@ -44,7 +44,8 @@ METHODS = {
         Method(
             "aocs_cd_1c_85",
             "IV = 100 · 253.809 · n(C=C) / M",
-            "Each double bond takes up one iodine molecule. A triglyceride has three acids to the molecule, a wax ester "
+            "Each double bond takes up one iodine molecule. A triglyceride has three acids to the "
+            "molecule, a wax ester "
             "one acid and one alcohol, a hydrocarbon none. The blend is the mean by mass of its fatty part.",
             "From the low and high of each acid, read as ± 2 standard deviations; the band shown is ± 2.",
             ("aocs-cd-1c-85",),

@@ -6,176 +6,38 @@ depend on the whole are weighed together (`_balance`): percents, parts, and the 
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Mapping
+from dataclasses import replace
 
 from uptide.core.blend.ingredient import Ingredient
-from uptide.core.blend.recipe import Entry, Option, Question, Recipe, Resolution, Row, RowStatus
+from uptide.core.blend.reading import Draft, read_row
+from uptide.core.blend.recipe import Recipe, Resolution, RowStatus
 from uptide.core.errors import QuantityError
 from uptide.core.measures.amounts import Grams, grams_of, unit_size
-from uptide.core.measures.grammar import Quantity, QuantityKind, Term
-from uptide.core.measures.habits import BareOunce, Habits, PartsBy
-from uptide.core.measures.lines import Line, parse_line
-from uptide.core.measures.names import NameIndex, normalise
+from uptide.core.measures.grammar import QuantityKind, Term
+from uptide.core.measures.habits import Habits, PartsBy
+from uptide.core.measures.names import NameIndex
 from uptide.core.measures.say import say_number
 from uptide.core.measures.units import UNITS, Dimension
 
 BASIS_GRAMS = 100.0  # what a recipe of nothing but percents or parts is weighed as when no container is named
-BARE_UNITS = ("drop", "ml", "g", "tsp", "tbsp", "fl_oz")
-SPOON_CHOICES = ("tsp", "dessertspoon", "tbsp")
-OUNCE_WORDS = {"fl_oz": "fluid ounces, by volume", "oz_weight": "ounces on the scale, by weight"}
 WHOLE = 1 - 1e-9
-
-
-@dataclass(frozen=True, slots=True)
-class _Draft:
-    """A row on its way: its ingredient and quantity, or why it has none; `mass` once it is weighed."""
-
-    row: Row
-    ingredient: Ingredient | None = None
-    quantity: Quantity | None = None
-    mass: Grams | None = None
 
 
 def resolve(recipe: Recipe, ingredients: Mapping[str, Ingredient], names: NameIndex) -> Resolution:
     """Weigh a recipe; never raises for anything typed: what cannot be weighed is marked and says why."""
-    drafts = [_read_row(i, entry, recipe, ingredients, names) for i, entry in enumerate(recipe.entries)]
+    drafts = [read_row(i, entry, recipe, ingredients, names) for i, entry in enumerate(recipe.entries)]
     drafts = _balance(drafts, recipe)
     return _shares(drafts)
 
 
-def _read_row(
-    index: int, entry: Entry, recipe: Recipe, ingredients: Mapping[str, Ingredient], names: NameIndex
-) -> _Draft:
-    line = parse_line(entry.typed)
-    blank = Row(index, entry.typed, RowStatus.NOT_UNDERSTOOD, line, kind=line.quantity.kind if line.quantity else None)
-    if line.is_comment:
-        return _Draft(replace(blank, status=RowStatus.COMMENT))
-    if line.problem:
-        return _Draft(replace(blank, reason=line.problem))
-    if not line.name:
-        said = line.quantity.words if line.quantity else entry.typed
-        return _Draft(replace(blank, reason=f"“{said}” of what? Name the oil, as in “{said} jojoba”."))
-    ingredient, row = _name_row(blank, line, entry.answers, recipe.habits, ingredients, names)
-    if line.quantity is None:
-        reason = f"How much {ingredient.name if ingredient else line.name}? Say it as in “2 tbsp {line.name}” or “5 %”."
-        return _Draft(replace(row, status=RowStatus.NOT_UNDERSTOOD, reason=row.reason or reason), ingredient)
-    if line.quantity.kind is QuantityKind.VAGUE:
-        reason = f"“{line.quantity.words}” is not a number. Count the drops or measure it, and write that."
-        return _Draft(replace(row, status=RowStatus.NOT_UNDERSTOOD, reason=row.reason or reason), ingredient)
-    quantity, row = _unit_row(row, line, line.quantity, entry.answers, recipe.habits, ingredient)
-    if row.status is not RowStatus.READ or ingredient is None or quantity is None:
-        return _Draft(row, ingredient)
-    return _Draft(row, ingredient, quantity)
-
-
-def _name_row(
-    row: Row,
-    line: Line,
-    answers: Mapping[str, str],
-    habits: Habits,
-    ingredients: Mapping[str, Ingredient],
-    names: NameIndex,
-) -> tuple[Ingredient | None, Row]:
-    """Say which ingredient is meant, or ask."""
-    known = answers.get("name") or dict(habits.meanings).get(normalise(line.name))
-    if known in ingredients:
-        return ingredients[known], replace(row, status=RowStatus.READ, ingredient=ingredients[known])
-    in_drops = line.quantity is not None and any(term.unit == "drop" for term in line.quantity.terms)
-    match = names.match(line.name, in_drops=in_drops)
-    if match.sure:
-        found = ingredients[match.keys[0]]
-        return found, replace(row, status=RowStatus.READ, ingredient=found, remark=match.remark)
-    if not match.keys:
-        return None, replace(
-            row, reason=f"“{line.name}” is not in the catalogue. Check the spelling, or use its INCI or botanical name."
-        )
-    options = tuple(Option(key, ingredients[key].name) for key in match.keys)
-    return None, replace(row, status=RowStatus.ASKED, questions=(Question("name", f"Which “{line.name}”?", options),))
-
-
-def _unit_row(
-    row: Row,
-    line: Line,
-    quantity: Quantity,
-    answers: Mapping[str, str],
-    habits: Habits,
-    ingredient: Ingredient | None,
-) -> tuple[Quantity | None, Row]:
-    """Settle units that mean several things: a bare number, a bare spoon, a bare ounce."""
-    answer = answers.get("unit", "")
-    terms = (*quantity.terms, *([quantity.bottle] if quantity.bottle else []))
-    unclear = {term.unit for term in terms if term.unit and UNITS[term.unit].dimension is Dimension.UNCLEAR}
-    if any(UNITS[term.unit].dimension is Dimension.BLOBS for term in quantity.terms if term.unit):
-        if row.status is RowStatus.ASKED:
-            return None, row
-        reason = "A blob cannot be weighed by eye: it stands on the sheet and is not counted. Weigh it to count it."
-        return None, replace(row, status=RowStatus.UNMEASURED if ingredient else row.status, reason=row.reason or reason)
-    if quantity.kind is QuantityKind.BARE:
-        if answer in UNITS:
-            return _with_unit(quantity, "", answer), row
-        return None, _ask(row, f"{quantity.words} of what?", BARE_UNITS, quantity, habits, ingredient)
-    if "spoon" in unclear:
-        if answer in SPOON_CHOICES:
-            return _with_unit(quantity, "spoon", answer), row
-        return None, _ask(row, "Which spoon?", SPOON_CHOICES, quantity, habits, ingredient)
-    if "oz" in unclear:
-        meant = _meant_ounce(line, quantity, answer, habits, ingredient)
-        if meant:
-            remark = row.remark
-            if not answer and ingredient is not None and ingredient.is_solid:
-                remark = "; ".join(filter(None, [remark, "a solid: ounces by weight"]))
-            return _with_unit(quantity, "oz", meant), replace(row, remark=remark)
-        if quantity.bottle is not None and quantity.bottle.unit == "oz":
-            return _with_unit(quantity, "oz", "fl_oz"), row  # bottles are sold by volume
-        return None, _ask(row, "Which ounces?", tuple(OUNCE_WORDS), quantity, habits, ingredient)
-    return quantity, row
-
-
-def _meant_ounce(
-    line: Line, quantity: Quantity, answer: str, habits: Habits, ingredient: Ingredient | None
-) -> str | None:
-    if answer in OUNCE_WORDS:
-        return answer
-    if line.restated is not None:  # 1 oz (30 mL)
-        dimensions = {UNITS[term.unit].dimension for term in line.restated.terms}
-        if dimensions <= {Dimension.VOLUME, Dimension.MASS} and len(dimensions) == 1:
-            return "fl_oz" if Dimension.VOLUME in dimensions else "oz_weight"
-    if quantity.bottle is None and ingredient is not None and ingredient.is_solid:
-        return "oz_weight"
-    return None if habits.bare_ounce is BareOunce.ASK else habits.bare_ounce.value
-
-
-def _with_unit(quantity: Quantity, unclear: str, unit: str) -> Quantity:
-    def settle(term: Term) -> Term:
-        return replace(term, unit=unit) if term.unit == unclear else term
-
-    kind = QuantityKind.MEASURE if quantity.kind is QuantityKind.BARE else quantity.kind
-    bottle = settle(quantity.bottle) if quantity.bottle else None
-    return replace(quantity, kind=kind, terms=tuple(settle(term) for term in quantity.terms), bottle=bottle)
-
-
-def _ask(
-    row: Row, text: str, units: Sequence[str], quantity: Quantity, habits: Habits, ingredient: Ingredient | None
-) -> Row:
-    options = []
-    for unit in units:
-        label = OUNCE_WORDS.get(unit, UNITS[unit].plural)
-        if ingredient is not None and quantity.bottle is None:
-            unclear = "" if quantity.kind is QuantityKind.BARE else next(t.unit for t in quantity.terms if t.unit in ("oz", "spoon"))
-            grams = grams_of(_with_unit(quantity, unclear, unit).terms, ingredient.density, habits).typical
-            label = f"{label}: {say_number(grams, 3)} g"
-        options.append(Option(unit, label))
-    if row.status is RowStatus.NOT_UNDERSTOOD:
-        return row  # first things first: a name nobody knows
-    return replace(row, status=RowStatus.ASKED, questions=(*row.questions, Question("unit", text, tuple(options))))
-
-
-def _balance(drafts: list[_Draft], recipe: Recipe) -> list[_Draft]:
+def _balance(drafts: list[Draft], recipe: Recipe) -> list[Draft]:
     """Weigh all rows: the measured first, then percents, parts and the top-up out of what is left."""
     drafts = [_weigh_alone(draft, recipe) for draft in drafts]
     drafts = _refuse_rivals(drafts)
-    by_kind = {kind: [d for d in drafts if d.quantity and d.quantity.kind is kind and d.mass is None] for kind in QuantityKind}
+    by_kind = {
+        kind: [d for d in drafts if d.quantity and d.quantity.kind is kind and d.mass is None] for kind in QuantityKind
+    }
     percents, parts, fills = by_kind[QuantityKind.PERCENT], by_kind[QuantityKind.PARTS], by_kind[QuantityKind.FILL]
     if not (percents or parts or fills):
         return drafts
@@ -186,9 +48,14 @@ def _balance(drafts: list[_Draft], recipe: Recipe) -> list[_Draft]:
             f"The percents already make {say_number(100 * stated)} %, so nothing is left for the other rows. "
             "Lower them, or take the other rows out."
         )
-        return [_refuse(d, reason) if d in percents else d for d in drafts] if not (parts or fills) else [
-            _refuse(d, reason) if d in parts or d in fills else d for d in _by_percent(drafts, percents, recipe, fixed)
-        ]
+        return (
+            [_refuse(d, reason) if d in percents else d for d in drafts]
+            if not (parts or fills)
+            else [
+                _refuse(d, reason) if d in parts or d in fills else d
+                for d in _by_percent(drafts, percents, recipe, fixed)
+            ]
+        )
     if fills:
         return _top_up(drafts, fixed, percents, fills[0], recipe)
     if parts:
@@ -196,7 +63,7 @@ def _balance(drafts: list[_Draft], recipe: Recipe) -> list[_Draft]:
     return _by_percent(drafts, percents, recipe, fixed)
 
 
-def _weigh_alone(draft: _Draft, recipe: Recipe) -> _Draft:
+def _weigh_alone(draft: Draft, recipe: Recipe) -> Draft:
     if draft.quantity is None or draft.ingredient is None:
         return draft
     quantity, density = draft.quantity, draft.ingredient.density
@@ -223,11 +90,11 @@ def _bottle_ml(bottle: Term, density: float, habits: Habits) -> float:
     return size if unit.dimension is Dimension.VOLUME else size / density
 
 
-def _refuse(draft: _Draft, reason: str) -> _Draft:
-    return _Draft(replace(draft.row, status=RowStatus.NOT_UNDERSTOOD, reason=reason), draft.ingredient)
+def _refuse(draft: Draft, reason: str) -> Draft:
+    return Draft(replace(draft.row, status=RowStatus.NOT_UNDERSTOOD, reason=reason), draft.ingredient)
 
 
-def _refuse_rivals(drafts: list[_Draft]) -> list[_Draft]:
+def _refuse_rivals(drafts: list[Draft]) -> list[Draft]:
     """Only one row can take what is left: the first top-up wins over a second one and over parts."""
     fills = [d for d in drafts if d.quantity is not None and d.quantity.kind is QuantityKind.FILL]
     if not fills:
@@ -241,16 +108,16 @@ def _refuse_rivals(drafts: list[_Draft]) -> list[_Draft]:
     ]
 
 
-def _percent(draft: _Draft) -> float:
+def _percent(draft: Draft) -> float:
     """The share a percent row states [g/g]: the middle of its range."""
     return draft.quantity.terms[0].typical / 100 if draft.quantity else 0.0
 
 
-def _weighed(drafts: list[_Draft], masses: Mapping[int, Grams]) -> list[_Draft]:
+def _weighed(drafts: list[Draft], masses: Mapping[int, Grams]) -> list[Draft]:
     return [replace(d, mass=masses[d.row.index]) if d.row.index in masses else d for d in drafts]
 
 
-def _percent_masses(percents: list[_Draft], total: float) -> dict[int, Grams]:
+def _percent_masses(percents: list[Draft], total: float) -> dict[int, Grams]:
     masses = {}
     for draft in percents:
         if draft.quantity is not None:
@@ -259,11 +126,11 @@ def _percent_masses(percents: list[_Draft], total: float) -> dict[int, Grams]:
     return masses
 
 
-def _density(draft: _Draft) -> float:
+def _density(draft: Draft) -> float:
     return draft.ingredient.density if draft.ingredient else 1.0
 
 
-def _by_percent(drafts: list[_Draft], percents: list[_Draft], recipe: Recipe, fixed: list[_Draft]) -> list[_Draft]:
+def _by_percent(drafts: list[Draft], percents: list[Draft], recipe: Recipe, fixed: list[Draft]) -> list[Draft]:
     stated = sum(_percent(d) for d in percents)
     if fixed and stated < WHOLE:
         total = sum(d.mass.typical for d in fixed if d.mass) / (1 - stated)
@@ -275,9 +142,7 @@ def _by_percent(drafts: list[_Draft], percents: list[_Draft], recipe: Recipe, fi
     return _weighed(drafts, _percent_masses(percents, total))
 
 
-def _top_up(
-    drafts: list[_Draft], fixed: list[_Draft], percents: list[_Draft], fill: _Draft, recipe: Recipe
-) -> list[_Draft]:
+def _top_up(drafts: list[Draft], fixed: list[Draft], percents: list[Draft], fill: Draft, recipe: Recipe) -> list[Draft]:
     """Solve for the total T and the top-up x: x = T (1 - P) - A, and the volumes (or masses) make the target."""
     stated = sum(_percent(d) for d in percents)
     fixed_grams = sum(d.mass.typical for d in fixed if d.mass)
@@ -292,7 +157,10 @@ def _top_up(
         elif recipe.container is not None:
             volume = recipe.container.size_ml
         else:
-            return _replace_one(drafts, _refuse(fill, "Top up to what? Choose the container’s size, or write “top up to 100 mL with …”."))
+            return _replace_one(
+                drafts,
+                _refuse(fill, "Top up to what? Choose the container’s size, or write “top up to 100 mL with …”."),
+            )
         wanted = f"{say_number(volume)} mL"
         fixed_ml = sum(d.mass.typical / _density(d) for d in fixed if d.mass)
         percent_ml = sum(_percent(d) / _density(d) for d in percents)
@@ -300,18 +168,20 @@ def _top_up(
     rest = total * (1 - stated) - fixed_grams
     if rest <= 0 or total <= 0:
         reason = f"Nothing is left to top up: the other rows already come to {wanted} or more."
-        return _replace_one(_by_percent(drafts, percents, replace(recipe, container=None), fixed), _refuse(fill, reason))
+        return _replace_one(
+            _by_percent(drafts, percents, replace(recipe, container=None), fixed), _refuse(fill, reason)
+        )
     masses = _percent_masses(percents, total) | {fill.row.index: Grams(rest, rest, rest)}
     return _weighed(drafts, masses)
 
 
-def _replace_one(drafts: list[_Draft], new: _Draft) -> list[_Draft]:
+def _replace_one(drafts: list[Draft], new: Draft) -> list[Draft]:
     return [new if d.row.index == new.row.index else d for d in drafts]
 
 
 def _by_parts(
-    drafts: list[_Draft], fixed: list[_Draft], percents: list[_Draft], parts: list[_Draft], recipe: Recipe
-) -> list[_Draft]:
+    drafts: list[Draft], fixed: list[Draft], percents: list[Draft], parts: list[Draft], recipe: Recipe
+) -> list[Draft]:
     """Share what is left of the container by parts, counted in spoons (mL) or on the scale (g)."""
     by_volume = recipe.habits.parts_by is PartsBy.VOLUME
     stated = sum(_percent(d) for d in percents)
@@ -345,7 +215,7 @@ def _by_parts(
     return _weighed(drafts, masses)
 
 
-def _shares(drafts: list[_Draft]) -> Resolution:
+def _shares(drafts: list[Draft]) -> Resolution:
     weighed = {d.row.index: d for d in drafts if d.mass is not None and d.mass.typical > 0}
     grams = sum(d.mass.typical for d in weighed.values() if d.mass)
     volume = sum(d.mass.typical / _density(d) for d in weighed.values() if d.mass)

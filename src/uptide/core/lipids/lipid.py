@@ -102,7 +102,10 @@ def saponification_value(lipid: Lipid) -> float:
 
 
 def fatty_acid_yield(lipid: Lipid) -> float:
-    """Calculate grams of fatty acid per gram of substance [g/g]: about 0.96 for C18 oils, 0.51 for jojoba, 0 for squalane."""
+    """Calculate grams of fatty acid per gram of substance [g/g].
+
+    About 0.96 for C18 oils, 0.51 for jojoba, 0 for squalane.
+    """
     if lipid.acids is None or lipid.molar_mass is None:
         return 0.0
     bonds = 3 if lipid.alcohols is None else 1

@@ -55,9 +55,7 @@ class Batch:
     unmeasured: tuple[Row, ...]
 
 
-def plan_batch(
-    assessment: Assessment, bottles: int, bottle_ml: float, loss_percent: float, order: PourOrder
-) -> Batch:
+def plan_batch(assessment: Assessment, bottles: int, bottle_ml: float, loss_percent: float, order: PourOrder) -> Batch:
     """Scale a blend to `bottles` of `bottle_ml` [mL], with `loss_percent` more for what stays in jug and funnel.
 
     Raises:
@@ -85,7 +83,11 @@ def plan_batch(
             Step(number, row, item, item.phase, grams, grams / item.density, said, error, poured,
                  drops and grams / item.density > DROPS_BY_VOLUME_ML)
         )  # fmt: skip
-    unmeasured = tuple(row for row in assessment.rows if row.status in (RowStatus.UNMEASURED, RowStatus.ASKED, RowStatus.NOT_UNDERSTOOD))
+    unmeasured = tuple(
+        row
+        for row in assessment.rows
+        if row.status in (RowStatus.UNMEASURED, RowStatus.ASKED, RowStatus.NOT_UNDERSTOOD)
+    )
     return Batch(bottles, bottle_ml, loss_percent, order, factor, poured, total_ml, tuple(steps), unmeasured)
 
 
@@ -106,5 +108,4 @@ def _say(row: Row, item: Ingredient, grams: float, habits: Habits) -> tuple[str,
 
 def _grams_said(said: str, item: Ingredient, habits: Habits) -> float:
     """Read our own words again, so that the error shown is that of the words and not of a formula beside them."""
-
     return grams_of(read_quantity(said).terms, item.density, habits).typical

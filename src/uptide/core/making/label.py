@@ -38,7 +38,14 @@ def stated_contents(millilitres: float) -> str:
 
 
 def make_label(
-    name: str, product: str, left_on: bool, assessment: Assessment, size_ml: float, batch_code: str, made_on: date  # noqa: FBT001
+    name: str,
+    product: str,
+    *,
+    left_on: bool,
+    assessment: Assessment,
+    size_ml: float,
+    batch_code: str,
+    made_on: date,
 ) -> Label:
     """Write the label of a blend: ingredients by INCI in descending order of mass, each once."""
     grams: dict[str, float] = {}
@@ -63,6 +70,13 @@ def make_label(
     if any(row.ingredient and row.ingredient.phase.value == "scent" for row in assessment.resolution.read):
         open_points.append("Fragrance allergens are not listed yet; for sale, local law asks for them.")
     return Label(
-        name, product, stated_contents(size_ml), ingredients, tuple(sorted(families)), tuple(cautions), batch_code, made_on,
+        name,
+        product,
+        stated_contents(size_ml),
+        ingredients,
+        tuple(sorted(families)),
+        tuple(cautions),
+        batch_code,
+        made_on,
         tuple(open_points),
-    )  # fmt: skip
+    )

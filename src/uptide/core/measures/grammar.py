@@ -46,6 +46,8 @@ UNIT_WORDS = {
 }
 _UNIT = "|".join(UNIT_WORDS.values())
 
+# A pattern of the grammar cannot be broken over lines.
+# ruff: noqa: E501
 GRAMMAR = rf"""
 quantity: APPROX? (measure | percent | parts | equal_parts | bottle_share | fill | bare | vague) EACH?
 words: (WORD | MARK)+
@@ -104,16 +106,39 @@ MARK.1: /[^\s]/
 """
 
 VULGAR_FRACTIONS = dict(
-    zip("½⅓⅔¼¾⅕⅖⅗⅘⅙⅚⅛⅜⅝⅞", (1 / 2, 1 / 3, 2 / 3, 1 / 4, 3 / 4, 1 / 5, 2 / 5, 3 / 5, 4 / 5, 1 / 6, 5 / 6, 1 / 8, 3 / 8, 5 / 8, 7 / 8), strict=True)
+    zip(
+        "½⅓⅔¼¾⅕⅖⅗⅘⅙⅚⅛⅜⅝⅞",
+        (1 / 2, 1 / 3, 2 / 3, 1 / 4, 3 / 4, 1 / 5, 2 / 5, 3 / 5, 4 / 5, 1 / 6, 5 / 6, 1 / 8, 3 / 8, 5 / 8, 7 / 8),
+        strict=True,
+    )
 )
-NUMBER_WORDS = dict(
-    one=1, two=2, three=3, four=4, five=5, six=6, seven=7, eight=8, nine=9, ten=10, eleven=11, twelve=12, fifteen=15,
-    twenty=20, thirty=30, dozen=12, couple=2,
-)  # fmt: skip
+_COUNTED = ["one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve"]
+NUMBER_WORDS = {word: count for count, word in enumerate(_COUNTED, start=1)} | {
+    "fifteen": 15,
+    "twenty": 20,
+    "thirty": 30,
+    "dozen": 12,
+    "couple": 2,
+}
 FRACTION_WORDS = {"half": 1 / 2, "halves": 1 / 2, "quarter": 1 / 4, "third": 1 / 3, "eighth": 1 / 8}
 # How full a spoon is said to be, as a factor low to high: common practice.
-GRADES = {"level": (1, 1), "full": (1, 1), "scant": (0.8, 1), "generous": (1, 1.25), "rounded": (1.25, 1.5), "heap": (1.5, 2)}
-SYSTEMS = {"us": "us", "american": "us", "uk": "uk", "imperial": "uk", "british": "uk", "metric": "metric", "australian": "metric"}
+GRADES = {
+    "level": (1, 1),
+    "full": (1, 1),
+    "scant": (0.8, 1),
+    "generous": (1, 1.25),
+    "rounded": (1.25, 1.5),
+    "heap": (1.5, 2),
+}
+SYSTEMS = {
+    "us": "us",
+    "american": "us",
+    "uk": "uk",
+    "imperial": "uk",
+    "british": "uk",
+    "metric": "metric",
+    "australian": "metric",
+}
 # A pinch and a dash of the kitchen, in teaspoons: common practice.
 SMALL_SPOONS = {"pinch": 1 / 16, "dash": 1 / 8}
 LARGEST = 1e6  # of any unit: more is a slip of the finger
@@ -252,7 +277,9 @@ def _range(tree: Tree[Token]) -> tuple[float, float]:
 
 
 def _number(tree: Tree[Token]) -> float:
-    values = [_value(token) for token in tree.children if isinstance(token, Token) and token.type not in ("AND", "TIMES")]
+    values = [
+        _value(token) for token in tree.children if isinstance(token, Token) and token.type not in ("AND", "TIMES")
+    ]
     if tree.data == "product":
         return values[0] * values[1]
     if len(values) > 1 and any(token.type == "ARTICLE" for token in tree.children if isinstance(token, Token)):

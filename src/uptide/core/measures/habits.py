@@ -71,7 +71,8 @@ class Habits:
             raise QuantityError(f"There is no drop school “{self.drops}”; known are {', '.join(DROP_SCHOOLS)} and own.")
         if not 5 <= self.own_drops_per_ml <= 100:
             raise QuantityError(
-                f"{self.own_drops_per_ml:g} drops to the mL cannot be: real droppers give {DROPS_LOW:g} to {DROPS_HIGH:g}."
+                f"{self.own_drops_per_ml:g} drops to the mL cannot be: real droppers give {DROPS_LOW:g} to "
+                f"{DROPS_HIGH:g}."
             )
 
     @property

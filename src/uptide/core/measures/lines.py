@@ -51,7 +51,9 @@ def parse_line(typed: str) -> Line:
     if not text or text.startswith("#"):
         return Line(typed, is_comment=True)
     if len(text) > LONGEST:
-        return Line(typed, problem=f"This row has {len(text)} characters; up to {LONGEST} are read. Split it into rows.")
+        return Line(
+            typed, problem=f"This row has {len(text)} characters; up to {LONGEST} are read. Split it into rows."
+        )
     try:
         line = _from_the_front(typed, text) or _from_the_back(typed, text) or _in_brackets(typed, text)
     except NotAnAmountError:  # pragma: no cover - the three readers handle it themselves
@@ -181,7 +183,7 @@ def _split_joined(row: str) -> list[str]:
 
 
 def _shared_amount(pieces: list[str]) -> list[str] | None:
-    """Give each name its own row in “equal parts almond, apricot and jojoba” and “lavender and neroli, 6 drops each”."""
+    """Give each name its own row, as in “equal parts almond and jojoba” and “lavender and neroli, 6 drops each”."""
     read = [parse_line(piece) for piece in pieces]
     with_amount = [line for line in read if line.quantity is not None]
     if len(with_amount) != 1 or with_amount[0].quantity is None or not with_amount[0].quantity.each:

@@ -13,9 +13,47 @@ from rapidfuzz import fuzz, process
 
 # Words that say how a thing was made or sold, not which thing it is.
 QUALIFIERS = frozenset(
-    "organic cold pressed coldpressed unrefined refined virgin extra pure raw natural fresh good quality filtered "
-    "unfiltered deodorised deodorized expeller wild wildcrafted fair trade fairtrade certified food grade cosmetic "
-    "liquid melted softened warm old new my the some carrier base".split()
+    [
+        "organic",
+        "cold",
+        "pressed",
+        "coldpressed",
+        "unrefined",
+        "refined",
+        "virgin",
+        "extra",
+        "pure",
+        "raw",
+        "natural",
+        "fresh",
+        "good",
+        "quality",
+        "filtered",
+        "unfiltered",
+        "deodorised",
+        "deodorized",
+        "expeller",
+        "wild",
+        "wildcrafted",
+        "fair",
+        "trade",
+        "fairtrade",
+        "certified",
+        "food",
+        "grade",
+        "cosmetic",
+        "liquid",
+        "melted",
+        "softened",
+        "warm",
+        "old",
+        "new",
+        "my",
+        "the",
+        "some",
+        "carrier",
+        "base",
+    ]
 )
 KIND_WORDS = {
     "essential": frozenset({"essential_oil"}),
@@ -87,7 +125,7 @@ class NameIndex:
         self.match = lru_cache(maxsize=4096)(self._match)
 
     def _match(self, name: str, *, in_drops: bool = False) -> NameMatch:
-        """Find what a name means; `in_drops` because a scent and a carrier may share a name and nobody drops a carrier."""
+        """Find what a name means; `in_drops` tells a scent from a carrier of the same name, which is poured."""
         words = normalise(name).split()
         keys = self._exact.get(" ".join(words)) or self._short.get(essence(name)) or []
         if keys:

@@ -134,7 +134,12 @@ def _density_words(substance: Substance | None) -> str:
 
 
 def _as_share(
-    source: str, substance: Substance | None, millilitres: float | None, grams: float | None, whole: Quantity, habits: Habits
+    source: str,
+    substance: Substance | None,
+    millilitres: float | None,
+    grams: float | None,
+    whole: Quantity,
+    habits: Habits,
 ) -> QuickAnswer:
     total_ml, total_g = _amount(whole, None, habits)
     if total_ml is not None and millilitres is not None:
@@ -159,7 +164,9 @@ def _in_unit(
             raise QuantityError(f"{source} is a weight: say of which oil, to count it in drops.")
         drops = millilitres * habits.drops_per_ml
         others = ", ".join(
-            f"{say_number(millilitres * rate, 3)} at {rate:g}/mL" for rate in DROP_SCHOOLS.values() if rate != habits.drops_per_ml
+            f"{say_number(millilitres * rate, 3)} at {rate:g}/mL"
+            for rate in DROP_SCHOOLS.values()
+            if rate != habits.drops_per_ml
         )
         return QuickAnswer(
             f"{say_number(drops, 3)} drops",
@@ -171,7 +178,9 @@ def _in_unit(
     is_mass = unit.dimension is Dimension.MASS
     have = grams if is_mass else millilitres
     if have is None:
-        raise QuantityError(f"From volume to weight goes through density: say of which oil, as in “{source} jojoba in {unit.singular}”.")
+        raise QuantityError(
+            f"From volume to weight goes through density: say of which oil, as in “{source} jojoba in {unit.singular}”."
+        )
     value = have / unit_size(unit, habits)
     return QuickAnswer(
         f"{say_number(value)} {unit.say(value)}",

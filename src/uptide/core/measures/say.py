@@ -60,7 +60,7 @@ def say_spoons(millilitres: float, habits: Habits, largest: str = "cup") -> str:
 
 
 def say_amount(grams: float, density: float, unit: str, habits: Habits, system: str = "") -> str:
-    """Write a mass [g] in a unit, rounded as that unit is measured: spoons to quarters, drops whole, droppers to halves.
+    """Write a mass [g] in a unit, rounded as that unit is measured: spoons to quarters, drops whole.
 
     Reading the text again gives the rounded mass, and writing that again gives the same text.
 

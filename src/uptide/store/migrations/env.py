@@ -1,12 +1,14 @@
 """Alembic's entry: run migrations on the database that `uptide.store.database` names."""
 
+from typing import Literal
+
 from alembic import context
 
 from uptide.store.database import open_engine
 from uptide.store.models import Base, UtcDateTime
 
 
-def render_item(kind: str, item: object, _: object) -> str | bool:
+def render_item(kind: str, item: object, _: object) -> str | Literal[False]:
     """Write our moment type as the plain one that it stores, so that migrations never import the application."""
     return "sa.DateTime()" if kind == "type" and isinstance(item, UtcDateTime) else False
 

@@ -1,0 +1,62 @@
+# make demo   sets everything up and starts the application with the demo data
+# make test   sets up what tests need and runs them all
+PYTHON ?= python3
+VENV := .venv
+BIN := $(VENV)/bin
+PIP_FLAGS := --quiet --disable-pip-version-check --require-hashes --no-deps
+
+.PHONY: demo test check bench lock screenshots clean
+
+demo: $(VENV)/run.stamp
+	$(BIN)/uptide demo
+
+test: $(VENV)/dev.stamp chromium
+	$(BIN)/ruff format --check .
+	$(BIN)/ruff check .
+	$(BIN)/mypy
+	$(BIN)/lint-imports
+	$(BIN)/uptide check-catalogue
+	$(BIN)/pytest -q
+
+# Everything but the browser: what one runs between two edits.
+check: $(VENV)/dev.stamp
+	$(BIN)/ruff format .
+	$(BIN)/ruff check .
+	$(BIN)/mypy
+	$(BIN)/pytest -q -m "not browser"
+
+bench: $(VENV)/dev.stamp chromium
+	$(BIN)/python bench/bench.py
+
+screenshots: $(VENV)/dev.stamp chromium
+	$(BIN)/python bench/screenshots.py
+
+$(VENV)/bin/python:
+	$(PYTHON) -c "import sys; sys.exit(0 if (3, 11) <= sys.version_info < (3, 14) else 'Up Tide needs Python 3.11, 3.12 or 3.13; found ' + sys.version.split()[0])"
+	$(PYTHON) -m venv $(VENV)
+
+$(VENV)/run.stamp: $(VENV)/bin/python requirements.lock pyproject.toml
+	$(BIN)/python -m pip install $(PIP_FLAGS) -r requirements.lock
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
+	touch $@
+
+$(VENV)/dev.stamp: $(VENV)/bin/python requirements-dev.lock pyproject.toml
+	$(BIN)/python -m pip install $(PIP_FLAGS) -r requirements-dev.lock
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
+	touch $@
+
+# Headless Chromium from Debian's packages, when there is none.
+.PHONY: chromium
+chromium:
+	@command -v chromium >/dev/null || { \
+		if [ "$$(id -u)" = 0 ]; then sudo=; else sudo=sudo; fi; \
+		$$sudo apt-get update -qq && $$sudo apt-get install -y -qq --no-install-recommends chromium >/dev/null; }
+
+# The lock holds hashes and no host. hatchling is in both: the package is built without fetching anything else.
+LOCK := uv pip compile --universal --python-version 3.11 --generate-hashes --no-emit-index-url --no-header --no-annotate
+lock:
+	$(LOCK) --group dev pyproject.toml -o requirements-dev.lock
+	echo hatchling | $(LOCK) -c requirements-dev.lock pyproject.toml - -o requirements.lock
+
+clean:
+	rm -rf $(VENV) .mypy_cache .ruff_cache .pytest_cache .hypothesis
