@@ -86,8 +86,7 @@ def _build(
     if batch.unmeasured:
         rows = "; ".join(row.typed for row in batch.unmeasured)
         story.append(_text(f"Not in these amounts, because not read or not measured: {rows}.", size, bold=True))
-    for remark in assessment.remarks:
-        story.append(_text(remark, size))
+    story.extend(_text(remark, size) for remark in assessment.remarks)
     story.append(Spacer(1, 2 * mm))
     story += [
         _text(f"{caution.grade.value.capitalize()}: {caution.message}", size - 1.5) for caution in assessment.cautions

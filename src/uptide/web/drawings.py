@@ -159,8 +159,8 @@ def draw_bottle(bottle: Bottle | None) -> BottleView | None:
         f"M{centre - half:.1f},{base:.1f} L{centre - half:.1f},{shoulder_y:.1f} "
         f"Q{centre - half:.1f},{shoulder_y - bend:.1f} {centre - neck:.1f},{shoulder_y - bend:.1f} "
         f"L{centre - neck:.1f},{top:.1f} L{centre + neck:.1f},{top:.1f} L{centre + neck:.1f},{shoulder_y - bend:.1f} "
-        f"Q{centre + half:.1f},{shoulder_y - bend:.1f} {centre + half:.1f},{shoulder_y:.1f} L{centre + "
-        f"half:.1f},{base:.1f} Z"
+        f"Q{centre + half:.1f},{shoulder_y - bend:.1f} {centre + half:.1f},{shoulder_y:.1f} "
+        f"L{centre + half:.1f},{base:.1f} Z"
     )
     layers = []
     for pour, label_y in zip(
