@@ -271,7 +271,7 @@ def _names(ingredients: Mapping[str, Ingredient], synonyms: list[SynonymRow]) ->
     for key, item in ingredients.items():
         yield key, key
         yield key, item.name
-        yield key, re.sub(r"\s*\([^)]*\)|,.*$", "", item.name)
+        yield key, re.sub(r"\s*\([^)]*\)", "", item.name)
         if item.inci:
             yield key, item.inci
         genus = item.botanical_name.split(" ")[0]

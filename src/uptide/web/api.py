@@ -53,7 +53,13 @@ class ProblemOut(BaseModel):
     detail: str
 
 
-@router.post("/assess", responses={400: {"model": ProblemOut, "description": "The recipe cannot be read at all."}})
+@router.post(
+    "/assess",
+    responses={
+        400: {"model": ProblemOut, "description": "The recipe, its product or its container cannot be."},
+        422: {"model": ProblemOut, "description": "The body is not of the shape below."},
+    },
+)
 def assess_recipe(body: RecipeIn, store: Store, facts: Facts, habits: Measures) -> AssessmentOut:
     """Assess a recipe: its rows in grams, every figure with its doubt, cautions, and what was not understood."""
     lines = split_recipe(body.recipe)

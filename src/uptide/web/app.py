@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import AsyncIterator, Sequence
+from collections.abc import AsyncIterator, Mapping, Sequence
 from contextlib import asynccontextmanager
 from pathlib import Path
 
@@ -80,9 +80,9 @@ async def _typed(request: Request) -> str:
     )
 
 
-async def _error(request: Request, status: int, message: str) -> Response:
+async def _error(request: Request, status: int, message: str, headers: Mapping[str, str] | None = None) -> Response:
     if request.url.path.startswith("/api/"):
-        return JSONResponse({"detail": message}, status)
+        return JSONResponse({"detail": message}, status, headers)
     return render(
         request,
         "error.html",
@@ -106,7 +106,7 @@ async def _http_error(request: Request, error: Exception) -> Response:
     detail = str(getattr(error, "detail", ""))
     if status == 404:
         detail = f"There is no page at {request.url.path}. The blends and the shelf are linked above."
-    return await _error(request, status, detail)
+    return await _error(request, status, detail, getattr(error, "headers", None))
 
 
 async def _unreadable(request: Request, error: Exception) -> Response:

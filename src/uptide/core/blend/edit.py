@@ -14,8 +14,8 @@ from uptide.core.measures.names import NameIndex
 from uptide.core.measures.say import say_amount, say_number
 from uptide.core.measures.units import UNITS, Dimension
 
-ROUNDS = 30  # of approach; each brings the share about ten times nearer
-NEAR = 1e-6  # percentage points
+DOUBLINGS, HALVINGS = 14, 44  # from the present amount up to 16,000 times it, then down to nine digits
+NEAR = 1e-4  # percentage points
 
 
 def set_share(
@@ -72,23 +72,30 @@ def _writer(row: Row, recipe: Recipe) -> Callable[[float], str]:
 def _approach(
     recipe: Recipe, row: Row, percent: float, write: Callable[[float], str], weigh: Callable[[Recipe], Resolution]
 ) -> float:
-    """Correct the amount by the ratio of odds until the share is met; exact at once when the others are weighed."""
+    """Find the amount by halving: a share grows with its amount, up to where nothing is left for the others."""
+
+    def share(amount: float) -> float | None:
+        return weigh(_with_text(recipe, row, write(amount))).rows[row.index].percent_mass
+
+    def is_enough(found: float | None) -> bool:
+        return found is None or found >= percent
+
     if row.kind in (QuantityKind.PERCENT, QuantityKind.PARTS) and row.line.quantity is not None:
-        amount = row.line.quantity.terms[0].typical
+        high = row.line.quantity.terms[0].typical
     else:
-        amount = row.grams or 0.0
-    wanted = percent / (100 - percent)
-    for _ in range(ROUNDS):
-        rows = weigh(_with_text(recipe, row, write(amount))).rows
-        share = rows[row.index].percent_mass
-        if share is None or share >= 100:
-            raise QuantityError(
-                f"{say_number(percent)} % cannot be reached: {rows[row.index].reason or 'nothing else is left'}"
-            )
-        if abs(share - percent) < NEAR:
+        high = row.grams or 0.0
+    for _ in range(DOUBLINGS):
+        if is_enough(share(high)):
             break
-        amount *= wanted / (share / (100 - share))
-    return amount
+        high *= 2
+    low = 0.0
+    for _ in range(HALVINGS):
+        middle = (low + high) / 2
+        low, high = (low, middle) if is_enough(share(middle)) else (middle, high)
+    reached = share(low)
+    if reached is None or abs(reached - percent) > NEAR:
+        raise QuantityError(f"{say_number(percent)} % cannot be reached by changing this row; the other rows do not allow it.")
+    return low
 
 
 def _final_text(row: Row, recipe: Recipe, amount: float) -> str:

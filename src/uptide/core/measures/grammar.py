@@ -101,8 +101,8 @@ DECIMAL.5: /(?:\d+(?:[.,]\d+)*|\.\d+)/
 WORD.2: /[^\W\d_][\w'’]*/
 MARK.1: /[^\s]/
 
-%import common.WS
-%ignore WS
+SPACE: /\s+/
+%ignore SPACE
 """
 
 VULGAR_FRACTIONS = dict(

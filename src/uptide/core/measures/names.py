@@ -66,7 +66,7 @@ KIND_WORDS = {
     "hydrolat": frozenset({"water_phase"}),
 }
 SCENTS = frozenset({"essential_oil", "absolute", "co2_extract", "resinoid"})
-SURE, POSSIBLE = 88.0, 68.0  # rapidfuzz ratio, 0 to 100: read as a slip of the finger; worth asking about
+SURE, POSSIBLE = 86.0, 68.0  # rapidfuzz ratio, 0 to 100: read as a slip of the finger; worth asking about
 MARGIN = 5.0  # by how much a slip must be nearer to one name than to any other
 SHORTEST_TYPO = 5  # letters; shorter words are too near to one another
 OFFERED = 4
@@ -149,7 +149,7 @@ class NameIndex:
         near = process.extract(wanted, self._forms, scorer=fuzz.ratio, score_cutoff=POSSIBLE, limit=8)
         if near and len(wanted) >= SHORTEST_TYPO:
             best_form, best, _ = near[0]
-            best_keys = self._short[best_form]
+            best_keys = self._exact.get(best_form) or self._short[best_form]
             rivals = [score for form, score, _ in near if not set(self._short[form]) & set(best_keys)]
             if best >= SURE and best - max(rivals, default=0) >= MARGIN:
                 match = self._narrow(tuple(best_keys), words, in_drops=in_drops)

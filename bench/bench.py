@@ -1,0 +1,120 @@
+"""Measure what a person waits for; print it, and never fail: a timed test lies on a busy machine.
+
+Run with `make bench`. Figures are the median and the 95th percentile in milliseconds.
+"""
+
+from __future__ import annotations
+
+import socket
+import statistics
+import sys
+import tempfile
+import threading
+import time
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+import uvicorn
+from playwright.sync_api import sync_playwright
+
+from uptide.catalogue.load import DATA, load_catalogue, shipped_catalogue
+from uptide.cli.demo import make_demo
+from uptide.core.blend.assess import assess
+from uptide.core.blend.recipe import Entry, Recipe
+from uptide.core.measures.lines import parse_line
+from uptide.core.physics.bottle import Container
+from uptide.web.app import create_app
+
+TEN_ROWS = [
+    "2 tbsp grapeseed", "1 tbsp jojoba", "1 tbsp rosehip", "1 fl oz olive", "2 tsp castor", "1 tsp argan",
+    "2 droppers squalane", "10 to 15 drops lavender", "0.5% mixed tocopherols", "top up with camellia",
+]  # fmt: skip
+ARGUMENTS = [
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-dev-shm-usage",
+    "--disable-background-networking", "--disable-component-update", "--disable-sync",
+]  # fmt: skip
+# From a key on a row to the next frame after the figures were swapped in, as the page itself sees it.
+EDIT = """value => new Promise(done => {
+  const form = document.getElementById("bench"), field = document.getElementById("typed-0");
+  const start = performance.now();
+  form.addEventListener("uptide:painted", () => requestAnimationFrame(() => setTimeout(() => done(performance.now() - start))),
+    { once: true });
+  field.value = value; field.dispatchEvent(new Event("input", { bubbles: true }));
+})"""
+
+
+def show(name: str, times: list[float]) -> None:
+    ordered = sorted(times)
+    p95 = ordered[min(len(ordered) - 1, round(0.95 * len(ordered)))]
+    print(f"{name:58} median {statistics.median(ordered):7.1f} ms   p95 {p95:7.1f} ms   n {len(ordered)}")
+
+
+def timed(work: Callable[[int], object], count: int) -> list[float]:
+    times = []
+    for turn in range(count):
+        start = time.perf_counter()
+        work(turn)
+        times.append(1000 * (time.perf_counter() - start))
+    return times
+
+
+@contextmanager
+def running() -> Iterator[str]:
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "demo.db"
+        make_demo(path)
+        listener = socket.socket()
+        listener.bind(("127.0.0.1", 0))
+        server = uvicorn.Server(uvicorn.Config(create_app(f"sqlite:///{path}"), log_level="warning"))
+        thread = threading.Thread(target=server.run, kwargs={"sockets": [listener]}, daemon=True)
+        thread.start()
+        while not server.started:
+            time.sleep(0.01)
+        yield f"http://127.0.0.1:{listener.getsockname()[1]}"
+        server.should_exit = True
+        thread.join(5)
+        listener.close()
+
+
+def core() -> None:
+    catalogue = shipped_catalogue()
+
+    def assess_ten(turn: int) -> object:
+        entries = tuple(Entry(row) for row in [f"{2 + turn / 100:.2f} tbsp grapeseed", *TEN_ROWS[1:]])
+        recipe = Recipe(entries, container=Container("bottle", 250))
+        return assess(recipe, catalogue.ingredients, catalogue.names)
+
+    show("core: read one new line", timed(lambda turn: parse_line(f"{turn + 0.25} tbsp grapeseed"), 300))
+    show("core: assess ten rows, one of them new", timed(assess_ten, 200))
+    show("catalogue: load and check all tables", timed(lambda _: load_catalogue(DATA), 5))
+
+
+def browser(base: str) -> None:
+    with sync_playwright() as playwright:
+        chromium = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
+        page = chromium.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(f"{base}/blends/new")
+        page.fill("#container_ml", "250")
+        page.fill("#new", "\n".join(TEN_ROWS))
+        page.press("#new", "Enter")
+        page.wait_for_selector("#typed-9")
+        page.wait_for_timeout(300)
+        for turn in range(5):
+            page.evaluate(EDIT, f"{turn + 1} tsp grapeseed")
+        times = [float(page.evaluate(EDIT, f"{1 + turn / 20:.2f} tbsp grapeseed")) for turn in range(120)]
+        show("browser: from an edit to repainted figures, ten rows", times)
+        for path in ("/", "/blends/1", "/shelf"):
+            show(f"server: {path}", timed(lambda _, path=path: page.request.get(base + path), 40))  # type: ignore[misc] # bound at once
+        chromium.close()
+
+
+def main() -> None:
+    print(f"Python {sys.version.split()[0]}")
+    core()
+    with running() as base:
+        browser(base)
+
+
+if __name__ == "__main__":
+    main()

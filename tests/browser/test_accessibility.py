@@ -1,0 +1,44 @@
+"""axe finds nothing at WCAG 2.2 AA, on every view, by day and by evening; and nothing runs off a phone."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any, Literal
+
+import pytest
+from playwright.sync_api import Browser, Page
+
+AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text(encoding="utf-8")
+RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
+VIEWS = [
+    "/", "/?q=2%25+of+30+ml+in+drops", "/blends", "/blends/1", "/blends/new?recipe=1+oz+olive%0A5+ml+zorgblat%0A2+tbsp+almond",
+    "/blends/1/compare", "/blends/1/versions/2/batch-sheet", "/blends/5/versions/1/label", "/shelf", "/shelf/castor",
+    "/measures", "/api/docs", "/nothing-here",
+]  # fmt: skip
+
+
+def violations(page: Page) -> list[str]:
+    page.evaluate(AXE)
+    found: dict[str, Any] = page.evaluate("rules => axe.run({ runOnly: rules })", RULES)
+    return [f"{v['id']}: {v['help']} {[n['html'][:120] for n in v['nodes'][:3]]}" for v in found["violations"]]
+
+
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+@pytest.mark.parametrize("view", VIEWS)
+def test_axe_finds_nothing(page: Page, view: str, scheme: Literal["light", "dark"]) -> None:
+    page.emulate_media(color_scheme=scheme)
+    page.goto(view)
+    page.wait_for_timeout(150)
+
+    assert violations(page) == []
+
+
+@pytest.mark.parametrize("view", ["/", "/blends/1", "/shelf", "/measures"])
+def test_nothing_runs_off_a_phone(browser: Browser, base_url: str, view: str) -> None:
+    context = browser.new_context(viewport={"width": 390, "height": 844}, base_url=base_url)
+    page = context.new_page()
+    page.goto(view)
+    wide = page.evaluate("document.documentElement.scrollWidth")
+    context.close()
+
+    assert wide <= 390

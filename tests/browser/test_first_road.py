@@ -1,0 +1,159 @@
+"""A pasted recipe becomes a blend: questions answered, a share changed, saved, reopened, printed."""
+
+from __future__ import annotations
+
+import re
+from io import BytesIO
+
+import pytest
+from playwright.sync_api import Page, expect
+from pypdf import PdfReader
+
+TEN_LINES = """For the face, after a swim:
+2 tbsp grapeseed
+1 tbsp jojoba
+1 tbsp rosehip
+1 oz olive
+2 tsp sunflower
+1 tsp castor
+2 droppers squalane
+10 to 15 drops lavender
+0.5% mixed tocopherols"""
+
+
+def paste(page: Page, text: str) -> None:
+    """Paste as a person does: a clipboard event on the line for new rows."""
+    page.get_by_label("Add a row").evaluate(
+        """(field, text) => { const data = new DataTransfer(); data.setData("text/plain", text);
+        field.dispatchEvent(new ClipboardEvent("paste", { clipboardData: data, bubbles: true, cancelable: true })); }""",
+        text,
+    )
+
+
+def figure(page: Page, name: str) -> float:
+    text = page.get_by_label(name, exact=True).inner_text()
+    found = re.search(r"[\d.]+", text.replace("\u2009", ""))
+    return float(found[0]) if found else float("nan")
+
+
+def test_a_pasted_recipe_is_resolved_changed_saved_reopened_and_printed(page: Page) -> None:
+    page.goto("/blends/new")
+    page.get_by_label("Name", exact=True).fill("Storm-day oil")
+    page.get_by_label("holds, mL").fill("150")
+    paste(page, TEN_LINES)
+
+    # Ten rows, two of them with a question; the figures leave those out and say so.
+    expect(page.locator("input[name=typed]")).to_have_count(10)
+    expect(page.get_by_text("2 rows wait for an answer")).to_be_visible()
+    before = figure(page, "Total mass")
+    page.get_by_role("button", name="fluid ounces, by volume").click()
+    page.get_by_role("button", name="Sunflower oil (high oleic)").click()
+    expect(page.get_by_text(re.compile("rows? waits? for an answer"))).to_have_count(0)
+    # 1 fl oz of olive and 2 tsp of high-oleic sunflower: 29.57 x 0.9135 + 9.86 x 0.9145 = 36.0 g, and 0.5 % of it more.
+    expect(page.get_by_label("Total mass", exact=True)).not_to_have_text(f"{before:.1f} g")
+    assert figure(page, "Total mass") - before == pytest.approx(36.0 / 0.995, abs=0.15)
+
+    iodine = figure(page, "Iodine value")
+    share = page.get_by_label("Share of Rosehip seed oil")
+    share.fill("30")
+    share.press("Enter")
+    expect(page.get_by_label("Row 4", exact=True)).to_have_value(re.compile(r"^\d+½? tbsp( \+ .*)? rosehip$"))
+    expect(page.get_by_label("Iodine value", exact=True)).not_to_have_text(f"{iodine:.1f} g I₂/100 g")
+    assert figure(page, "Iodine value") > iodine
+    assert float(page.get_by_label("Share of Rosehip seed oil").input_value()) == pytest.approx(30, abs=0.6)
+
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.get_by_text("Saved as version 1.")).to_be_visible()
+    mass = figure(page, "Total mass")
+    page.goto("/blends")
+    page.get_by_role("link", name="Storm-day oil").click()
+    expect(page.locator("input[name=typed]")).to_have_count(10)
+    assert figure(page, "Total mass") == mass
+
+    page.get_by_role("link", name="batch sheet").click()
+    page.get_by_label("Bottles").fill("3")
+    page.get_by_label("of mL").fill("50")
+    page.get_by_role("button", name="Work it out").click()
+    grams = page.get_by_role("row", name=re.compile("Grapeseed oil")).get_by_role("cell").nth(4).inner_text()
+    pdf = page.request.get(page.get_by_role("link", name="PDF").get_attribute("href") or "").body()
+    printed = re.sub(r"\s+", " ", PdfReader(BytesIO(pdf)).pages[0].extract_text())
+    assert "Storm-day oil" in printed
+    assert "3 × 50 mL" in printed
+    assert grams in printed
+
+
+def test_typing_one_line_shows_what_it_is_before_enter(page: Page) -> None:
+    page.goto("/blends/new")
+    page.get_by_label("Add a row").press_sequentially("2 tbsp grapeseed, 1 tbsp jojoba, 12 drops lavender")
+
+    expect(page.get_by_text("12 drops lavender = Lavender (true) essential oil, 0.53 g")).to_be_visible()
+    assert figure(page, "Total mass") == pytest.approx(40.6, abs=0.05)
+    page.get_by_label("Add a row").press("Enter")
+    expect(page.locator("input[name=typed]")).to_have_count(3)
+    expect(page.get_by_label("Add a row")).to_be_focused()
+
+
+def test_undo_and_redo_go_through_the_sheet(page: Page) -> None:
+    page.goto("/blends/new")
+    for row in ("2 tbsp grapeseed", "1 tbsp jojoba"):
+        page.get_by_label("Add a row").fill(row)
+        page.get_by_label("Add a row").press("Enter")
+        expect(page.locator(f"input[name=typed][value='{row}']")).to_have_count(1)
+    page.get_by_label("Take row 1 out").click()
+    expect(page.locator("input[name=typed]")).to_have_count(1)
+
+    page.get_by_role("button", name="Undo").click()
+    expect(page.locator("input[name=typed]")).to_have_count(2)
+    expect(page.get_by_label("Row 1", exact=True)).to_have_value("2 tbsp grapeseed")
+    page.get_by_role("button", name="Undo").click()
+    expect(page.locator("input[name=typed]")).to_have_count(1)
+    page.get_by_role("button", name="Redo").click()
+    expect(page.locator("input[name=typed]")).to_have_count(2)
+
+
+def test_what_was_typed_and_not_saved_is_offered_again(page: Page) -> None:
+    page.goto("/blends/new")
+    page.get_by_label("Add a row").fill("2 tbsp grapeseed")
+    page.get_by_label("Add a row").press("Enter")
+    expect(page.locator("input[name=typed]")).to_have_count(1)
+    page.goto("/blends/new")
+
+    page.get_by_role("button", name="Bring it back").click()
+    expect(page.get_by_label("Row 1", exact=True)).to_have_value("2 tbsp grapeseed")
+    assert figure(page, "Total mass") == pytest.approx(27.3, abs=0.05)
+
+
+def test_a_figure_opens_its_working_and_stays_open_while_one_types(page: Page) -> None:
+    page.goto("/blends/1")
+    page.locator("#figure-iodine_value summary").click()
+    expect(page.get_by_text("Each double bond takes up one iodine molecule")).to_be_visible()
+    expect(page.get_by_text("AOCS Recommended Practice Cd 1c-85").first).to_be_visible()
+    before = page.get_by_label("Iodine value", exact=True).inner_text()
+
+    page.get_by_label("Row 3", exact=True).fill("2 tbsp rosehip")
+    expect(page.get_by_label("Iodine value", exact=True)).not_to_have_text(before)
+    expect(page.get_by_text("Each double bond takes up one iodine molecule")).to_be_visible()
+    expect(page.get_by_label("Row 3", exact=True)).to_be_focused()
+
+
+def test_the_bench_works_by_keyboard_alone(page: Page) -> None:
+    page.goto("/blends/new")
+    page.get_by_label("Name", exact=True).focus()
+    page.keyboard.type("By keys")
+    page.get_by_label("Add a row").focus()
+    page.keyboard.type("2 tbsp grapeseed")
+    page.keyboard.press("Enter")
+    expect(page.locator("input[name=typed]")).to_have_count(1)
+    page.keyboard.press("ArrowUp")
+    expect(page.get_by_label("Row 1", exact=True)).to_be_focused()
+    page.keyboard.press("ArrowDown")
+    page.keyboard.type("1 tbsp jojoba")
+    page.keyboard.press("Enter")
+    expect(page.locator("input[name=typed]")).to_have_count(2)
+
+
+def test_the_quick_line_answers_as_one_types(page: Page) -> None:
+    page.goto("/")
+    page.get_by_label("One sum").press_sequentially("2% of 30 ml in drops")
+
+    expect(page.get_by_role("status").filter(has_text="12 drops")).to_be_visible()

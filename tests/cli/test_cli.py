@@ -1,0 +1,130 @@
+"""The command line: what it prints, what it refuses, and with which exit code."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import pytest
+from sqlalchemy.orm import Session
+from typer.testing import CliRunner
+
+from uptide.cli.__main__ import app
+from uptide.cli.demo import make_demo
+from uptide.cli.settings import Settings, read_settings
+from uptide.core.errors import UptideError
+from uptide.store.blends import list_blends, load_blend
+from uptide.store.database import open_engine
+from uptide.store.shelf import list_lots
+
+RECIPE = "2 tbsp grapeseed, 1 tbsp jojoba\n12 drops lavender\n5 ml zorgblat\n"
+
+
+def run(*arguments: str, text: str | None = None) -> tuple[int, str, str]:
+    result = CliRunner().invoke(app, list(arguments), input=text)
+    return result.exit_code, result.stdout, result.stderr
+
+
+def test_assess_prints_the_assessment_as_json() -> None:
+    code, out, _ = run("assess", "-", "--product", "body-oil", "--json", text=RECIPE)
+    found = json.loads(out)
+
+    assert code == 0
+    assert [row["ingredient"] for row in found["rows"]] == ["grapeseed", "jojoba", "lavender"]
+    assert found["rows"][0]["grams"] == pytest.approx(27.267, abs=0.001)
+    assert found["not_understood"][0]["typed"] == "5 ml zorgblat"
+    assert set(found["findings"][0]) >= {"key", "value", "low", "high", "unit", "method", "sources", "confidence"}
+
+
+def test_assess_prints_for_people_too(tmp_path: Path) -> None:
+    file = tmp_path / "recipe.txt"
+    file.write_text("name: Face oil\ncontainer: 60 mL dropper\nanswer: vitamin e = mixed-tocopherols\n\n1% vitamin E\ntop up with jojoba\n")
+    code, out, _ = run("assess", str(file))
+
+    assert code == 0
+    assert "1% vitamin E  = mixed-tocopherols" in out
+    assert "iodine_value: 83.12" in out
+
+
+@pytest.mark.parametrize(
+    ("arguments", "text", "message"),
+    [
+        (["-"], "", "There is no row"),
+        (["-"], "zorgblat\n", "No row of this recipe could be read"),
+        (["-", "--json"], "zorgblat\n", "No row of this recipe could be read"),
+        (["-", "--product", "soup"], RECIPE, "no product “soup”"),
+        (["/no/such/file"], None, "cannot be read as text"),
+        (["-", "--wearer", "x"], RECIPE, "reserved"),
+        (["-"], "container: bucket\n2 tbsp jojoba", "is not a container"),
+        (["-"], "\n".join(["1 ml jojoba"] * 61), "up to 60"),
+    ],
+)
+def test_an_unreadable_recipe_ends_with_2_and_says_why(arguments: list[str], text: str | None, message: str) -> None:
+    code, _, error = run("assess", *arguments, text=text)
+
+    assert code == 2
+    assert message in error
+
+
+def test_the_demo_is_made_afresh_and_every_row_of_it_is_read(tmp_path: Path) -> None:
+    for _ in range(2):
+        assert make_demo(tmp_path / "demo.db") == (6, 22)
+    engine = open_engine(f"sqlite:///{tmp_path / 'demo.db'}")
+    with Session(engine) as session:
+        names = [blend.name for blend in list_blends(session)]
+        versions = {blend.name: len(load_blend(session, blend.id).versions) for blend in list_blends(session)}
+    engine.dispose()
+
+    assert "Wind-and-salt face oil" in names
+    assert versions["Wind-and-salt face oil"] == 2
+
+
+def test_lots_and_blends_are_imported_and_a_bad_file_changes_nothing(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    url = f"sqlite:///{tmp_path / 'own.db'}"
+    monkeypatch.setenv("UPTIDE_DATABASE", url)
+    head = "code,ingredient,bought_g,left_g,price,currency\n"
+    good, bad = tmp_path / "good.csv", tmp_path / "bad.csv"
+    good.write_text(head + "A-1,jojoba oil,100,50,5.00,GBP\n")
+    bad.write_text(head + "B-1,jojoba,100,50,,\nB-2,sea buckthorn,100,50,,\nB-3,zorgblat,100,50,,\nB-1,argan,10,10,,\n")
+    worse = tmp_path / "worse.csv"
+    worse.write_text(head + "C-1,jojoba,100,150,,\n")
+    recipe = tmp_path / "recipe.txt"
+    recipe.write_text("name: Mine\n\n2 tbsp jojoba\n")
+
+    assert run("import", "lots", str(good))[:2] == (0, "1 lots added, 0 brought up to date.\n")
+    code, _, error = run("import", "lots", str(bad))
+    assert code == 2
+    assert "bad.csv, line 3: “sea buckthorn” is one of" in error
+    assert "bad.csv, line 4: “zorgblat” is not in the catalogue" in error
+    assert "bad.csv, line 5: the code “B-1” stands already in bad.csv, line 2" in error
+    assert "is more than bought_g" in run("import", "lots", str(worse))[2]
+    assert run("import", "blend", str(recipe))[1] == "“Mine” added.\n"
+    assert run("import", "blend", str(good))[0] == 2
+    assert run("import", "soup", str(good))[0] == 2
+    engine = open_engine(url)
+    with Session(engine) as session:
+        assert [lot.code for lot in list_lots(session)] == ["A-1"]
+        assert [blend.name for blend in list_blends(session)] == ["Mine"]
+    engine.dispose()
+
+
+def test_the_catalogue_is_checked_from_the_command_line(tmp_path: Path) -> None:
+    assert "all rows good" in run("check-catalogue")[1]
+    (tmp_path / "sources.csv").write_text("key,citation,licence,how_read\nBad Key,x,x,x\n")
+    code, _, error = run("check-catalogue", str(tmp_path))
+    assert code == 1
+    assert "sources.csv, line 2: key" in error
+
+
+def test_settings_are_read_from_the_environment_and_wrong_ones_are_named() -> None:
+    read = read_settings({"UPTIDE_PORT": "8123", "UPTIDE_ALLOWED_HOSTS": "a, b", "UPTIDE_DATABASE": "sqlite:///x.db"})
+
+    assert (read.port, read.allowed_hosts, read.database, read.host) == (8123, ("a", "b"), "sqlite:///x.db", "127.0.0.1")
+    with pytest.raises(UptideError, match="UPTIDE_PORT is “high”"):
+        read_settings({"UPTIDE_PORT": "high"})
+
+
+def test_every_setting_is_in_the_readme() -> None:
+    readme = (Path(__file__).parents[2] / "README.md").read_text(encoding="utf-8")
+
+    assert [name for name in Settings.__dataclass_fields__ if f"`UPTIDE_{name.upper()}`" not in readme] == []

@@ -1,0 +1,85 @@
+"""A batch scaled to bottles, and the words of a label."""
+
+from __future__ import annotations
+
+from datetime import date
+
+import pytest
+
+from tests.conftest import Weigh
+from uptide.core.blend.order import PourOrder
+from uptide.core.errors import QuantityError
+from uptide.core.making.batch import plan_batch
+from uptide.core.making.label import make_label, stated_contents
+
+
+def test_a_batch_fills_its_bottles_with_the_loss_on_top(weigh: Weigh) -> None:
+    batch = plan_batch(weigh("2 tbsp jojoba\n1 tbsp argan"), 12, 30, 5, PourOrder.CARRIERS_FIRST)
+
+    assert sum(step.millilitres for step in batch.steps) == pytest.approx(12 * 30 * 1.05)
+    assert batch.steps[-1].after_grams == pytest.approx(batch.total_grams)
+
+
+def test_a_batch_says_its_measures_in_spoons_with_the_error_of_rounding(weigh: Weigh) -> None:
+    # 3 tbsp make 44.36 mL; 10 bottles of 30 mL are 6.763 times that: 13.526 tbsp = 199.99 mL, said to a quarter teaspoon.
+    step = plan_batch(weigh("2 tbsp jojoba\n1 tbsp argan"), 10, 30, 0, PourOrder.CARRIERS_FIRST).steps[0]
+
+    assert step.said == "13½ tbsp"
+    assert step.said_error == pytest.approx(100 * (13.5 * 14.78676 - 200) / 200, abs=0.01)
+
+
+def test_the_order_is_the_school_s(weigh: Weigh) -> None:
+    blend = weigh("12 drops lavender\n1% mixed tocopherols\n2 tbsp jojoba")
+    first = {
+        order: plan_batch(blend, 1, 30, 0, order).steps[0].ingredient.key for order in PourOrder
+    }
+
+    assert first == {
+        PourOrder.CARRIERS_FIRST: "jojoba",
+        PourOrder.SCENT_FIRST: "lavender",
+        PourOrder.AS_TYPED: "lavender",
+    }
+
+
+def test_many_drops_are_weighed_rather(weigh: Weigh) -> None:
+    steps = plan_batch(weigh("12 drops lavender\n2 tbsp jojoba"), 20, 30, 0, PourOrder.AS_TYPED).steps
+
+    assert steps[0].weigh_rather
+
+
+def test_what_was_not_read_is_listed_and_not_left_out_in_silence(weigh: Weigh) -> None:
+    batch = plan_batch(weigh("2 tbsp jojoba\na blob of benzoin"), 1, 30, 0, PourOrder.AS_TYPED)
+
+    assert [row.typed for row in batch.unmeasured] == ["a blob of benzoin"]
+
+
+@pytest.mark.parametrize(
+    ("bottles", "size", "loss"), [(0, 30, 0), (1001, 30, 0), (1, 0, 0), (1, 30, -1), (1, 30, 51)]
+)
+def test_a_batch_that_cannot_be_made_is_refused(weigh: Weigh, bottles: int, size: float, loss: float) -> None:
+    with pytest.raises(QuantityError, match="can"):
+        plan_batch(weigh("2 tbsp jojoba"), bottles, size, loss, PourOrder.AS_TYPED)
+
+
+def test_a_blend_with_nothing_in_it_makes_no_batch(weigh: Weigh) -> None:
+    with pytest.raises(QuantityError, match="nothing to make"):
+        plan_batch(weigh("zorgblat"), 1, 30, 0, PourOrder.AS_TYPED)
+
+
+def test_a_label_lists_inci_by_mass_each_once_and_names_the_allergy_family(weigh: Weigh) -> None:
+    label = make_label(
+        "Bath oil", "Bath oil, floating", left_on=False,
+        assessment=weigh("2 tbsp almond\n1 tbsp jojoba\n2 tbsp sweet almond oil\n6 drops geranium"),
+        size_ml=30, batch_code="20261124-1", made_on=date(2026, 11, 24),
+    )  # fmt: skip
+
+    assert label.ingredients[:2] == ("Prunus Amygdalus Dulcis Oil", "Simmondsia Chinensis Seed Oil")
+    assert len(label.ingredients) == 3
+    assert label.allergens == ("tree nut",)
+    assert "Slippery in bath and shower." in label.cautions
+
+
+@pytest.mark.parametrize(("volume", "stated"), [(21.7391, "21 mL"), (30.0, "30 mL"), (99.99, "99 mL"), (153.0, "150 mL")])
+def test_contents_are_stated_at_or_under_what_is_in_it(volume: float, stated: str) -> None:
+    # 20 g at 0.92 g/mL are 21.739 mL: labelled 21 mL (common practice).
+    assert stated_contents(volume) == stated

@@ -1,0 +1,76 @@
+"""The language of amounts, line by line: grams by hand arithmetic (volume in mL times density at 20 °C), or the question.
+
+Volumes: US customary and UK imperial measures of NIST SP 811 and the Weights and Measures Act 1985, metric kitchen
+spoons; drops at 20 to the mL, a dropper of 0.85 mL, a capsule of 0.35 g, and heaped spoons are common practice.
+Densities are those of the catalogue's tables.
+"""
+
+from __future__ import annotations
+
+import csv
+from math import prod
+from pathlib import Path
+
+import pytest
+
+from tests.conftest import Weigh
+from uptide.core.blend.recipe import RowStatus
+from uptide.core.measures.lines import LONGEST, parse_line, split_recipe
+
+LINES = list(csv.DictReader((Path(__file__).parent / "typed_lines.csv").read_text(encoding="utf-8").splitlines()))
+
+
+def test_there_are_at_least_150_typed_lines() -> None:
+    assert len(LINES) >= 150
+
+
+@pytest.mark.parametrize("case", LINES, ids=[f"{case['typed']}-{case['container_ml']}" for case in LINES])
+def test_a_typed_line_means_its_grams_or_asks_its_question(case: dict[str, str], weigh: Weigh) -> None:
+    ml = float(case["container_ml"]) if case["container_ml"] else None
+    (row,) = weigh(case["typed"], ml).rows
+
+    assert row.typed == case["typed"]
+    if case["expected"][0].isdigit():
+        grams = prod(float(factor) for factor in case["expected"].split("*"))
+        assert row.status is RowStatus.READ, row
+        assert row.grams == pytest.approx(grams, rel=2e-5)  # volumes above are given to six digits
+    elif case["expected"].startswith("ask "):
+        assert row.status is RowStatus.ASKED
+        assert [question.key for question in row.questions] == [case["expected"].removeprefix("ask ")]
+    elif case["expected"] in ("comment", "unmeasured"):
+        assert row.status == case["expected"]
+    else:
+        assert row.status is RowStatus.NOT_UNDERSTOOD
+        assert case["expected"] in row.reason
+
+
+@pytest.mark.parametrize(
+    ("text", "rows"),
+    [
+        ("2 tbsp grapeseed, 1 tbsp jojoba, 12 drops lavender", ["2 tbsp grapeseed", "1 tbsp jojoba", "12 drops lavender"]),
+        ("2 tbsp grapeseed; 1 tbsp jojoba", ["2 tbsp grapeseed", "1 tbsp jojoba"]),
+        ("2 tbsp grapeseed and 1 tbsp jojoba", ["2 tbsp grapeseed", "1 tbsp jojoba"]),
+        ("2 tbsp and 1 tsp jojoba", ["2 tbsp and 1 tsp jojoba"]),
+        ("jojoba, 2 tbsp, rosehip, 1 tsp", ["jojoba, 2 tbsp", "rosehip, 1 tsp"]),
+        ("2 tbsp sunflower, high oleic", ["2 tbsp sunflower, high oleic"]),
+        ("1,5 ml rosehip, 2 ml argan", ["1,5 ml rosehip", "2 ml argan"]),
+        ("2 tbsp olive (light, not green), 1 tsp argan", ["2 tbsp olive (light, not green)", "1 tsp argan"]),
+        (
+            "equal parts almond, apricot and jojoba",
+            ["equal parts almond", "equal parts apricot", "equal parts jojoba"],
+        ),
+        ("lavender and neroli, 6 drops each", ["6 drops each lavender", "6 drops each neroli"]),
+        ("6 drops each of lavender and neroli", ["6 drops each lavender", "6 drops each neroli"]),
+        ("Base:\n2 tbsp jojoba\n\n# later\n1 tsp argan", ["Base:", "2 tbsp jojoba", "# later", "1 tsp argan"]),
+        (" , , ", [", ,"]),
+    ],
+)
+def test_a_pasted_recipe_is_split_into_rows(text: str, rows: list[str]) -> None:
+    assert list(split_recipe(text)) == rows
+
+
+def test_a_line_too_long_to_read_is_kept_and_says_so() -> None:
+    line = parse_line("1 ml " + "x" * LONGEST)
+
+    assert line.typed.endswith("x")
+    assert str(LONGEST) in line.problem

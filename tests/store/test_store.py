@@ -1,0 +1,170 @@
+"""Blends keep every version, lots keep their codes, and migrations keep both."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from datetime import date
+from pathlib import Path
+
+import pytest
+from alembic import command
+from sqlalchemy import text
+from sqlalchemy.orm import Session
+
+from uptide.core.blend.recipe import Entry, Recipe
+from uptide.core.measures.habits import BareOunce, Habits, Spoons
+from uptide.core.physics.bottle import Container
+from uptide.store.blends import (
+    archive_blend,
+    create_blend,
+    list_blends,
+    load_blend,
+    load_version,
+    rename_blend,
+    save_version,
+)
+from uptide.store.database import migrate, migration_config, open_engine
+from uptide.store.preferences import form_secret, led_to, load_habits, remember_form, save_habits
+from uptide.store.records import BlendNameError, Lot, NotFoundError
+from uptide.store.shelf import list_lots, prices, put_lots
+
+RECIPE = Recipe(
+    (Entry("1 oz olive", {"unit": "fl_oz"}), Entry("12 drops lavender")),
+    "facial-oil",
+    Container("dropper", 30),
+    Habits(spoons=Spoons.METRIC, meanings=(("vitamin e", "mixed-tocopherols"),)),
+)
+
+
+@pytest.fixture
+def url(tmp_path: Path) -> str:
+    url = f"sqlite:///{tmp_path / 'deep' / 'test.db'}"
+    migrate(url)
+    return url
+
+
+@pytest.fixture
+def store(url: str) -> Iterator[Session]:
+    engine = open_engine(url)
+    with Session(engine) as session, session.begin():
+        yield session
+    engine.dispose()
+
+
+def test_a_version_comes_back_as_it_was_saved(store: Session) -> None:
+    number = create_blend(store, "  Face   oil ", RECIPE, "first")
+    blend = load_blend(store, number)
+
+    assert blend.name == "Face oil"
+    assert blend.newest.recipe == RECIPE
+    assert blend.newest.note == "first"
+
+
+def test_every_save_is_a_version_and_none_is_overwritten(store: Session) -> None:
+    number = create_blend(store, "Face oil", RECIPE)
+    changed = Recipe((Entry("2 tbsp jojoba"),))
+
+    assert save_version(store, number, changed) == 2
+    assert load_version(store, number, 1).recipe == RECIPE
+    assert load_version(store, number, 2).recipe == changed
+    assert [header.number for header in load_blend(store, number).versions] == [1, 2]
+
+
+def test_saving_what_did_not_change_makes_no_version_unless_there_is_a_note(store: Session) -> None:
+    number = create_blend(store, "Face oil", RECIPE)
+
+    assert save_version(store, number, RECIPE) == 1
+    assert save_version(store, number, RECIPE, "tried on Ines") == 2
+
+
+def test_names_are_checked(store: Session) -> None:
+    number = create_blend(store, "Face oil", RECIPE)
+
+    with pytest.raises(BlendNameError, match="needs a name"):
+        rename_blend(store, number, "   ")
+    with pytest.raises(BlendNameError, match="up to 120"):
+        rename_blend(store, number, "x" * 121)
+    rename_blend(store, number, "Sea oil")
+    assert load_blend(store, number).name == "Sea oil"
+
+
+def test_a_blend_put_away_is_listed_apart_and_can_be_taken_out(store: Session) -> None:
+    number = create_blend(store, "Face oil", RECIPE)
+    archive_blend(store, number, archived=True)
+
+    assert list_blends(store) == ()
+    assert [blend.name for blend in list_blends(store, archived=True)] == ["Face oil"]
+    archive_blend(store, number, archived=False)
+    assert [blend.rows for blend in list_blends(store)] == [("1 oz olive", "12 drops lavender")]
+
+
+def test_what_is_not_there_is_said_so(store: Session) -> None:
+    with pytest.raises(NotFoundError, match="no blend 99"):
+        load_blend(store, 99)
+    number = create_blend(store, "Face oil", RECIPE)
+    with pytest.raises(NotFoundError, match="no version 7"):
+        load_version(store, number, 7)
+
+
+def lot(code: str, ingredient: str = "jojoba", **changes: object) -> Lot:
+    plain: dict[str, object] = dict.fromkeys(Lot.__dataclass_fields__)
+    plain |= {"code": code, "ingredient": ingredient, "bought_g": 100.0, "left_g": 50.0, "price": 5.0, "currency": "GBP"}
+    plain |= {"supplier": "", "place": ""} | changes
+    return Lot(**plain)  # type: ignore[arg-type] # a test helper that fills all fields
+
+
+def test_lots_are_known_by_code_and_the_first_to_end_stands_on_top(store: Session) -> None:
+    late, soon = lot("A", best_before=date(2027, 1, 1)), lot("B", best_before=date(2026, 12, 1))
+
+    assert put_lots(store, [late, soon, lot("C"), lot("D", left_g=0.0)]) == (4, 0)
+    assert put_lots(store, [lot("A", best_before=date(2027, 1, 1), left_g=40.0)]) == (0, 1)
+    assert [found.code for found in list_lots(store)] == ["B", "A", "C"]
+    assert list_lots(store)[1].left_g == 40
+
+
+def test_the_price_is_that_of_the_oldest_open_lot(store: Session) -> None:
+    put_lots(
+        store,
+        [
+            lot("closed", received_on=date(2020, 1, 1), price=1.0),
+            lot("newer", opened_on=date(2026, 2, 1), price=9.0),
+            lot("older", opened_on=date(2026, 1, 1), price=7.0),
+            lot("free of charge", "argan", price=None),
+        ],
+    )
+
+    assert prices(store)["jojoba"].per_gram == pytest.approx(0.07)
+    assert "argan" not in prices(store)
+
+
+def test_habits_the_secret_and_used_forms_are_kept(store: Session) -> None:
+    habits = Habits(bare_ounce=BareOunce.VOLUME, drops="own", own_drops_per_ml=31.5)
+    save_habits(store, habits)
+    remember_form(store, "abc", "/blends/1")
+
+    assert load_habits(store) == habits
+    assert form_secret(store) == form_secret(store)
+    assert (led_to(store, "abc"), led_to(store, "new")) == ("/blends/1", None)
+
+
+def test_the_models_are_what_the_migrations_make(url: str) -> None:
+    command.check(migration_config(url))  # raises when they differ
+
+
+def test_sqlite_is_opened_with_wal_foreign_keys_and_patience(url: str) -> None:
+    engine = open_engine(url)
+    with engine.connect() as connection:
+        found = [connection.execute(text(f"PRAGMA {name}")).scalar() for name in ("journal_mode", "foreign_keys", "busy_timeout")]
+    engine.dispose()
+
+    assert found == ["wal", 1, 5000]
+
+
+def test_migrating_again_keeps_the_data(url: str) -> None:
+    engine = open_engine(url)
+    with Session(engine) as session, session.begin():
+        create_blend(session, "Face oil", RECIPE)
+    migrate(url)
+    with Session(engine) as session:
+        assert [blend.name for blend in list_blends(session)] == ["Face oil"]
+    engine.dispose()
