@@ -26,10 +26,10 @@ check: $(VENV)/dev.stamp
 	$(BIN)/pytest -q -m "not browser"
 
 bench: $(VENV)/dev.stamp chromium
-	$(BIN)/python bench/bench.py
+	$(BIN)/python -m bench.measure
 
 screenshots: $(VENV)/dev.stamp chromium
-	$(BIN)/python bench/screenshots.py
+	$(BIN)/python -m bench.screenshots
 
 $(VENV)/bin/python:
 	$(PYTHON) -c "import sys; sys.exit(0 if (3, 11) <= sys.version_info < (3, 14) else 'Up Tide needs Python 3.11, 3.12 or 3.13; found ' + sys.version.split()[0])"

@@ -25,7 +25,8 @@ def paste(page: Page, text: str) -> None:
     """Paste as a person does: a clipboard event on the line for new rows."""
     page.get_by_label("Add a row").evaluate(
         """(field, text) => { const data = new DataTransfer(); data.setData("text/plain", text);
-        field.dispatchEvent(new ClipboardEvent("paste", { clipboardData: data, bubbles: true, cancelable: true })); }""",
+        const how = { clipboardData: data, bubbles: true, cancelable: true };
+        field.dispatchEvent(new ClipboardEvent("paste", how)); }""",
         text,
     )
 

@@ -38,7 +38,10 @@ def test_assess_prints_the_assessment_as_json() -> None:
 
 def test_assess_prints_for_people_too(tmp_path: Path) -> None:
     file = tmp_path / "recipe.txt"
-    file.write_text("name: Face oil\ncontainer: 60 mL dropper\nanswer: vitamin e = mixed-tocopherols\n\n1% vitamin E\ntop up with jojoba\n")
+    file.write_text(
+        "name: Face oil\ncontainer: 60 mL dropper\nanswer: vitamin e = mixed-tocopherols\n\n"
+        "1% vitamin E\ntop up with jojoba\n"
+    )
     code, out, _ = run("assess", str(file))
 
     assert code == 0
@@ -79,7 +82,9 @@ def test_the_demo_is_made_afresh_and_every_row_of_it_is_read(tmp_path: Path) -> 
     assert versions["Wind-and-salt face oil"] == 2
 
 
-def test_lots_and_blends_are_imported_and_a_bad_file_changes_nothing(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_lots_and_blends_are_imported_and_a_bad_file_changes_nothing(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     url = f"sqlite:///{tmp_path / 'own.db'}"
     monkeypatch.setenv("UPTIDE_DATABASE", url)
     head = "code,ingredient,bought_g,left_g,price,currency\n"
@@ -119,7 +124,12 @@ def test_the_catalogue_is_checked_from_the_command_line(tmp_path: Path) -> None:
 def test_settings_are_read_from_the_environment_and_wrong_ones_are_named() -> None:
     read = read_settings({"UPTIDE_PORT": "8123", "UPTIDE_ALLOWED_HOSTS": "a, b", "UPTIDE_DATABASE": "sqlite:///x.db"})
 
-    assert (read.port, read.allowed_hosts, read.database, read.host) == (8123, ("a", "b"), "sqlite:///x.db", "127.0.0.1")
+    assert (read.port, read.allowed_hosts, read.database, read.host) == (
+        8123,
+        ("a", "b"),
+        "sqlite:///x.db",
+        "127.0.0.1",
+    )
     with pytest.raises(UptideError, match="UPTIDE_PORT is “high”"):
         read_settings({"UPTIDE_PORT": "high"})
 

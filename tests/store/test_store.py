@@ -108,7 +108,14 @@ def test_what_is_not_there_is_said_so(store: Session) -> None:
 
 def lot(code: str, ingredient: str = "jojoba", **changes: object) -> Lot:
     plain: dict[str, object] = dict.fromkeys(Lot.__dataclass_fields__)
-    plain |= {"code": code, "ingredient": ingredient, "bought_g": 100.0, "left_g": 50.0, "price": 5.0, "currency": "GBP"}
+    plain |= {
+        "code": code,
+        "ingredient": ingredient,
+        "bought_g": 100.0,
+        "left_g": 50.0,
+        "price": 5.0,
+        "currency": "GBP",
+    }
     plain |= {"supplier": "", "place": ""} | changes
     return Lot(**plain)  # type: ignore[arg-type] # a test helper that fills all fields
 
@@ -154,7 +161,10 @@ def test_the_models_are_what_the_migrations_make(url: str) -> None:
 def test_sqlite_is_opened_with_wal_foreign_keys_and_patience(url: str) -> None:
     engine = open_engine(url)
     with engine.connect() as connection:
-        found = [connection.execute(text(f"PRAGMA {name}")).scalar() for name in ("journal_mode", "foreign_keys", "busy_timeout")]
+        found = [
+            connection.execute(text(f"PRAGMA {name}")).scalar()
+            for name in ("journal_mode", "foreign_keys", "busy_timeout")
+        ]
     engine.dispose()
 
     assert found == ["wal", 1, 5000]

@@ -7,7 +7,6 @@ import re
 
 import pytest
 from fastapi.testclient import TestClient
-
 from tests.web.conftest import token
 
 TEN = "2 tbsp grapeseed\n1 tbsp jojoba\n12 drops lavender"
@@ -24,7 +23,20 @@ def saved(client: TestClient, **changes: object) -> str:
     return str(answer.headers["location"])
 
 
-@pytest.mark.parametrize("path", ["/", "/blends", "/blends/new", "/shelf", "/shelf/jojoba", "/shelf/squalane", "/shelf/neroli", "/measures", "/api/docs"])
+@pytest.mark.parametrize(
+    "path",
+    [
+        "/",
+        "/blends",
+        "/blends/new",
+        "/shelf",
+        "/shelf/jojoba",
+        "/shelf/squalane",
+        "/shelf/neroli",
+        "/measures",
+        "/api/docs",
+    ],
+)
 def test_every_page_is_there_with_its_policy(client: TestClient, path: str) -> None:
     answer = client.get(path)
 
@@ -53,7 +65,9 @@ def test_a_host_that_is_not_ours_is_refused(client: TestClient) -> None:
 
 
 def test_a_form_without_its_token_is_refused_and_gives_back_what_was_typed(client: TestClient) -> None:
-    answer = client.post("/blends", data={"token": "forged", "name": "Face oil", "typed": ["2 tbsp jojoba"], "answers": [""]})
+    answer = client.post(
+        "/blends", data={"token": "forged", "name": "Face oil", "typed": ["2 tbsp jojoba"], "answers": [""]}
+    )
 
     assert answer.status_code == 403
     assert "2 tbsp jojoba" in answer.text
@@ -100,16 +114,28 @@ def test_an_answered_question_is_kept_with_its_row(client: TestClient) -> None:
 def test_an_answer_can_be_meant_from_now_on(client: TestClient) -> None:
     data = {"token": token(client), "typed": ["1% vitamin E", "99 g jojoba"], "answers": ["", ""], "remember": ["0"]}
     client.post("/sheet", data=data | {"op": "answer:0:name:mixed-tocopherols"})
-    again = client.post("/sheet", data={"token": token(client), "new": "1% vit e, 99 g jojoba, 2% vitamin e oil", "op": "add"})
+    again = client.post(
+        "/sheet", data={"token": token(client), "new": "1% vit e, 99 g jojoba, 2% vitamin e oil", "op": "add"}
+    )
 
     assert "Which “vit e”?" in again.text  # another word is another question
     assert "vitamin e" in words(client.get("/measures").text)
-    assert "Which “vitamin E”?" not in client.post("/sheet", data={"token": token(client), "new": "1% vitamin E", "op": "add"}).text
+    assert (
+        "Which “vitamin E”?"
+        not in client.post("/sheet", data={"token": token(client), "new": "1% vitamin E", "op": "add"}).text
+    )
 
 
 @pytest.mark.parametrize(
     ("op", "first"),
-    [("up:1", "1 tbsp jojoba"), ("down:0", "1 tbsp jojoba"), ("remove:0", "1 tbsp jojoba"), ("nonsense", "2 tbsp grapeseed"), ("remove:99", "2 tbsp grapeseed"), ("remove:x", "2 tbsp grapeseed")],
+    [
+        ("up:1", "1 tbsp jojoba"),
+        ("down:0", "1 tbsp jojoba"),
+        ("remove:0", "1 tbsp jojoba"),
+        ("nonsense", "2 tbsp grapeseed"),
+        ("remove:99", "2 tbsp grapeseed"),
+        ("remove:x", "2 tbsp grapeseed"),
+    ],
 )
 def test_rows_are_moved_and_taken_out(client: TestClient, op: str, first: str) -> None:
     data = {"token": token(client), "typed": TEN.splitlines(), "answers": ["", "", ""], "op": op}
@@ -168,7 +194,13 @@ def test_a_blend_without_a_name_is_not_saved_and_nothing_typed_is_lost(client: T
 
 def test_saving_makes_versions_that_can_be_seen_and_compared(client: TestClient) -> None:
     place = saved(client).split("?")[0]
-    form = {"token": token(client, place), "name": "Face oil, new", "typed": ["2 tbsp argan"], "answers": [""], "version": "1"}
+    form = {
+        "token": token(client, place),
+        "name": "Face oil, new",
+        "typed": ["2 tbsp argan"],
+        "answers": [""],
+        "version": "1",
+    }
     client.post(f"{place}/versions", data=form)
 
     assert "Face oil, new" in client.get(place).text
@@ -198,13 +230,25 @@ def test_a_saved_blend_keeps_its_measures_until_asked(client: TestClient) -> Non
     page = client.get(place)
     assert "14.8" in words(page.text)
     assert "with the measures it was saved with" in page.text
-    form = {"token": token(client, place), "typed": ["1 tbsp jojoba"], "answers": [""], "measures": "saved", "version": "1"}
+    form = {
+        "token": token(client, place),
+        "typed": ["1 tbsp jojoba"],
+        "answers": [""],
+        "measures": "saved",
+        "version": "1",
+    }
     form["blend_id"] = place.rsplit("/", 1)[1]
     assert "15.0" in words(client.post("/sheet", data=form | {"op": "measures"}).text)
 
 
 def test_measures_are_kept_and_a_dropper_is_calibrated(client: TestClient) -> None:
-    form = {"token": token(client, "/measures"), "drops": "own", "counted": "20", "of": "lavender", "weighed_g": "0,5525"}
+    form = {
+        "token": token(client, "/measures"),
+        "drops": "own",
+        "counted": "20",
+        "of": "lavender",
+        "weighed_g": "0,5525",
+    }
 
     assert "32.0 to the mL" in client.post("/measures", data=form).text
     refused = client.post("/measures", data=form | {"weighed_g": "little"})
@@ -228,7 +272,9 @@ def test_what_is_not_there_is_a_page_a_person_understands(client: TestClient, pa
 
 
 def test_a_recipe_of_too_many_rows_keeps_them_all(client: TestClient) -> None:
-    page = client.post("/sheet", data={"token": token(client), "new": "\n".join(["1 ml jojoba"] * 70), "op": "add"}).text
+    page = client.post(
+        "/sheet", data={"token": token(client), "new": "\n".join(["1 ml jojoba"] * 70), "op": "add"}
+    ).text
 
     assert page.count('name="typed"') == 70
     assert "up to 60 are weighed" in page

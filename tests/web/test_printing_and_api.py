@@ -6,14 +6,15 @@ import json
 import re
 import tempfile
 from io import BytesIO
+from typing import Any
 
 import pytest
 import schemathesis
 from fastapi.testclient import TestClient
 from hypothesis import HealthCheck, settings
 from pypdf import PdfReader
-
 from tests.web.test_pages import saved, words
+
 from uptide.web.app import create_app
 
 
@@ -79,7 +80,13 @@ def test_the_api_gives_what_the_page_shows(client: TestClient) -> None:
 
 @pytest.mark.parametrize(
     "body",
-    [{}, {"recipe": 5}, {"recipe": "x", "product": "soup"}, {"recipe": "x", "container": {"kind": "bucket", "size_ml": 30}}, {"recipe": "x\n" * 99}],
+    [
+        {},
+        {"recipe": 5},
+        {"recipe": "x", "product": "soup"},
+        {"recipe": "x", "container": {"kind": "bucket", "size_ml": 30}},
+        {"recipe": "x\n" * 99},
+    ],
 )
 def test_the_api_refuses_with_a_reason(client: TestClient, body: dict[str, object]) -> None:
     answer = client.post("/api/assess", json=body)
@@ -99,7 +106,7 @@ SCHEMA = schemathesis.openapi.from_asgi("/api/openapi.json", DESCRIBED)
 
 @SCHEMA.include(path_regex="^/api/assess").parametrize()
 @settings(max_examples=40, deadline=None, suppress_health_check=list(HealthCheck))
-def test_the_api_keeps_to_its_description(case: schemathesis.Case) -> None:
+def test_the_api_keeps_to_its_description(case: schemathesis.Case[Any]) -> None:
     case.call_and_validate()
 
 

@@ -55,9 +55,9 @@ class Product:
     note: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, eq=False)
 class Catalogue:
-    """Every published fact the application computes with."""
+    """Every published fact the application computes with; loaded once, so that identity is equality."""
 
     acids: Mapping[str, FattyAcid]
     ingredients: Mapping[str, Ingredient]

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from functools import cache
+
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse
 
+from uptide.catalogue.load import Catalogue
 from uptide.core.blend.assess import assess
 from uptide.core.blend.ingredient import Ingredient
 from uptide.core.blend.recipe import Entry, Recipe
@@ -41,11 +44,18 @@ def list_oils(request: Request, store: Store, facts: Facts, q: str = "") -> HTML
             if item.key in near.keys
             or all(word in f"{item.name} {item.inci} {item.botanical_name}".casefold() for word in words)
         ]
-    oils = [_oil(item, facts) for item in found if item.is_fatty or q.strip()]
+    views = _oil_views(facts)
+    oils = [views[item.key] for item in found if item.is_fatty or q.strip()]
     return render(request, "shelf/list.html", oils=oils, q=q, lots=list_lots(store), facts=facts)
 
 
-def _oil(item: Ingredient, facts: Facts) -> OilView:
+@cache
+def _oil_views(facts: Catalogue) -> dict[str, OilView]:
+    """Every line of the shelf, worked out once: the catalogue does not change while the application runs."""
+    return {key: _oil(item, facts) for key, item in facts.ingredients.items()}
+
+
+def _oil(item: Ingredient, facts: Catalogue) -> OilView:
     return OilView(
         key=item.key,
         name=item.name,

@@ -5,8 +5,8 @@ from __future__ import annotations
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-
 from tests.conftest import Weigh
+
 from uptide.catalogue.load import Catalogue, shipped_catalogue
 from uptide.core.blend.assess import assess
 from uptide.core.blend.ingredient import Price
@@ -107,7 +107,11 @@ def test_pours_stand_on_one_another_and_scent_comes_last(weigh: Weigh) -> None:
 
 @pytest.mark.parametrize(
     ("recipe", "rule"),
-    [("1 tbsp almond", "allergen-family"), ("1 tbsp aloe gel", "water-in-oil"), ("5 drops neroli", "scent-not-checked")],
+    [
+        ("1 tbsp almond", "allergen-family"),
+        ("1 tbsp aloe gel", "water-in-oil"),
+        ("5 drops neroli", "scent-not-checked"),
+    ],
 )
 def test_cautions_name_what_is_in_it(weigh: Weigh, recipe: str, rule: str) -> None:
     assert rule in {caution.rule for caution in weigh(recipe).cautions}
@@ -127,6 +131,8 @@ def test_scaling_the_batch_changes_no_share(scale: float) -> None:
     def shares(factor: float) -> list[float | None]:
         recipe = Recipe((Entry(f"{30 * factor:.6f} g grapeseed"), Entry(f"{20 * factor:.6f} g jojoba")))
         found = assess(recipe, CATALOGUE.ingredients, CATALOGUE.names)
-        return [found.finding(key).value for key in ("iodine_value", "linoleic_share", "density_20c", "fatty_acid_mass")]
+        return [
+            found.finding(key).value for key in ("iodine_value", "linoleic_share", "density_20c", "fatty_acid_mass")
+        ]
 
     assert shares(scale) == pytest.approx(shares(1), rel=1e-4)

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import pytest
-
 from tests.conftest import Weigh
+
 from uptide.catalogue.load import Catalogue
 from uptide.core.blend.assess import assess
 from uptide.core.blend.compare import compare
@@ -25,7 +25,12 @@ def recipe(*rows: str, ml: float | None = None) -> Recipe:
         (recipe("60% almond", "40% jojoba"), 0, 80, ["80 % almond", "20 % jojoba"]),
         (recipe("2 parts castor", "2 parts castor oil"), 0, 25, ["0.6667 parts castor", "2 parts castor oil"]),
         (recipe("1% neroli", "99 g jojoba"), 0, 2, ["2 % neroli", "99 g jojoba"]),
-        (recipe("2 tbsp grapeseed", "1 tbsp jojoba", "12 drops lavender"), 2, 3, ["2 tbsp grapeseed", "1 tbsp jojoba", "28 drops lavender"]),
+        (
+            recipe("2 tbsp grapeseed", "1 tbsp jojoba", "12 drops lavender"),
+            2,
+            3,
+            ["2 tbsp grapeseed", "1 tbsp jojoba", "28 drops lavender"],
+        ),
         (recipe("1/10 bottle argan", "top up with jojoba", ml=100), 0, 50, ["48.65 mL argan", "top up with jojoba"]),
     ],
 )
@@ -62,7 +67,9 @@ def test_a_share_that_cannot_be_set_says_why(
 
 
 def test_percents_are_made_100_by_one_factor(catalogue: Catalogue) -> None:
-    changed = normalise_percents(recipe("60% almond", "40% jojoba", "10% argan"), catalogue.ingredients, catalogue.names)
+    changed = normalise_percents(
+        recipe("60% almond", "40% jojoba", "10% argan"), catalogue.ingredients, catalogue.names
+    )
 
     assert [entry.typed for entry in changed.entries] == ["54.55 % almond", "36.36 % jojoba", "9.091 % argan"]
     with pytest.raises(QuantityError, match="percents alone"):

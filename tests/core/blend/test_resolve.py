@@ -5,8 +5,8 @@ from __future__ import annotations
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-
 from tests.conftest import Weigh
+
 from uptide.catalogue.load import shipped_catalogue
 from uptide.core.blend.recipe import Entry, Recipe, RowStatus
 from uptide.core.blend.resolve import resolve

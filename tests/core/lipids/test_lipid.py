@@ -23,7 +23,16 @@ ACIDS = shipped_catalogue().acids
 
 def fat(lipid_class: LipidClass = LipidClass.TRIGLYCERIDE, alcohol: str = "", **parts: float) -> Lipid:
     """A fat of exact acids: fat(o=1.0) is triolein; letters stand for the acids of ACID."""
-    names = {"l": "12:0", "p": "16:0", "m": "14:0", "o": "18:1n9", "i": "18:2n6", "n": "18:3n3", "r": "18:1-OH", "g": "20:1n9"}
+    names = {
+        "l": "12:0",
+        "p": "16:0",
+        "m": "14:0",
+        "o": "18:1n9",
+        "i": "18:2n6",
+        "n": "18:3n3",
+        "r": "18:1-OH",
+        "g": "20:1n9",
+    }
     profile = FattyAcidProfile.of({ACIDS[names[letter]]: part for letter, part in parts.items()})
     alcohols = FattyAcidProfile.of({ACIDS[alcohol]: 1.0}) if alcohol else None
     return Lipid(lipid_class, profile, alcohols)
@@ -52,7 +61,7 @@ def test_worked_examples(name: str, lipid: Lipid, iodine: float | None, saponifi
 
 
 def test_jojoba_comes_out_as_the_wax_it_is(catalogue: Catalogue) -> None:
-    # From its acids (mean 310.181 g/mol) and alcohols, mean ester 605.059 g/mol; as a glyceride it would read 77 and 174.
+    # From its acids (mean 310.181 g/mol) and alcohols: mean ester 605.059 g/mol. A glyceride would read 77 and 174.
     lipid = catalogue.ingredients["jojoba"].lipid
     assert lipid is not None
 
@@ -85,7 +94,9 @@ AOCS_CD_1C_85 = {"16:1n7": 0.950, "18:1n9": 0.860, "18:2n6": 1.732, "18:3n3": 2.
 def test_iodine_value_agrees_with_the_aocs_factors(code: str, factor: float) -> None:
     lipid = Lipid(LipidClass.TRIGLYCERIDE, FattyAcidProfile.of({ACIDS[code]: 1.0}))
 
-    assert iodine_value(lipid) == pytest.approx(100 * factor, abs=0.06)  # half a unit of the last printed digit, and a little
+    assert iodine_value(lipid) == pytest.approx(
+        100 * factor, abs=0.06
+    )  # half a unit of the last printed digit, and a little
 
 
 def test_the_unsaponifiable_part_takes_no_lye() -> None:

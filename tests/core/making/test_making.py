@@ -5,8 +5,8 @@ from __future__ import annotations
 from datetime import date
 
 import pytest
-
 from tests.conftest import Weigh
+
 from uptide.core.blend.order import PourOrder
 from uptide.core.errors import QuantityError
 from uptide.core.making.batch import plan_batch
@@ -21,7 +21,7 @@ def test_a_batch_fills_its_bottles_with_the_loss_on_top(weigh: Weigh) -> None:
 
 
 def test_a_batch_says_its_measures_in_spoons_with_the_error_of_rounding(weigh: Weigh) -> None:
-    # 3 tbsp make 44.36 mL; 10 bottles of 30 mL are 6.763 times that: 13.526 tbsp = 199.99 mL, said to a quarter teaspoon.
+    # 3 tbsp make 44.36 mL; 300 mL are 6.763 times that: 13.526 tbsp = 200 mL, said to a quarter teaspoon.
     step = plan_batch(weigh("2 tbsp jojoba\n1 tbsp argan"), 10, 30, 0, PourOrder.CARRIERS_FIRST).steps[0]
 
     assert step.said == "13½ tbsp"
@@ -30,9 +30,7 @@ def test_a_batch_says_its_measures_in_spoons_with_the_error_of_rounding(weigh: W
 
 def test_the_order_is_the_school_s(weigh: Weigh) -> None:
     blend = weigh("12 drops lavender\n1% mixed tocopherols\n2 tbsp jojoba")
-    first = {
-        order: plan_batch(blend, 1, 30, 0, order).steps[0].ingredient.key for order in PourOrder
-    }
+    first = {order: plan_batch(blend, 1, 30, 0, order).steps[0].ingredient.key for order in PourOrder}
 
     assert first == {
         PourOrder.CARRIERS_FIRST: "jojoba",
@@ -53,9 +51,7 @@ def test_what_was_not_read_is_listed_and_not_left_out_in_silence(weigh: Weigh) -
     assert [row.typed for row in batch.unmeasured] == ["a blob of benzoin"]
 
 
-@pytest.mark.parametrize(
-    ("bottles", "size", "loss"), [(0, 30, 0), (1001, 30, 0), (1, 0, 0), (1, 30, -1), (1, 30, 51)]
-)
+@pytest.mark.parametrize(("bottles", "size", "loss"), [(0, 30, 0), (1001, 30, 0), (1, 0, 0), (1, 30, -1), (1, 30, 51)])
 def test_a_batch_that_cannot_be_made_is_refused(weigh: Weigh, bottles: int, size: float, loss: float) -> None:
     with pytest.raises(QuantityError, match="can"):
         plan_batch(weigh("2 tbsp jojoba"), bottles, size, loss, PourOrder.AS_TYPED)
@@ -79,7 +75,9 @@ def test_a_label_lists_inci_by_mass_each_once_and_names_the_allergy_family(weigh
     assert "Slippery in bath and shower." in label.cautions
 
 
-@pytest.mark.parametrize(("volume", "stated"), [(21.7391, "21 mL"), (30.0, "30 mL"), (99.99, "99 mL"), (153.0, "150 mL")])
+@pytest.mark.parametrize(
+    ("volume", "stated"), [(21.7391, "21 mL"), (30.0, "30 mL"), (99.99, "99 mL"), (153.0, "150 mL")]
+)
 def test_contents_are_stated_at_or_under_what_is_in_it(volume: float, stated: str) -> None:
     # 20 g at 0.92 g/mL are 21.739 mL: labelled 21 mL (common practice).
     assert stated_contents(volume) == stated

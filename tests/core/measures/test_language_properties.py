@@ -53,7 +53,9 @@ def test_reading_a_line_twice_reads_the_same(text: str) -> None:
 
 @given(
     grams=st.floats(0.2, 5000),
-    unit=st.sampled_from(["g", "ml", "tsp", "tbsp", "cup", "drop", "dropper", "capsule", "fl_oz", "oz_weight", "lb", "l"]),
+    unit=st.sampled_from(
+        ["g", "ml", "tsp", "tbsp", "cup", "drop", "dropper", "capsule", "fl_oz", "oz_weight", "lb", "l"]
+    ),
     density=st.floats(0.8, 1.3),
     spoons=st.sampled_from(Spoons),
 )

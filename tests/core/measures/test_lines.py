@@ -1,4 +1,4 @@
-"""The language of amounts, line by line: grams by hand arithmetic (volume in mL times density at 20 °C), or the question.
+"""The language of amounts, line by line: grams by hand arithmetic (mL times density at 20 °C), or the question.
 
 Volumes: US customary and UK imperial measures of NIST SP 811 and the Weights and Measures Act 1985, metric kitchen
 spoons; drops at 20 to the mL, a dropper of 0.85 mL, a capsule of 0.35 g, and heaped spoons are common practice.
@@ -12,8 +12,8 @@ from math import prod
 from pathlib import Path
 
 import pytest
-
 from tests.conftest import Weigh
+
 from uptide.core.blend.recipe import RowStatus
 from uptide.core.measures.lines import LONGEST, parse_line, split_recipe
 
@@ -47,7 +47,10 @@ def test_a_typed_line_means_its_grams_or_asks_its_question(case: dict[str, str],
 @pytest.mark.parametrize(
     ("text", "rows"),
     [
-        ("2 tbsp grapeseed, 1 tbsp jojoba, 12 drops lavender", ["2 tbsp grapeseed", "1 tbsp jojoba", "12 drops lavender"]),
+        (
+            "2 tbsp grapeseed, 1 tbsp jojoba, 12 drops lavender",
+            ["2 tbsp grapeseed", "1 tbsp jojoba", "12 drops lavender"],
+        ),
         ("2 tbsp grapeseed; 1 tbsp jojoba", ["2 tbsp grapeseed", "1 tbsp jojoba"]),
         ("2 tbsp grapeseed and 1 tbsp jojoba", ["2 tbsp grapeseed", "1 tbsp jojoba"]),
         ("2 tbsp and 1 tsp jojoba", ["2 tbsp and 1 tsp jojoba"]),

@@ -21,7 +21,7 @@ def test_density_falls_by_0_65_mg_per_ml_and_kelvin() -> None:
 
 
 def test_lund_is_within_its_error_for_plain_oils(catalogue: Catalogue) -> None:
-    """Lund's relation against the tables' densities (Codex STAN 210 mid-ranges, from memory), leaving out what it excludes."""
+    """Lund's relation against the tables' densities: Codex STAN 210 mid-ranges, from memory."""
     errors = []
     for key in ("grapeseed", "olive", "sunflower", "sesame", "almond-sweet", "canola", "soybean", "safflower", "corn"):
         item = catalogue.ingredients[key]

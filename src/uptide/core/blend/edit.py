@@ -94,7 +94,9 @@ def _approach(
         low, high = (low, middle) if is_enough(share(middle)) else (middle, high)
     reached = share(low)
     if reached is None or abs(reached - percent) > NEAR:
-        raise QuantityError(f"{say_number(percent)} % cannot be reached by changing this row; the other rows do not allow it.")
+        raise QuantityError(
+            f"{say_number(percent)} % cannot be reached by changing this row; the other rows do not allow it."
+        )
     return low
 
 

@@ -38,8 +38,8 @@ ARGUMENTS = [
 EDIT = """value => new Promise(done => {
   const form = document.getElementById("bench"), field = document.getElementById("typed-0");
   const start = performance.now();
-  form.addEventListener("uptide:painted", () => requestAnimationFrame(() => setTimeout(() => done(performance.now() - start))),
-    { once: true });
+  const painted = () => requestAnimationFrame(() => setTimeout(() => done(performance.now() - start)));
+  form.addEventListener("uptide:painted", painted, { once: true });
   field.value = value; field.dispatchEvent(new Event("input", { bubbles: true }));
 })"""
 

@@ -1,0 +1,67 @@
+"""Renew the pictures in docs/screenshots from the demo data; one of each main view."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from bench.measure import ARGUMENTS, running
+from playwright.sync_api import Page, sync_playwright
+
+FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
+QUESTIONS = "2 tbsp grapeseed\n1 tbsp jojoba\n1 tbsp sunflower\n1 oz olive\na few drops of neroli\na blob of benzoin"
+
+
+def ask(page: Page) -> None:
+    page.fill("#container_ml", "60")
+    page.fill("#new", QUESTIONS)
+    page.press("#new", "Enter")
+    page.wait_for_selector("#typed-5")
+
+
+def open_working(page: Page) -> None:
+    page.click("#figure-iodine_value summary")
+    page.locator("#acids").scroll_into_view_if_needed()
+    page.evaluate("document.getElementById('acids').scrollIntoView()")
+
+
+def sum_up(page: Page) -> None:
+    page.fill("#q", "2% of 30 ml in drops")
+    page.wait_for_selector("#quick-answer strong")
+
+
+VIEWS: list[tuple[str, str, Callable[[Page], None] | None, str, tuple[int, int]]] = [
+    ("start", "/", sum_up, "light", (1280, 800)),
+    ("bench", "/blends/1", None, "light", (1280, 800)),
+    ("questions", "/blends/new", ask, "light", (1280, 800)),
+    ("working", "/blends/1", open_working, "light", (1280, 800)),
+    ("evening", "/blends/3", None, "dark", (1280, 800)),
+    ("phone", "/blends/1", None, "light", (390, 844)),
+    ("compare", "/blends/1/compare", None, "light", (1280, 800)),
+    ("batch-sheet", "/blends/1/versions/2/batch-sheet?bottles=12&size_ml=30&loss=5", None, "light", (1280, 800)),
+    ("label", "/blends/5/versions/1/label", None, "light", (1280, 800)),
+    ("shelf", "/shelf", None, "light", (1280, 800)),
+    ("oil", "/shelf/rosehip", None, "light", (1280, 800)),
+    ("measures", "/measures", None, "light", (1280, 800)),
+]
+
+
+def main() -> None:
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    with running() as base, sync_playwright() as playwright:
+        chromium = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
+        for name, path, act, scheme, (width, height) in VIEWS:
+            page = chromium.new_page(
+                viewport={"width": width, "height": height}, color_scheme="dark" if scheme == "dark" else "light"
+            )
+            page.goto(base + path)
+            if act:
+                act(page)
+            page.wait_for_timeout(250)
+            page.screenshot(path=FOLDER / f"{name}.png")
+            page.close()
+        chromium.close()
+
+
+if __name__ == "__main__":
+    main()
