@@ -56,7 +56,7 @@ chromium:
 LOCK := uv pip compile --universal --python-version 3.11 --generate-hashes --no-emit-index-url --no-header --no-annotate
 lock:
 	$(LOCK) --group dev pyproject.toml -o requirements-dev.lock
-	echo hatchling | $(LOCK) -c requirements-dev.lock pyproject.toml - -o requirements.lock
+	printf 'editables\nhatchling\n' | $(LOCK) -c requirements-dev.lock pyproject.toml - -o requirements.lock
 
 clean:
 	rm -rf $(VENV) .mypy_cache .ruff_cache .pytest_cache .hypothesis
