@@ -1,0 +1,1 @@
+"""How long an oil keeps: peroxides that grow, a slow ageing beside them, and what is not known about both."""

@@ -1,0 +1,207 @@
+"""The same model for thousands of bottles that could be this one: what is uncertain is drawn, and the draws are kept."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from math import log, sqrt
+
+import numpy as np
+
+from uptide.core.oxidation import rate
+from uptide.core.oxidation.oil import BOOK_SD
+from uptide.core.oxidation.pool import Pool
+from uptide.core.oxidation.protection import LN_SD
+from uptide.core.oxidation.rate import Array
+from uptide.core.oxidation.surroundings import GLASS_PASSES, LIGHT_LEVEL, Storage, photo_rate
+
+EXTRAPOLATION_SD, STORAGE_SD = 0.25, 0.20  # ln rate: from 110 °C down to a shelf; how it is really kept
+BEND_SD, AGEING_SD, LIGHT_SD = 0.5, 0.20, 0.6
+DILUENT_CREDIT = 0.5  # an inert diluent is credited with x^c, c drawn evenly from 0 to this; assumption
+MONTHS = 60
+MOST_PARTS = 12
+
+
+def total_sd(osi_sd: float = BOOK_SD) -> float:
+    """Standard deviation of the ln rate of a lot: induction time, extrapolation, storage.
+
+    >>> round(total_sd(), 4), round(total_sd(0.10), 4)
+    (0.4743, 0.3354)
+    """
+    return sqrt(osi_sd**2 + EXTRAPOLATION_SD**2 + STORAGE_SD**2)
+
+
+@dataclass(frozen=True, slots=True)
+class Draws:
+    """Standard draws that all simulations share, so that a page does not flicker and levers compare like with like."""
+
+    rate: Array
+    bend: Array
+    ageing: Array
+    light: Array
+    protection: Array
+    diluent: Array
+    peroxide: Array  # one row for each part of a blend
+
+    @property
+    def count(self) -> int:
+        """How many bottles are drawn."""
+        return len(self.rate)
+
+
+def make_draws(generator: np.random.Generator, count: int = 2000) -> Draws:
+    """Draw once; `generator` is passed in, so that the core itself knows no chance."""
+    normal = generator.standard_normal((5, count))
+    return Draws(
+        normal[0],
+        normal[1],
+        normal[2],
+        normal[3],
+        normal[4],
+        generator.random(count),
+        generator.standard_normal((MOST_PARTS, count)),
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class Simulation:
+    """Lives [months] of all draws, and the peroxide value [meq/kg] month by month; rows are months 0 to MONTHS."""
+
+    lives: Array
+    peroxides: Array
+    oxidation_dose: Array
+    ageing_dose: Array
+
+    def quantile(self, probability: float) -> float:
+        """Life [months] that this part of the bottles does not reach."""
+        return float(np.quantile(self.lives, probability))
+
+
+@dataclass(frozen=True, slots=True)
+class Learnt:
+    """What readings taught: mean and sd of the ln rate error, and of ln PV at the start; all given outright."""
+
+    rate_mean: float
+    rate_sd: float
+
+
+def start_peroxides(pool: Pool, draws: Draws) -> Array:
+    """Peroxide value [meq/kg] of the blend now, in every draw: each lot's own, mixed by mass; inert oils bring none."""
+    total = np.zeros(draws.count)
+    for place, part in enumerate(part for part in pool.parts if not part.oil.is_inert):
+        pv = part.oil.fresh_pv if part.pv is None else max(part.pv, 0.05)
+        total += part.share * np.exp(log(pv) + part.pv_sd * draws.peroxide[place % MOST_PARTS])
+    return total
+
+
+def simulate(
+    pool: Pool,
+    storage: Storage,
+    draws: Draws,
+    *,
+    start_month: int = 0,
+    osi_hours: float | None = None,
+    protection: float = 1.0,
+    dose_spent: float = 0.0,
+    months_old: float = 0.0,
+    learnt: Learnt | None = None,
+    months: int = MONTHS,
+) -> Simulation:
+    """Follow all draws month by month.
+
+    Args:
+        pool: the oils.
+        storage: where it stands; its temperatures follow the calendar from `start_month` (0 is January).
+        draws: what is uncertain.
+        start_month: month of the year in which it starts.
+        osi_hours: induction time to use [h at 110 °C]; the pooled one by default.
+        protection: factor of the antioxidants.
+        dose_spent: part of the oxidation life that heat took before.
+        months_old: how long it stood at 20 °C in the dark before, with unknown peroxides: the same draws are aged.
+        learnt: the rate error when readings taught it.
+        months: how far to go.
+    """
+    ageing = np.exp(AGEING_SD * draws.ageing)
+    if pool.pooled is None:
+        return _inert(storage, ageing, start_month, months, pool.limit_pv)
+    bend = BEND_SD * draws.bend
+    mean, sd = (learnt.rate_mean, learnt.rate_sd) if learnt else (0.0, total_sd(pool.osi_sd))
+    factor = np.exp(log(protection) * (1 + LN_SD * draws.protection))
+    hours = osi_hours or pool.pooled
+    thinned = pool.oxidisable ** (DILUENT_CREDIT * draws.diluent)
+    seed, ceiling, fresh = rate.SEED_PV * thinned, rate.CEILING_PV * thinned, pool.fresh_pv * thinned
+    span = rate.life_span(fresh, pool.limit_pv, seed, ceiling)
+    base = rate.induction_span(pool.fresh_pv) * np.exp(mean + sd * draws.rate) / (hours * factor)
+
+    pv = np.minimum(start_peroxides(pool, draws), 0.9 * ceiling)
+    u = rate.progress(pv, seed, ceiling) + dose_spent * span
+    aged = np.zeros(draws.count)
+    if months_old:
+        u = u + base / rate.stretch(rate.ROOM, bend) * months_old * rate.HOURS_A_MONTH
+        aged = months_old / (rate.AGEING_MONTHS * ageing)
+    pv = rate.peroxide_value(u, seed, ceiling)
+    photo = photo_rate(pool.light, LIGHT_LEVEL[storage.light], GLASS_PASSES[storage.glass], pool.chlorophyll)
+    light = photo / 24 * np.exp(LIGHT_SD * draws.light)
+
+    fresh_u = rate.progress(fresh, seed, ceiling)
+    peroxides, oxidation, spent = [pv], [(rate.progress(pv, seed, ceiling) - fresh_u) / span], [aged]
+    speeds = {t: base / rate.stretch(t + 273.15, bend) * _swing(storage, t) * storage.oxidation_factor for t in set(storage.celsius)}
+    for month in range(months):
+        celsius = storage.celsius[(start_month + month) % 12]
+        if photo > 0:
+            pv = np.minimum(rate.step(pv, speeds[celsius], light, rate.HOURS_A_MONTH, seed, ceiling), 0.999 * ceiling)
+            u = rate.progress(pv, seed, ceiling)
+        else:
+            u = u + speeds[celsius] * rate.HOURS_A_MONTH
+            pv = rate.peroxide_value(u, seed, ceiling)
+        peroxides.append(pv)
+        oxidation.append((u - fresh_u) / span)
+        spent.append(spent[-1] + _ageing_step(storage, celsius) / ageing)
+    return _simulation(np.array(peroxides), np.array(oxidation), np.array(spent))
+
+
+def _swing(storage: Storage, celsius: float) -> float:
+    return rate.swing_factor(celsius + 273.15, storage.swing) if storage.swing else 1.0
+
+
+def _ageing_step(storage: Storage, celsius: float) -> float:
+    kelvin = celsius + 273.15
+    swing = rate.swing_factor(kelvin, storage.swing, rate.AGEING_ENERGY) if storage.swing else 1.0
+    return storage.ageing_factor * swing / float(rate.ageing_months(kelvin))
+
+
+def _inert(storage: Storage, ageing: Array, start_month: int, months: int, limit: float) -> Simulation:
+    """Nothing can oxidise: ageing alone ends it."""
+    spent = [np.zeros(len(ageing))]
+    for month in range(months):
+        celsius = storage.celsius[(start_month + month) % 12]
+        spent.append(spent[-1] + _ageing_step(storage, celsius) / ageing)
+    flat = np.zeros((months + 1, len(ageing)))
+    return _simulation(flat, flat, np.array(spent))
+
+
+def _simulation(peroxides: Array, oxidation: Array, ageing: Array) -> Simulation:
+    """Find when the two doses together reach 1, between months along a straight line, past the end along the last one."""
+    both = oxidation + ageing
+    over = both >= 1
+    last = len(both) - 1
+    first = np.where(over.any(axis=0), over.argmax(axis=0), last)
+    columns = np.arange(both.shape[1])
+    before = np.maximum(first - 1, 0)
+    low, high = both[before, columns], both[first, columns]
+    lives = before + (1 - low) / np.maximum(high - low, 1e-12)
+    lives = np.where(both[0] >= 1, 0.0, lives)
+    return Simulation(np.asarray(lives, float), peroxides, oxidation, ageing)
+
+
+def risk_word(median_months: float) -> str:
+    """The oxidation risk in a word, by the median life [months] under the storage that was asked for."""
+    for limit, word in ((3, "very high"), (6, "high"), (12, "moderate"), (24, "low")):
+        if median_months < limit:
+            return word
+    return "very low"
+
+
+def headline_months(simulation: Simulation, caps: Sequence[float]) -> int:
+    """Whole months that may be promised: nine bottles in ten reach them, and no cap is passed."""
+    return max(0, int(min(simulation.quantile(0.10), *caps) + 1e-9))
