@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections import defaultdict
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache
 from importlib.resources import files
 from importlib.resources.abc import Traversable
@@ -13,8 +13,10 @@ from pathlib import Path
 from types import MappingProxyType
 
 from uptide.catalogue.rows import (
+    AntioxidantRow,
     FattyAcidRow,
     IngredientRow,
+    OxidationRow,
     ProductRow,
     ProfileRow,
     PropertyRow,
@@ -27,6 +29,7 @@ from uptide.core.errors import ProfileError, UnknownKeyError
 from uptide.core.lipids.fatty_acids import FattyAcid, FattyAcidProfile, Share
 from uptide.core.lipids.lipid import Lipid, LipidClass
 from uptide.core.measures.names import NameIndex
+from uptide.core.oxidation.oil import OilOxidation, estimate
 from uptide.core.physics.bottle import KINDS
 from uptide.core.physics.density import REFERENCE_TEMPERATURE, density_at
 
@@ -99,10 +102,15 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
     ingredient_rows = read_rows(folder / "ingredients.csv", IngredientRow)
     profile_rows = read_rows(folder / "profiles.csv", ProfileRow)
     property_rows = read_rows(folder / "properties.csv", PropertyRow)
+    oxidation_rows = read_rows(folder / "oxidation.csv", OxidationRow)
+    antioxidant_rows = read_rows(folder / "antioxidants.csv", AntioxidantRow)
     synonym_rows = read_rows(folder / "synonyms.csv", SynonymRow)
     product_rows = read_rows(folder / "products.csv", ProductRow)
 
-    for rows in (acid_rows, ingredient_rows, profile_rows, property_rows, synonym_rows, product_rows):
+    for rows in (
+        acid_rows, ingredient_rows, profile_rows, property_rows, oxidation_rows, antioxidant_rows, synonym_rows,
+        product_rows,
+    ):  # fmt: skip
         problems += [
             f"{where}: source “{row.source}” is not in sources.csv." for where, row in rows if row.source not in sources
         ]
@@ -114,9 +122,10 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
     problems += _repeated("code", [(where, row.code) for where, row in acid_rows])
     problems += _repeated("key", [(where, row.key) for where, row in ingredient_rows])
     problems += _repeated("acid", [(where, f"{row.ingredient} {row.code}") for where, row in profile_rows])
+    problems += _repeated("oil", [(where, row.ingredient) for where, row in oxidation_rows])
     problems += _repeated("name", [(where, f"{row.ingredient} {row.name}") for where, row in synonym_rows])
     known = {row.key for _, row in ingredient_rows}
-    for linked in (profile_rows, property_rows, synonym_rows):
+    for linked in (profile_rows, property_rows, oxidation_rows, antioxidant_rows, synonym_rows):
         problems += [
             f"{where}: there is no ingredient “{row.ingredient}”."
             for where, row in linked
@@ -140,10 +149,15 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
     properties: dict[str, list[PropertyRow]] = defaultdict(list)
     for _, entry in property_rows:
         properties[entry.ingredient].append(entry)
+    oxidation = {row.ingredient: _oxidation(row) for _, row in oxidation_rows}
+    protects = {row.ingredient: (row.substance, row.active_g_per_g) for _, row in antioxidant_rows}
     ingredients: dict[str, Ingredient] = {}
     for where, row in ingredient_rows:
         try:
-            ingredients[row.key] = _ingredient(row, profiles[row.key], properties[row.key], acids)
+            item = _ingredient(row, profiles[row.key], properties[row.key], acids)
+            ingredients[row.key] = replace(
+                item, oxidation=oxidation.get(row.key) or _estimated(item), protects=protects.get(row.key)
+            )
         except (ProfileError, UnknownKeyError) as error:
             problems.append(f"{where}: {row.key}: {error}")
     if problems:
@@ -248,6 +262,34 @@ def _ingredient(
         source=row.source,
         properties=MappingProxyType({name: tuple(values) for name, values in measured.items() if values}),
     )
+
+
+def _oxidation(row: OxidationRow) -> OilOxidation:
+    return OilOxidation(
+        row.ingredient,
+        row.osi_110c_h,
+        row.lot_class,
+        (row.saturated_percent, row.mono_percent, row.di_percent, row.tri_percent, 0.0),
+        row.tocopherols_gamma_mg_per_kg,
+        row.tocopherols_alpha_mg_per_kg,
+        row.chlorophyll,
+        (row.trade_life_low_months, row.trade_life_high_months),
+        source=row.source,
+        confidence=row.confidence,
+    )
+
+
+def _estimated(item: Ingredient) -> OilOxidation | None:
+    """What the fatty acids tell of an oil that is not in the calibration set; None for what is no fat or unknown."""
+    if item.lipid is None:
+        return None
+    tocopherols = item.properties.get("tocopherols", ())
+    known = tocopherols[0].typical if tocopherols and tocopherols[0].typical is not None else 0.0
+    found = estimate(item.key, item.lipid, known)
+    life = item.properties.get("shelf_life", ())
+    if life and life[0].low is not None and life[0].high is not None:
+        found = replace(found, trade_life=(life[0].low, life[0].high))
+    return found
 
 
 def _lipid(

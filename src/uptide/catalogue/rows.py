@@ -105,6 +105,41 @@ class PropertyRow(_RangeRow):
     confidence: Confidence
 
 
+class OxidationRow(TableRow):
+    """What the shelf-life model knows of one oil; an empty induction time means that it cannot oxidise."""
+
+    ingredient: Key
+    osi_110c_h: Annotated[float, Field(gt=0)] | None = None
+    lot_class: Literal["refined", "virgin", "olive"]
+    saturated_percent: Percent
+    mono_percent: Percent
+    di_percent: Percent
+    tri_percent: Percent
+    tocopherols_gamma_mg_per_kg: Annotated[float, Field(ge=0)]
+    tocopherols_alpha_mg_per_kg: Annotated[float, Field(ge=0)]
+    chlorophyll: Annotated[float, Field(ge=0, le=1)]
+    trade_life_low_months: Annotated[float, Field(gt=0)]
+    trade_life_high_months: Annotated[float, Field(gt=0)]
+    source: Key
+    locator: str = ""
+    confidence: Confidence
+
+
+class AntioxidantRow(TableRow):
+    """How much of an antioxidant product is the substance that protects [g/g]."""
+
+    ingredient: Key
+    substance: Literal[
+        "mixed_tocopherols", "alpha_tocopherol", "tocopheryl_acetate", "carnosic_acid", "ascorbyl_palmitate"
+    ]
+    active_g_per_g: Annotated[float, Field(gt=0, le=1)]
+    low_g_per_g: Annotated[float, Field(gt=0, le=1)]
+    high_g_per_g: Annotated[float, Field(gt=0, le=1)]
+    source: Key
+    locator: str = ""
+    confidence: Confidence
+
+
 class SynonymRow(TableRow):
     """A name by which an ingredient is known; one that several share is asked about."""
 

@@ -79,6 +79,7 @@ def assess(
     from uptide.catalogue.load import shipped_catalogue
     from uptide.core.blend.assess import assess as work_out
     from uptide.core.measures.habits import Habits
+    from uptide.core.oxidation.simulate import standard_draws
     from uptide.formats.assessment_json import assessment_out
     from uptide.formats.recipe_file import read_recipe_file
 
@@ -91,7 +92,7 @@ def assess(
         recipe = read_recipe_file(text, catalogue, Habits(), product).recipe
     except UptideError as error:
         _fail(str(error))
-    result = assessment_out(work_out(recipe, catalogue.ingredients, catalogue.names))
+    result = assessment_out(work_out(recipe, catalogue.ingredients, catalogue.names, draws=standard_draws()))
     if as_json:
         typer.echo(result.model_dump_json(indent=2))
     else:

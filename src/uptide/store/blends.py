@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session, selectinload
 
 from uptide.core.blend.recipe import Entry, Recipe
 from uptide.core.measures.habits import BareOunce, Habits, Ounces, PartsBy, Spoons
+from uptide.core.oxidation.surroundings import Glass, Light, Storage
 from uptide.core.physics.bottle import Container
 from uptide.store.models import BlendRow, EntryRow, VersionRow
 from uptide.store.records import Blend, BlendHeader, BlendNameError, NotFoundError, Version, VersionHeader
@@ -135,6 +136,7 @@ def _version_row(blend_id: int, number: int, recipe: Recipe, note: str) -> Versi
         container_kind=recipe.container.kind if recipe.container else None,
         container_ml=recipe.container.size_ml if recipe.container else None,
         habits=habits_to_json(recipe.habits),
+        storage=asdict(recipe.storage),
         entries=[
             EntryRow(position=position, typed=entry.typed, answers=dict(entry.answers))
             for position, entry in enumerate(recipe.entries)
@@ -148,7 +150,28 @@ def _version(row: VersionRow) -> Version:
         container = Container(row.container_kind, row.container_ml)
     entries = tuple(Entry(entry.typed, entry.answers) for entry in row.entries)
     return Version(
-        row.number, row.saved_at, row.note, Recipe(entries, row.product, container, habits_from_json(row.habits))
+        row.number,
+        row.saved_at,
+        row.note,
+        Recipe(entries, row.product, container, habits_from_json(row.habits), storage_from_json(row.storage)),
+    )
+
+
+def storage_from_json(stored: dict[str, object] | None) -> Storage:
+    """Where a version stands, from JSON; versions from before storage was kept take the default."""
+    if not stored:
+        return Storage()
+    plain = asdict(Storage()) | stored
+    return Storage(
+        place=str(plain["place"]),
+        celsius=tuple(float(t) for t in plain["celsius"]),
+        swing=float(plain["swing"]),
+        light=Light(plain["light"]),
+        glass=Glass(plain["glass"]),
+        wall=str(plain["wall"]),
+        opened=bool(plain["opened"]),
+        uses_a_week=float(plain["uses_a_week"]),
+        ml_a_use=float(plain["ml_a_use"]),
     )
 
 
@@ -168,5 +191,6 @@ def habits_from_json(stored: dict[str, object]) -> Habits:
         parts_by=PartsBy(str(stored.get("parts_by", plain.parts_by))),
         drops=str(stored.get("drops", plain.drops)),
         own_drops_per_ml=float(str(stored.get("own_drops_per_ml", plain.own_drops_per_ml))),
+        keeps_by=str(stored.get("keeps_by", plain.keeps_by)),
         meanings=tuple((str(name), str(key)) for name, key in meanings) if isinstance(meanings, list) else (),
     )

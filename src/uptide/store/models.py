@@ -71,6 +71,7 @@ class VersionRow(Base):
     container_kind: Mapped[str | None]
     container_ml: Mapped[float | None]
     habits: Mapped[dict[str, Any]] = mapped_column(JSON)
+    storage: Mapped[dict[str, Any] | None] = mapped_column(JSON)
     blend: Mapped[BlendRow] = relationship(back_populates="versions")
     entries: Mapped[list[EntryRow]] = relationship(order_by="EntryRow.position")
 
@@ -83,6 +84,18 @@ class EntryRow(Base):
     position: Mapped[int] = mapped_column(primary_key=True)
     typed: Mapped[str]
     answers: Mapped[dict[str, str]] = mapped_column(JSON)
+
+
+class BottleEventRow(Base):
+    """Something that befell the bottle of a blend: made, opened, moved, heated, read, used up."""
+
+    __tablename__ = "bottle_event"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    blend_id: Mapped[int] = mapped_column(ForeignKey("blend.id"), index=True)
+    happened_on: Mapped[date] = mapped_column(Date)
+    kind: Mapped[str]
+    detail: Mapped[dict[str, Any]] = mapped_column(JSON)
+    removed_at: Mapped[datetime | None] = mapped_column(UtcDateTime)
 
 
 class LotRow(Base):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import date, datetime
+from typing import Any
 
 from uptide.core.blend.recipe import Recipe
 from uptide.core.errors import UptideError
@@ -58,6 +59,16 @@ class BlendHeader:
     saved_at: datetime
     archived: bool
     rows: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class BottleEvent:
+    """Something that befell a bottle; `detail` depends on the kind."""
+
+    id: int
+    on: date
+    kind: str
+    detail: dict[str, Any]
 
 
 @dataclass(frozen=True, slots=True)

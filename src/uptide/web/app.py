@@ -52,6 +52,7 @@ def create_app(database_url: str, allowed_hosts: Sequence[str] = LOCAL_HOSTS) ->
     )
     app.state.sessions = sessions
     app.state.catalogue = shipped_catalogue()
+    app.state.ghosts = {}
     with sessions() as session, session.begin():
         app.state.form_secret = form_secret(session)
     app.add_middleware(GZipMiddleware, minimum_size=2000)

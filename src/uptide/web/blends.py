@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 from dataclasses import replace
+from datetime import UTC, date, datetime
 from typing import Annotated
 
 from fastapi import APIRouter, Depends, Form, Request, Response
@@ -13,9 +14,15 @@ from sqlalchemy.orm import Session
 from uptide.catalogue.load import Catalogue
 from uptide.core.blend.assess import assess
 from uptide.core.blend.assessment import Assessment
+from uptide.core.blend.bottle_life import KINDS, life_of, placed, read_event
 from uptide.core.blend.compare import compare
+from uptide.core.blend.keeping import Keeping, Lever, levers
 from uptide.core.blend.recipe import LONGEST_RECIPE, Recipe
+from uptide.core.errors import UptideError
 from uptide.core.measures.habits import Habits
+from uptide.core.oxidation.history import HeatStep
+from uptide.core.oxidation.simulate import standard_draws
+from uptide.core.oxidation.surroundings import PLACES, Storage
 from uptide.store.blends import (
     archive_blend,
     create_blend,
@@ -25,30 +32,57 @@ from uptide.store.blends import (
     rename_blend,
     save_version,
 )
+from uptide.store.bottles import add_event, list_events, remove_event
 from uptide.store.preferences import led_to, remember_form, save_habits
-from uptide.store.records import BlendNameError
+from uptide.store.records import Blend, BlendNameError, BottleEvent
 from uptide.store.shelf import prices
 from uptide.web.dependencies import Facts, Measures, Store
 from uptide.web.pages import render
 from uptide.web.security import check_token
-from uptide.web.sheet import SheetForm, TokenForm, apply, read_sheet, remembered, sheet_form
+from uptide.web.sheet import SheetForm, TokenForm, apply, number_of, read_sheet, remembered, sheet_form
+from uptide.web.tide import tide_view
 from uptide.web.views import figure_view, row_view, sheet_view
 
 router = APIRouter(tags=["blends"], include_in_schema=False)
 
+STAND_IN = "sunflower-high-oleic"  # plain, light and stable: what a weak oil is swapped for
+
 CheckedSheet = Annotated[SheetForm, Depends(sheet_form)]
 
 
-class NameForm(TokenForm):
-    """A form that carries a name."""
+class EventForm(TokenForm):
+    """A note about the bottle of a blend."""
 
-    name: str = ""
+    kind: str
+    on: date
+    place: str = ""
+    celsius: str = ""
+    hours: str = ""
+    low: str = ""
+    high: str = ""
+    smell: str = "fine"
 
 
-def assess_here(recipe: Recipe, catalogue: Catalogue, store: Session) -> Assessment:
-    """Assess a recipe with the prices of this shelf; rows past the longest recipe are kept but not weighed."""
+def today() -> date:
+    """The day, in UTC."""
+    return datetime.now(UTC).date()
+
+
+def assess_here(recipe: Recipe, catalogue: Catalogue, store: Session, blend_id: int | None = None) -> Assessment:
+    """Assess a recipe with the prices of this shelf and, for a saved blend, what befell its bottle.
+
+    Rows past the longest recipe are kept but not weighed.
+    """
     weighed = replace(recipe, entries=recipe.entries[:LONGEST_RECIPE])
-    return assess(weighed, catalogue.ingredients, catalogue.names, prices(store))
+    events = list_events(store, blend_id) if blend_id else ()
+    return assess(
+        weighed,
+        catalogue.ingredients,
+        catalogue.names,
+        prices(store),
+        draws=standard_draws(),
+        life=life_of(events, recipe.storage, today()),
+    )
 
 
 @router.get("/blends")
@@ -93,7 +127,7 @@ def _show_version(
 ) -> HTMLResponse:
     version = load_version(store, blend_id, number)
     blend = load_blend(store, blend_id)
-    assessment = assess_here(version.recipe, facts, store)
+    assessment = assess_here(version.recipe, facts, store, blend_id)
     sheet = sheet_view(assessment, facts, blend.name, blend_id, number, archived=blend.archived)
     return render(
         request,
@@ -110,6 +144,11 @@ def _show_version(
         extra=(),
         unweighed=(),
         note="",
+        tide=tide_view(assessment, list_events(store, blend_id), today()),
+        levers=None,
+        kinds=KINDS,
+        places=tuple(PLACES),
+        today=today(),
     )
 
 
@@ -119,6 +158,8 @@ SAID = {
     "renamed": "Renamed.",
     "archived": "Put away. It is still in the list of blends, below.",
     "restored": "Taken out again.",
+    "noted": "Noted.",
+    "unnoted": "Taken out of the account.",
     "copied": "This is a copy; the blend it came from is unchanged.",
 }
 
@@ -138,11 +179,13 @@ def _bench(
     problem: str = "",
 ) -> HTMLResponse:
     """Draw the sheet, whole or in part, from what its form holds."""
-    assessment = assess_here(recipe, facts, store)
+    assessment = assess_here(recipe, facts, store, form.blend_id)
     sheet = sheet_view(assessment, facts, form.name, form.blend_id, form.version)
     blend = load_blend(store, form.blend_id) if form.blend_id else None
     if (form.container_ml and recipe.container is None) or container_error:
         sheet = sheet.model_copy(update={"container_ml": form.container_ml})
+    events = list_events(store, form.blend_id) if form.blend_id else ()
+    ghost = _ghost(request, blend, facts, store) if blend else None
     shown = len(sheet.reading.rows) if typed_rows is None else typed_rows
     rows = sheet.reading.rows
     sheet = sheet.model_copy(
@@ -167,7 +210,28 @@ def _bench(
         extra=rows[shown:],
         unweighed=tuple(entry.typed for entry in recipe.entries[LONGEST_RECIPE:]),
         note=form.note,
+        tide=tide_view(assessment, events, today(), ghost),
+        levers=_levers(assessment, facts, events) if form.op == "levers" else None,
+        kinds=KINDS,
+        places=tuple(PLACES),
+        today=today(),
     )
+
+
+def _ghost(request: Request, blend: Blend, facts: Catalogue, store: Session) -> Keeping | None:
+    """How the newest saved version keeps: the pinned line behind the one that is being changed; worked out once."""
+    known: dict[tuple[int, int, int, date], Keeping | None] = request.app.state.ghosts
+    key = (blend.id, blend.newest.number, len(list_events(store, blend.id)), today())
+    if key not in known:
+        known.clear()
+        known[key] = assess_here(blend.newest.recipe, facts, store, blend.id).keeping
+    return known[key]
+
+
+def _levers(assessment: Assessment, facts: Catalogue, events: tuple[BottleEvent, ...]) -> tuple[Lever, ...]:
+    read = [(row, row.ingredient) for row in assessment.resolution.read if row.ingredient is not None]
+    life = life_of(events, assessment.recipe.storage, today())
+    return levers(read, assessment.recipe.storage, standard_draws(), life, facts.ingredients[STAND_IN])
 
 
 def _habits_of(form: SheetForm, store: Session, habits: Habits) -> Habits:
@@ -303,6 +367,48 @@ def restore(request: Request, blend_id: int, form: Annotated[TokenForm, Form()],
     check_token(request, form.token)
     archive_blend(store, blend_id, archived=False)
     return RedirectResponse(f"/blends/{blend_id}?said=restored", 303)
+
+
+@router.post("/blends/{blend_id}/events")
+def note_event(request: Request, blend_id: int, form: Annotated[EventForm, Form()], store: Store) -> Response:
+    """Note something about the bottle of a blend; a form sent twice is one note."""
+    number = f"{check_token(request, form.token)}:{form.model_dump_json()}"
+    target = f"/blends/{blend_id}?said=noted"
+    if led_to(store, number) is None:
+        add_event(store, blend_id, form.on, form.kind, _detail(form))
+        remember_form(store, number, target)
+    return RedirectResponse(f"{target}#tide", 303)
+
+
+@router.post("/blends/{blend_id}/events/{event_id}/remove")
+def remove_note(
+    request: Request, blend_id: int, event_id: int, form: Annotated[TokenForm, Form()], store: Store
+) -> Response:
+    """Take a note out of the account."""
+    check_token(request, form.token)
+    remove_event(store, blend_id, event_id)
+    return RedirectResponse(f"/blends/{blend_id}?said=unnoted#tide", 303)
+
+
+def _detail(form: EventForm) -> dict[str, object]:
+    """What belongs to a kind of note, checked as the model will read it."""
+    if form.kind not in KINDS:
+        raise UptideError(f"“{form.kind}” is nothing that is noted of a bottle; known are {', '.join(KINDS)}.")
+    if form.kind == "moved":
+        return {"place": placed(Storage(), form.place).place}
+    if form.kind == "heated":
+        step = HeatStep(number_of(form.celsius, "temperature"), number_of(form.hours, "number of hours"))
+        return {"celsius": step.celsius, "hours": step.hours}
+    detail: dict[str, object] = {}
+    if form.kind == "strip":
+        detail = {"low": number_of(form.low, "peroxide value"), "high": number_of(form.high, "peroxide value")}
+    elif form.kind == "titration":
+        detail = {"low": number_of(form.low, "peroxide value")}
+    elif form.kind == "smell":
+        detail = {"off": form.smell == "off"}
+    if detail:
+        read_event(form.kind, 0.0, detail)
+    return detail
 
 
 @router.get("/blends/{blend_id}/compare")

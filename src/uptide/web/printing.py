@@ -28,7 +28,7 @@ Order = Annotated[PourOrder | None, Query()]
 
 def _assessed(store: Session, facts: Catalogue, blend_id: int, number: int) -> tuple[str, Assessment]:
     name = load_blend(store, blend_id).name
-    return name, assess_here(load_version(store, blend_id, number).recipe, facts, store)
+    return name, assess_here(load_version(store, blend_id, number).recipe, facts, store, blend_id)
 
 
 def _plan(

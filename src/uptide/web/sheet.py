@@ -10,6 +10,7 @@ from fastapi import Form, Request
 from pydantic import BaseModel, Field
 
 from uptide.catalogue.load import Catalogue
+from uptide.core.blend.bottle_life import placed
 from uptide.core.blend.edit import normalise_percents, set_share
 from uptide.core.blend.recipe import LONGEST_RECIPE, Entry, Recipe
 from uptide.core.errors import ContainerError, QuantityError, UptideError
@@ -19,10 +20,12 @@ from uptide.core.measures.habits import Habits
 from uptide.core.measures.lines import parse_line, split_recipe
 from uptide.core.measures.names import normalise
 from uptide.core.measures.units import UNITS, Dimension
+from uptide.core.oxidation.surroundings import Glass, Light, Storage
 from uptide.core.physics.bottle import Container
 from uptide.web.security import check_token
 
 ROW_OPERATIONS = ("remove", "up", "down", "answer", "share")
+OWN_PLACE = "own temperatures"
 LONGEST_TEXT = 20_000  # characters in one paste
 
 
@@ -49,6 +52,14 @@ class SheetForm(TokenForm):
     remember: list[int] = Field(default_factory=list)
     new: str = Field("", max_length=LONGEST_TEXT)
     op: str = ""
+    place: str = "cool cupboard"
+    celsius: str = Field("", max_length=120)
+    light: str = ""
+    glass: str = "amber"
+    wall: str = "glass"
+    opened: str = "yes"
+    ml_a_use: str = Field("", max_length=12)
+    uses_a_week: str = Field("7", max_length=12)
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,13 +89,48 @@ def read_sheet(form: SheetForm, habits: Habits, catalogue: Catalogue) -> Sheet:
     except UptideError as refused:
         error = str(refused)
     product = form.product if form.product in catalogue.products else "body-oil"
-    recipe = Recipe((*rows, *added), product, container, habits)
+    storage = Storage()
+    try:
+        storage = read_storage(form)
+    except (UptideError, ValueError) as refused:
+        error = " ".join(filter(None, [error, str(refused)]))
+    recipe = Recipe((*rows, *added), product, container, habits, storage)
     problem = ""
     if len(recipe.entries) > LONGEST_RECIPE:
         problem = (
             f"This recipe has {len(recipe.entries)} rows; up to {LONGEST_RECIPE} are weighed. All of them are kept."
         )
     return Sheet(recipe, len(rows), error, problem)
+
+
+def read_storage(form: SheetForm) -> Storage:
+    """Read where it will stand: one of the usual places, or a person's own monthly temperatures."""
+    glass = Glass(form.glass) if form.glass in set(Glass) else Glass.AMBER
+    storage = Storage(glass=glass, wall=form.wall, opened=form.opened != "no")
+    if form.place == OWN_PLACE:
+        found = [number_of(text, "temperature") for text in form.celsius.replace(";", " ").replace(", ", " ").split()]
+        celsius = tuple(found * 12 if len(found) == 1 else found)
+        storage = replace(storage, place=OWN_PLACE, celsius=celsius or (20.0,) * 12, light=Light.DARK)
+    else:
+        storage = placed(storage, form.place)
+    if form.light in set(Light):
+        storage = replace(storage, light=Light(form.light))
+    return replace(
+        storage,
+        ml_a_use=number_of(form.ml_a_use or "0", "amount a use"),
+        uses_a_week=number_of(form.uses_a_week or "0", "number of uses"),
+    )
+
+
+def number_of(text: str, what: str) -> float:
+    """Read a number with a decimal point or comma; raise QuantityError that says what it should have been."""
+    try:
+        value = float(text.strip().replace(",", "."))
+    except ValueError as error:
+        raise QuantityError(f"“{text}” is not a {what}; write a number.") from error
+    if not abs(value) < 1000:
+        raise QuantityError(f"{text} is too much for a {what}.")
+    return value
 
 
 def read_container(kind: str, size: str, habits: Habits) -> Container | None:

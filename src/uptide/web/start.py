@@ -70,6 +70,7 @@ class MeasuresForm(TokenForm):
     bare_ounce: BareOunce = BareOunce.ASK
     parts_by: PartsBy = PartsBy.VOLUME
     drops: str = "20"
+    keeps_by: str = "computed"
     counted: str = ""
     weighed_g: str = ""
     of: str = "lavender"
@@ -110,6 +111,7 @@ def keep_measures(
             form.drops,
             own,
             tuple(meaning for meaning in habits.meanings if meaning[0] not in form.forget),
+            form.keeps_by,
         )
     except UptideError as error:
         return render(

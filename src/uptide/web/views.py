@@ -170,7 +170,7 @@ def row_view(row: Row, answers: Mapping[str, str]) -> RowView:
     )
 
 
-HEADLINE = ("total_mass", "total_volume", "density_20c", "scent_share", "cost")
+HEADLINE = ("keeps_months", "total_mass", "total_volume", "density_20c", "scent_share", "cost")
 
 
 def reading_view(assessment: Assessment, catalogue: Catalogue) -> ReadingView:

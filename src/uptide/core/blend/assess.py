@@ -8,11 +8,14 @@ from uptide.core.blend.assessment import Assessment, Bottle, Pour
 from uptide.core.blend.fat import acid_findings, acids_of, fatty_mean
 from uptide.core.blend.figures import cost, scent, totals
 from uptide.core.blend.ingredient import Ingredient, Price
+from uptide.core.blend.keeping import BottleLife, School, keep
+from uptide.core.blend.keeping_figures import keeping_findings
 from uptide.core.blend.order import PourOrder, in_order
 from uptide.core.blend.recipe import Recipe, Resolution, RowStatus
 from uptide.core.blend.resolve import resolve
 from uptide.core.measures.names import NameIndex
 from uptide.core.measures.say import say_number
+from uptide.core.oxidation.simulate import Draws
 from uptide.core.safety.usual import usual_cautions
 
 FULL = 0.005  # of the container: less than this past the shoulder is rounding, not overfilling
@@ -20,7 +23,13 @@ PERCENT_TOLERANCE = 0.05  # percentage points: three thirds of 33.3 make a hundr
 
 
 def assess(
-    recipe: Recipe, ingredients: Mapping[str, Ingredient], names: NameIndex, prices: Mapping[str, Price] | None = None
+    recipe: Recipe,
+    ingredients: Mapping[str, Ingredient],
+    names: NameIndex,
+    prices: Mapping[str, Price] | None = None,
+    *,
+    draws: Draws | None = None,
+    life: BottleLife | None = None,
 ) -> Assessment:
     """Weigh a recipe and work out everything that follows from it.
 
@@ -29,11 +38,16 @@ def assess(
         ingredients: what may stand in a row, by key.
         names: how those are called.
         prices: what a gram costs, by ingredient key, where that is known.
+        draws: what is uncertain about how long it keeps; without them that is not worked out.
+        life: what befell this bottle since it was made.
     """
     resolution = resolve(recipe, ingredients, names)
     read = [(row, row.ingredient) for row in resolution.read if row.ingredient is not None]
     fatty = [(row.grams or 0.0, item) for row, item in read if item.is_fatty]
     acids = acids_of(fatty, resolution.total_grams)
+    keeping = None
+    if draws is not None:
+        keeping = keep(read, recipe.storage, School(recipe.habits.keeps_by), draws, life or BottleLife())
     findings = (
         *totals(resolution, read),
         *acid_findings(acids, fatty),
@@ -41,6 +55,7 @@ def assess(
         fatty_mean("saponification_value", "Saponification value", "mg KOH/g", "aocs_cd_3a_94", fatty),
         scent(read, resolution.total_grams),
         cost(read, prices or {}),
+        *(keeping_findings(keeping, {item.key: item.name for _, item in read}) if keeping else ()),
     )
     return Assessment(
         recipe,
@@ -50,6 +65,7 @@ def assess(
         _remarks(recipe, resolution),
         acids,
         _bottle(recipe, resolution),
+        keeping,
     )
 
 

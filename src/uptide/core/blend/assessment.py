@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from uptide.core.blend.ingredient import Ingredient, Phase
+from uptide.core.blend.keeping import Keeping
 from uptide.core.blend.recipe import Recipe, Resolution, Row
 from uptide.core.lipids.fatty_acids import FattyAcid
 from uptide.core.physics.bottle import Container
@@ -105,6 +106,7 @@ class Assessment:
     remarks: tuple[str, ...]
     acids: tuple[AcidPart, ...]
     bottle: Bottle | None
+    keeping: Keeping | None = None
 
     @property
     def rows(self) -> tuple[Row, ...]:

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from uptide.core.lipids.lipid import Lipid
+from uptide.core.oxidation.oil import OilOxidation
 
 CONFIDENCES = ("low", "medium", "high")
 
@@ -77,6 +78,8 @@ class Ingredient:
     confidence: str = "medium"
     source: str = "person"
     properties: Mapping[str, tuple[Measured, ...]] = field(default_factory=dict)
+    oxidation: OilOxidation | None = None
+    protects: tuple[str, float] | None = None  # an antioxidant's substance, and how much of the product it is [g/g]
 
     @property
     def phase(self) -> Phase:

@@ -82,6 +82,37 @@ METHODS = {
             ("common-practice",),
         ),
         Method(
+            "kinetic_life",
+            "D(oxidation) + D(ageing) = 1; du/dt = κ, u = ln[(PV + s)/(M − PV)], κ = L·f/(OSI·S(T)·PF)",
+            "Peroxides grow by a logistic law whose speed comes from the induction time at 110 °C, "
+            "stretched to the place "
+            "where it stands, with light, air and antioxidants; a slow ageing runs beside it. What is "
+            "uncertain is drawn "
+            "2,000 times; promised are the whole months that nine bottles in ten reach, never more than "
+            "24 (36 if nothing "
+            "can oxidise).",
+            "Calibrated on remembered trade lives of 38 oils; light, air, antioxidants and the fridge are "
+            "not validated by "
+            "anybody. See docs/keeping.md.",
+            ("ozilgen-1990", "oxidation-calibration"),
+        ),
+        Method(
+            "cox_value",
+            "(0.02 sat + 1 mono + 10.3 di + 21.6 tri + 33 tetra) / 100",
+            "How readily the fatty acids oxidise, against oleic acid.",
+            "The weights of saturated acids and tetraenes are assumptions.",
+            ("cox-1980",),
+        ),
+        Method(
+            "pooled_induction",
+            "Σ w·OSI·R / Σ w·R, with R the Cox value",
+            "The capacity of the oils to resist, over their readiness to oxidise. The lower figure beside "
+            "it is the careful "
+            "rule, where rates add and no oil protects another.",
+            "No table of measured blends was at hand; the rule was chosen by what any rule must satisfy.",
+            ("oxidation-calibration",),
+        ),
+        Method(
             "sum_of_prices",
             "Σ mᵢ · price per gram",
             "What each row costs at the price of your oldest open lot of it.",

@@ -10,6 +10,7 @@ from uptide.core.blend.ingredient import Ingredient, Phase
 from uptide.core.measures.grammar import QuantityKind
 from uptide.core.measures.habits import Habits
 from uptide.core.measures.lines import Line
+from uptide.core.oxidation.surroundings import Storage
 from uptide.core.physics.bottle import Container
 
 LONGEST_RECIPE = 60  # rows
@@ -31,6 +32,7 @@ class Recipe:
     product: str = "body-oil"
     container: Container | None = None
     habits: Habits = field(default_factory=Habits)
+    storage: Storage = field(default_factory=Storage)
 
 
 class RowStatus(StrEnum):

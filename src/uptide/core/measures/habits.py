@@ -11,6 +11,7 @@ DROP_SCHOOLS = {
     "20": 20.0,  # school A: over-estimates the dose, so errs safe; the default
     "30": 30.0,  # school B
 }
+KEEPING_SCHOOLS = ("computed", "shortest", "earlier")
 DROPS_LOW, DROPS_HIGH = 20.0, 45.0  # drops per mL that real oils and orifices give; common practice
 DROPPER_ML = (0.7, 1.0)  # mL in a full dropper of a 30 mL bottle; common practice
 CAPSULE_G = (0.3, 0.4)  # g in a capsule of vitamin E; common practice
@@ -52,6 +53,7 @@ class Habits:
     Args:
         drops: a key of DROP_SCHOOLS, or "own" for a calibrated dropper.
         own_drops_per_ml: drops to the mL of the calibrated dropper [1/mL]; used when drops is "own".
+        keeps_by: whose shelf life is quoted: computed, shortest (the trade's) or earlier (of both).
         meanings: (name in normal form, ingredient key) pairs that were answered once and for all.
 
     Raises:
@@ -65,10 +67,13 @@ class Habits:
     drops: str = "20"
     own_drops_per_ml: float = 20.0
     meanings: tuple[tuple[str, str], ...] = ()
+    keeps_by: str = "computed"
 
     def __post_init__(self) -> None:
         if self.drops not in (*DROP_SCHOOLS, "own"):
             raise QuantityError(f"There is no drop school “{self.drops}”; known are {', '.join(DROP_SCHOOLS)} and own.")
+        if self.keeps_by not in KEEPING_SCHOOLS:
+            raise QuantityError(f"There is no school “{self.keeps_by}”; known are {', '.join(KEEPING_SCHOOLS)}.")
         if not 5 <= self.own_drops_per_ml <= 100:
             raise QuantityError(
                 f"{self.own_drops_per_ml:g} drops to the mL cannot be: real droppers give {DROPS_LOW:g} to "

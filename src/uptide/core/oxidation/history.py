@@ -64,6 +64,4 @@ def life_spent(oil: OilOxidation, steps: Iterable[HeatStep], pv: float | None = 
     after = peroxides_after(oil, steps, pv)
     if oil.osi_hours is None:
         return 0.0
-    return float(
-        rate.dose(after, oil.fresh_pv, oil.limit_pv) - rate.dose(before, oil.fresh_pv, oil.limit_pv)
-    )
+    return float(rate.dose(after, oil.fresh_pv, oil.limit_pv) - rate.dose(before, oil.fresh_pv, oil.limit_pv))

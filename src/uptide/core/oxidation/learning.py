@@ -17,7 +17,7 @@ from scipy.special import ndtr
 from uptide.core.errors import UptideError
 from uptide.core.oxidation import rate
 from uptide.core.oxidation.rate import Array
-from uptide.core.oxidation.simulate import EXTRAPOLATION_SD, STORAGE_SD
+from uptide.core.oxidation.simulate import EXTRAPOLATION_SD, STORAGE_SD, Draws, Learnt
 
 RATE_POINTS, START_POINTS = 161, 61
 RATE_REACH, START_REACH = 3.5, 3.0  # standard deviations that the grid spans to either side
@@ -57,21 +57,32 @@ class Reading:
             raise UptideError(f"A reading {self.months:g} months after making is from before it was made.")
         if self.kind is not ReadingKind.SMELL and not 0 <= self.low <= self.high <= HIGHEST_PV:
             raise UptideError(
-                f"A peroxide value from {self.low:g} to {self.high:g} cannot be read; from 0 to {HIGHEST_PV:g} can, low first."
+                f"A peroxide value from {self.low:g} to {self.high:g} cannot be read; from 0 to "
+                f"{HIGHEST_PV:g} can, low first."
             )
         if self.kind is ReadingKind.STRIP and self.low == self.high:
             raise UptideError("A strip is read as from … to …, the two colours it lies between.")
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class Posterior:
-    """What is believed after the readings: mean and sd of the ln rate error and of ln PV at the start."""
+    """What is believed after the readings: mean and sd of the ln rate error and of ln PV at the start, and the grid."""
 
     rate_mean: float
     rate_sd: float
     start_mean: float
     start_sd: float
     says_off: bool
+    errors: Array
+    starts: Array
+    belief: Array
+
+    def sample(self, draws: Draws) -> Learnt:
+        """Draw rate error and start together from the grid, by the draws that every simulation shares."""
+        order = np.cumsum(self.belief.ravel())
+        cells = np.minimum(np.searchsorted(order, ndtr(draws.rate) * order[-1]), self.belief.size - 1)
+        rows, columns = np.unravel_index(cells, self.belief.shape)
+        return Learnt(self.errors[rows], self.starts[columns])
 
     def carried_over(self, prior_sd: float) -> float:
         """Shift of the ln rate that other lots of the same person share: the storage's part of it, shrunk."""
@@ -129,11 +140,14 @@ def learn(
         start_mean,
         float(np.sqrt((belief * (start - start_mean) ** 2).sum())),
         any(reading.off for reading in readings),
+        errors,
+        starts,
+        belief,
     )
 
 
 def _strip(reading: Reading, ln_shown: Array) -> Array:
-    """ln likelihood of a strip between two colours, with a little room for a slip."""
+    """Natural logarithm of the likelihood of a strip between two colours, with a little room for a slip."""
     upper = ndtr((log(max(reading.high, 1e-6)) - ln_shown) / STRIP_SD)
     lower = ndtr((log(reading.low) - ln_shown) / STRIP_SD) if reading.low > 0 else 0.0
     return np.asarray(np.log(0.98 * (upper - lower) + 0.004))

@@ -7,7 +7,7 @@ from math import exp
 
 from uptide.core.lipids.lipid import Lipid
 
-# Relative speeds of oxidation, oleic = 1: Fatemi and Hammond 1980 (from memory); saturated and tetraenes are assumptions.
+# Relative speeds of oxidation, oleic = 1: Fatemi and Hammond 1980 (from memory); the first and last are assumptions.
 COX_WEIGHTS = (0.02, 1.0, 10.3, 21.6, 33.0)
 # Singlet oxygen: Vever-Bizet 1989 (from memory), in the same units per 100 %.
 LIGHT_WEIGHTS = (0.0, 0.74, 1.3, 1.9, 2.5)

@@ -1,7 +1,7 @@
 """Antioxidants: what they lengthen, where they saturate, and where they harm.
 
-All amounts in mg of active substance per kg of blend. The sizes are fitted to remembered ranges (from memory): Huang,
-Frankel and German 1994 and Jung and Min 1990 for the harm of much α-tocopherol; Frankel 1996 and Zhang 2010 for rosemary.
+All amounts in mg of active substance per kg of blend. The sizes are fitted to ranges recalled from Huang, Frankel and
+German 1994 and Jung and Min 1990 (the harm of much α-tocopherol) and from Frankel 1996 and Zhang 2010 (rosemary).
 """
 
 from __future__ import annotations

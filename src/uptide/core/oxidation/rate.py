@@ -30,7 +30,7 @@ HOT, ROOM = 383.15, 293.15  # K: where the induction time is measured, and where
 
 
 def progress(pv: ArrayLike, seed: ArrayLike = SEED_PV, ceiling: ArrayLike = CEILING_PV) -> Array:
-    """u = ln[(PV + s)/(M - PV)], which grows as a straight line in the dark; all in meq/kg."""
+    """Progress u = ln[(PV + s)/(M - PV)], which grows as a straight line in the dark; all in meq/kg."""
     pv, seed, ceiling = np.asarray(pv, float), np.asarray(seed, float), np.asarray(ceiling, float)
     return np.asarray(np.log((pv + seed) / (ceiling - pv)))
 
@@ -50,7 +50,9 @@ def induction_span(fresh_pv: ArrayLike) -> Array:
     return np.asarray(-progress(fresh_pv) - 2 * (CEILING_PV - SEED_PV) / (CEILING_PV + SEED_PV))
 
 
-def life_span(fresh_pv: ArrayLike, limit_pv: ArrayLike, seed: ArrayLike = SEED_PV, ceiling: ArrayLike = CEILING_PV) -> Array:
+def life_span(
+    fresh_pv: ArrayLike, limit_pv: ArrayLike, seed: ArrayLike = SEED_PV, ceiling: ArrayLike = CEILING_PV
+) -> Array:
     """Progress from fresh to the limit, which is met before the induction period ends.
 
     >>> round(float(life_span(1.0, 10.0)), 3)

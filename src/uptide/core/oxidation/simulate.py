@@ -1,10 +1,12 @@
-"""The same model for thousands of bottles that could be this one: what is uncertain is drawn, and the draws are kept."""
+"""The same model for thousands of bottles that could be this one: what is uncertain is drawn, and draws are kept."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import cache
 from math import log, sqrt
+from types import MappingProxyType
 
 import numpy as np
 
@@ -79,10 +81,18 @@ class Simulation:
 
 @dataclass(frozen=True, slots=True)
 class Learnt:
-    """What readings taught: mean and sd of the ln rate error, and of ln PV at the start; all given outright."""
+    """What readings taught, draw by draw: the ln rate error, and the ln of PV at the start over its book value.
 
-    rate_mean: float
-    rate_sd: float
+    The two are drawn together, because a bottle that started fresher and turned faster reads the same.
+    """
+
+    rate: Array
+    start: Array
+
+
+def book_peroxide(pool: Pool) -> float:
+    """Peroxide value [meq/kg] of the blend at the start by the book: each lot's own or its class's, mixed by mass."""
+    return sum(p.share * (p.oil.fresh_pv if p.pv is None else p.pv) for p in pool.parts if not p.oil.is_inert)
 
 
 def start_peroxides(pool: Pool, draws: Draws) -> Array:
@@ -105,6 +115,8 @@ def simulate(
     dose_spent: float = 0.0,
     months_old: float = 0.0,
     learnt: Learnt | None = None,
+    moves: Mapping[int, Storage] = MappingProxyType({}),
+    heated: Mapping[int, float] = MappingProxyType({}),
     months: int = MONTHS,
 ) -> Simulation:
     """Follow all draws month by month.
@@ -118,43 +130,51 @@ def simulate(
         protection: factor of the antioxidants.
         dose_spent: part of the oxidation life that heat took before.
         months_old: how long it stood at 20 °C in the dark before, with unknown peroxides: the same draws are aged.
-        learnt: the rate error when readings taught it.
+        learnt: the rate error and start when readings taught them.
+        moves: where it stands from a month on, by month.
+        heated: part of the oxidation life that heat takes in a month, by month.
         months: how far to go.
     """
     ageing = np.exp(AGEING_SD * draws.ageing)
     if pool.pooled is None:
-        return _inert(storage, ageing, start_month, months, pool.limit_pv)
+        return _inert(storage, ageing, start_month, months, moves)
     bend = BEND_SD * draws.bend
-    mean, sd = (learnt.rate_mean, learnt.rate_sd) if learnt else (0.0, total_sd(pool.osi_sd))
+    error = learnt.rate if learnt else total_sd(pool.osi_sd) * draws.rate
     factor = np.exp(log(protection) * (1 + LN_SD * draws.protection))
     hours = osi_hours or pool.pooled
     thinned = pool.oxidisable ** (DILUENT_CREDIT * draws.diluent)
     seed, ceiling, fresh = rate.SEED_PV * thinned, rate.CEILING_PV * thinned, pool.fresh_pv * thinned
     span = rate.life_span(fresh, pool.limit_pv, seed, ceiling)
-    base = rate.induction_span(pool.fresh_pv) * np.exp(mean + sd * draws.rate) / (hours * factor)
+    base = rate.induction_span(pool.fresh_pv) * np.exp(error) / (hours * factor)
 
-    pv = np.minimum(start_peroxides(pool, draws), 0.9 * ceiling)
+    start = book_peroxide(pool) * np.exp(learnt.start) if learnt else start_peroxides(pool, draws)
+    pv = np.minimum(start, 0.9 * ceiling)
     u = rate.progress(pv, seed, ceiling) + dose_spent * span
     aged = np.zeros(draws.count)
     if months_old:
         u = u + base / rate.stretch(rate.ROOM, bend) * months_old * rate.HOURS_A_MONTH
         aged = months_old / (rate.AGEING_MONTHS * ageing)
     pv = rate.peroxide_value(u, seed, ceiling)
-    photo = photo_rate(pool.light, LIGHT_LEVEL[storage.light], GLASS_PASSES[storage.glass], pool.chlorophyll)
-    light = photo / 24 * np.exp(LIGHT_SD * draws.light)
-
+    dazzle = np.exp(LIGHT_SD * draws.light) / 24
     fresh_u = rate.progress(fresh, seed, ceiling)
     peroxides, oxidation, spent = [pv], [(rate.progress(pv, seed, ceiling) - fresh_u) / span], [aged]
-    speeds = {t: base / rate.stretch(t + 273.15, bend) * _swing(storage, t) * storage.oxidation_factor for t in set(storage.celsius)}
+    speeds: dict[tuple[Storage, float], Array] = {}
     for month in range(months):
+        storage = moves.get(month, storage)
         celsius = storage.celsius[(start_month + month) % 12]
+        if (storage, celsius) not in speeds:
+            factor_here = _swing(storage, celsius) * storage.oxidation_factor
+            speeds[storage, celsius] = base / rate.stretch(celsius + 273.15, bend) * factor_here
+        photo = photo_rate(pool.light, LIGHT_LEVEL[storage.light], GLASS_PASSES[storage.glass], pool.chlorophyll)
+        if month in heated:
+            u = u + heated[month] * span
         if photo > 0:
-            pv = np.minimum(rate.step(pv, speeds[celsius], light, rate.HOURS_A_MONTH, seed, ceiling), 0.999 * ceiling)
-            u = rate.progress(pv, seed, ceiling)
-        else:
-            u = u + speeds[celsius] * rate.HOURS_A_MONTH
             pv = rate.peroxide_value(u, seed, ceiling)
-        peroxides.append(pv)
+            lit = rate.step(pv, speeds[storage, celsius], photo * dazzle, rate.HOURS_A_MONTH, seed, ceiling)
+            u = rate.progress(np.minimum(lit, 0.999 * ceiling), seed, ceiling)
+        else:
+            u = u + speeds[storage, celsius] * rate.HOURS_A_MONTH
+        peroxides.append(rate.peroxide_value(u, seed, ceiling))
         oxidation.append((u - fresh_u) / span)
         spent.append(spent[-1] + _ageing_step(storage, celsius) / ageing)
     return _simulation(np.array(peroxides), np.array(oxidation), np.array(spent))
@@ -170,10 +190,11 @@ def _ageing_step(storage: Storage, celsius: float) -> float:
     return storage.ageing_factor * swing / float(rate.ageing_months(kelvin))
 
 
-def _inert(storage: Storage, ageing: Array, start_month: int, months: int, limit: float) -> Simulation:
+def _inert(storage: Storage, ageing: Array, start_month: int, months: int, moves: Mapping[int, Storage]) -> Simulation:
     """Nothing can oxidise: ageing alone ends it."""
     spent = [np.zeros(len(ageing))]
     for month in range(months):
+        storage = moves.get(month, storage)
         celsius = storage.celsius[(start_month + month) % 12]
         spent.append(spent[-1] + _ageing_step(storage, celsius) / ageing)
     flat = np.zeros((months + 1, len(ageing)))
@@ -181,7 +202,7 @@ def _inert(storage: Storage, ageing: Array, start_month: int, months: int, limit
 
 
 def _simulation(peroxides: Array, oxidation: Array, ageing: Array) -> Simulation:
-    """Find when the two doses together reach 1, between months along a straight line, past the end along the last one."""
+    """Find when the two doses together reach 1: between months, and past the end, along a straight line."""
     both = oxidation + ageing
     over = both >= 1
     last = len(both) - 1
@@ -205,3 +226,12 @@ def risk_word(median_months: float) -> str:
 def headline_months(simulation: Simulation, caps: Sequence[float]) -> int:
     """Whole months that may be promised: nine bottles in ten reach them, and no cap is passed."""
     return max(0, int(min(simulation.quantile(0.10), *caps) + 1e-9))
+
+
+STANDARD_SEED = 20261124
+
+
+@cache
+def standard_draws() -> Draws:
+    """The draws that page, print, command line and API share: always the same, so that they always agree."""
+    return make_draws(np.random.default_rng(STANDARD_SEED))

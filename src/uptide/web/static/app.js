@@ -1,6 +1,9 @@
 // The state of the page, and nothing else: every figure is worked out by the server and swapped in as HTML.
 "use strict";
 
+// Fields beside the rows that undo puts back.
+const STORED = ["name", "product", "container_kind", "container_ml", "note", "place", "celsius", "light", "glass", "wall", "opened", "ml_a_use", "uses_a_week"];
+
 /** Put each element of an answer in the place of the one with its id; open details and focus stay as they were. */
 function swapIn(html) {
   const answer = new DOMParser().parseFromString(html, "text/html");
@@ -68,7 +71,7 @@ document.addEventListener("alpine:init", () => {
     changed(event) {
       const target = event.target;
       if (target.name === "share") return this.send(target.dataset.op);
-      if (target.name === "typed" || target.name === "product" || target.name === "container_kind" || target.name === "container_ml") {
+      if (target.name === "typed" || STORED.includes(target.name)) {
         this.remember();
       }
     },
@@ -176,7 +179,7 @@ document.addEventListener("alpine:init", () => {
     restore(state) {
       const data = new FormData();
       for (const [name, value] of new URLSearchParams(state)) data.append(name, value);
-      for (const name of ["name", "product", "container_kind", "container_ml", "note"]) {
+      for (const name of STORED) {
         const field = this.$root.querySelector("#" + name);
         if (field && data.has(name)) field.value = data.get(name);
       }
@@ -210,6 +213,28 @@ document.addEventListener("alpine:init", () => {
     dropDraft() {
       localStorage.removeItem(this.draftKey);
       this.draft = null;
+    },
+  }));
+
+  // Steps through the months of the tide; the words were written by the server.
+  Alpine.data("tide", () => ({
+    month: 0,
+    all: [],
+    at: [],
+    init() {
+      this.all = JSON.parse(this.$root.dataset.words);
+      this.at = JSON.parse(this.$root.dataset.at);
+    },
+    get words() { return this.all[this.month] || ""; },
+    get x() { return this.at[this.month] || 0; },
+    step(event) { this.month = Number(event.target.value); },
+    hover(event) {
+      const box = event.currentTarget.getBoundingClientRect();
+      const x = (event.clientX - box.left) / box.width * event.currentTarget.viewBox.baseVal.width;
+      let nearest = 0;
+      this.at.forEach((place, month) => { if (Math.abs(place - x) < Math.abs(this.at[nearest] - x)) nearest = month; });
+      this.month = nearest;
+      this.$root.querySelector("input[type=range]").value = nearest;
     },
   }));
 

@@ -1,0 +1,101 @@
+"""From what was noted about one bottle, day by day, to what the model needs: months since it was made."""
+
+from __future__ import annotations
+
+from calendar import monthrange
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+from datetime import date
+from typing import Any, Protocol
+
+from uptide.core.blend.keeping import BottleLife
+from uptide.core.errors import UptideError
+from uptide.core.oxidation import rate
+from uptide.core.oxidation.history import HeatStep
+from uptide.core.oxidation.learning import Reading, ReadingKind
+from uptide.core.oxidation.surroundings import PLACES, Storage
+
+KINDS = ("made", "opened", "moved", "heated", "strip", "titration", "smell", "used up")
+
+
+class Event(Protocol):
+    """Something that was noted."""
+
+    @property
+    def on(self) -> date:
+        """The day."""
+        ...
+
+    @property
+    def kind(self) -> str:
+        """One of KINDS."""
+        ...
+
+    @property
+    def detail(self) -> Mapping[str, Any]:
+        """What belongs to the kind: place; celsius and hours; low and high; value; off."""
+        ...
+
+
+def months_between(first: date, second: date) -> float:
+    """Months of 730.5 hours from one day to another."""
+    return (second - first).days * 24 / rate.HOURS_A_MONTH
+
+
+def months_later(first: date, months: int) -> date:
+    """The same day so many calendar months later, or the last day of a shorter month.
+
+    >>> months_later(date(2026, 11, 30), 3)
+    datetime.date(2027, 2, 28)
+    """
+    year, month = divmod(first.year * 12 + first.month - 1 + months, 12)
+    return date(year, month + 1, min(first.day, monthrange(year, month + 1)[1]))
+
+
+def made_on(events: Sequence[Event], today: date) -> date:
+    """The day it was made: as noted, else the first day anything was noted, else today."""
+    made = [event.on for event in events if event.kind == "made"]
+    return made[-1] if made else min((event.on for event in events), default=today)
+
+
+def placed(storage: Storage, place: str) -> Storage:
+    """The same bottle in another of the usual places."""
+    if place not in PLACES:
+        raise UptideError(f"There is no place “{place}”; known are {', '.join(PLACES)}.")
+    celsius, swing, light = PLACES[place]
+    return replace(storage, place=place, celsius=celsius, swing=swing, light=light)
+
+
+def life_of(events: Sequence[Event], storage: Storage, today: date) -> BottleLife:
+    """Put events on the time line of months since making; where an opening is noted, it was closed until then."""
+    start = made_on(events, today)
+    later = sorted((event for event in events if event.on >= start), key=lambda event: event.on)
+    moves: dict[int, Storage] = {}
+    heated: dict[int, HeatStep] = {}
+    readings: list[Reading] = []
+    here = storage
+    if any(event.kind == "opened" for event in later):
+        here = replace(storage, opened=False)
+        moves[0] = here
+    for event in later:
+        months = months_between(start, event.on)
+        if event.kind == "opened":
+            here = replace(here, opened=True)
+            moves[int(months)] = here
+        elif event.kind == "moved":
+            here = placed(here, str(event.detail["place"]))
+            moves[int(months)] = here
+        elif event.kind == "heated":
+            heated[int(months)] = HeatStep(float(event.detail["celsius"]), float(event.detail["hours"]))
+        elif event.kind in ("strip", "titration", "smell"):
+            readings.append(read_event(event.kind, months, event.detail))
+    return BottleLife(start.month - 1, moves, heated, tuple(readings))
+
+
+def read_event(kind: str, months: float, detail: Mapping[str, Any]) -> Reading:
+    """A noted reading as the model takes it; raise UptideError for one that cannot be."""
+    if kind == "smell":
+        return Reading(months, ReadingKind.SMELL, off=bool(detail["off"]))
+    low = float(detail["low"])
+    high = low if kind == "titration" else float(detail["high"])
+    return Reading(months, ReadingKind(kind), low, high)

@@ -1,0 +1,398 @@
+"""How long a blend keeps: the kinetic answer with its band, the trade's answer beside it, and what would help."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from enum import StrEnum
+from types import MappingProxyType
+
+import numpy as np
+
+from uptide.core.blend.ingredient import Ingredient, Phase
+from uptide.core.blend.recipe import Row
+from uptide.core.oxidation import rate
+from uptide.core.oxidation.history import HeatStep
+from uptide.core.oxidation.learning import Posterior, Reading, learn
+from uptide.core.oxidation.oil import OilOxidation
+from uptide.core.oxidation.pool import Part, Pool, pool
+from uptide.core.oxidation.protection import Antioxidants, protection_factor
+from uptide.core.oxidation.simulate import (
+    DILUENT_CREDIT,
+    Draws,
+    Simulation,
+    headline_months,
+    risk_word,
+    simulate,
+    total_sd,
+)
+from uptide.core.oxidation.surroundings import (
+    GLASS_PASSES,
+    LIGHT_LEVEL,
+    PLACES,
+    Glass,
+    Light,
+    Storage,
+    peroxide_ceiling,
+    photo_rate,
+)
+
+HARD_CAP, INERT_CAP = 24, 36  # months that are never exceeded in a promise; policy
+WATER_ALLOWED = 0.01  # g/g: with more water than this the model does not apply
+UNKNOWN_ALLOWED = 0.02  # g/g of the oils whose composition may be unknown
+TRADE_FROM = 0.05  # g/g: an oil with less is not the trade's shortest-lived oil
+WATER_MONTHS = (1.0, 2.0)  # what the trade gives a product with water or fresh plant in it; common practice
+HALF = 0.5
+FEW = 400  # draws are enough to rank what helps
+COOL = 17.0  # °C, a cool cupboard
+TOO_MUCH_VITAMIN_E = 0.02  # g/g: more is sticky and protects no better; common practice
+
+
+class School(StrEnum):
+    """Whose answer is quoted."""
+
+    COMPUTED = "computed"
+    SHORTEST = "shortest"
+    EARLIER = "earlier"
+
+
+@dataclass(frozen=True, slots=True)
+class BottleLife:
+    """What befell one bottle: months are counted from its making, `start_month` is that month (0 is January)."""
+
+    start_month: int = 0
+    moves: Mapping[int, Storage] = field(default_factory=lambda: MappingProxyType({}))
+    heated: Mapping[int, HeatStep] = field(default_factory=lambda: MappingProxyType({}))
+    readings: tuple[Reading, ...] = ()
+    supplier_months: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class TidePoint:
+    """The peroxide value [meq/kg] after so many months: nine in ten above `low`, one in ten above `high`."""
+
+    month: int
+    low: float
+    typical: float
+    high: float
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Keeping:
+    """How long a blend keeps, and why. `months` is what may be promised; None where nobody can say.
+
+    `low`, `typical` and `high` are the months that 90, 50 and 10 of a hundred such bottles reach.
+    """
+
+    months: int | None
+    quoted: School
+    reason: str
+    low: float = 0.0
+    typical: float = 0.0
+    high: float = 0.0
+    computed: int = 0
+    trade_months: float | None = None
+    trade_oil: str = ""
+    limited_by: str = ""
+    risk: str = ""
+    tide: tuple[TidePoint, ...] = ()
+    limit_pv: float = 0.0
+    pool: Pool | None = None
+    protection: float = 1.0
+    added: Antioxidants = field(default_factory=Antioxidants)
+    closed_ceiling: float | None = None
+    used_up_months: float | None = None
+    posterior: Posterior | None = None
+    remarks: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Lever:
+    """Something that could be done, and how many months of typical life it brings."""
+
+    name: str
+    months_gained: float
+    typical: float
+
+
+Read = Sequence[tuple[Row, Ingredient]]
+
+
+def keep(read: Read, storage: Storage, school: School, draws: Draws, life: BottleLife) -> Keeping:
+    """Say how long a blend keeps; never raises: what the model does not cover is said so."""
+    refused = _refusal(read, school)
+    if refused is not None:
+        return refused
+    oils = _pool(read)
+    added = _antioxidants(read)
+    protection = protection_factor(added, oils.gamma, oils.alpha, oils.cox)
+    posterior = _learn(oils, storage, protection, life) if life.readings and oils.pooled else None
+    result = simulate(
+        oils, storage, draws, start_month=life.start_month, protection=protection, moves=life.moves,
+        heated=_heat_doses(oils, protection, life),
+        learnt=posterior.sample(draws) if posterior else None,
+    )  # fmt: skip
+    cap = INERT_CAP if oils.pooled is None else HARD_CAP
+    caps = [cap, *([life.supplier_months] if life.supplier_months is not None else [])]
+    computed = headline_months(result, caps)
+    trade, trade_oil = _trade(read)
+    quoted, months = _quote(school, computed, trade)
+    stopped = posterior is not None and posterior.says_off
+    if stopped:
+        months = 0
+    return Keeping(
+        months,
+        quoted,
+        "It smelled off: it is finished, whatever the figures say." if stopped else "",
+        result.quantile(0.10),
+        result.quantile(0.50),
+        result.quantile(0.90),
+        computed,
+        trade,
+        trade_oil,
+        _limit(read, oils, storage, draws, protection, life, result, caps),
+        risk_word(result.quantile(0.50)),
+        _tide(result),
+        oils.limit_pv,
+        oils,
+        protection,
+        added,
+        _ceiling(read),
+        _used_up(read, storage),
+        posterior,
+        _remarks(read, oils, added, protection, storage),
+    )
+
+
+def _heat_doses(oils: Pool, protection: float, life: BottleLife) -> dict[int, float]:
+    """Part of the oxidation life that each heating takes, at the pooled induction time of the blend."""
+    if oils.pooled is None:
+        return {}
+    span = float(rate.life_span(oils.fresh_pv, oils.limit_pv))
+    return {
+        month: float(rate.speed(oils.pooled * protection, oils.fresh_pv, step.celsius + 273.15))
+        * step.air
+        * step.hours
+        / span
+        for month, step in life.heated.items()
+    }
+
+
+def _refusal(read: Read, school: School) -> Keeping | None:
+    grams = sum(row.grams or 0.0 for row, _ in read)
+    fatty = [(row.grams or 0.0, item) for row, item in read if item.is_fatty]
+    if not fatty:
+        return Keeping(None, school, "There is no oil in it yet.")
+    water = sum(row.grams or 0.0 for row, item in read if item.phase is Phase.WATER) / grams
+    if water > WATER_ALLOWED:
+        low, high = WATER_MONTHS
+        return Keeping(
+            None,
+            school,
+            f"The model is for oils without water, and there is {100 * water:.0f} % in this. The trade "
+            "gives such a thing "
+            f"{low:.0f} to {high:.0f} months in the fridge: mould and bacteria end it before rancidity does.",
+            trade_months=low,
+        )
+    unknown = [(mass, item.name) for mass, item in fatty if item.oxidation is None and item.kind != "wax"]
+    share = sum(mass for mass, _ in unknown) / sum(mass for mass, _ in fatty)
+    if share > UNKNOWN_ALLOWED:
+        names = ", ".join(dict.fromkeys(name for _, name in unknown))
+        return Keeping(
+            None, school, f"Unknown: the composition of {names} is not in the catalogue ({100 * share:.0f} %)."
+        )
+    return None
+
+
+def _inert(key: str) -> OilOxidation:
+    return OilOxidation(key, None, "refined", (100.0, 0.0, 0.0, 0.0, 0.0), source="definition")
+
+
+def _pool(read: Read) -> Pool:
+    """The oils of a blend; waxes are counted as inert, for want of figures."""
+    return pool(
+        [
+            Part(item.oxidation or _inert(item.key), row.grams or 0.0)
+            for row, item in read
+            if item.is_fatty and (item.oxidation is not None or item.kind == "wax") and row.grams
+        ]
+    )
+
+
+def _antioxidants(read: Read) -> Antioxidants:
+    """Active substance in the whole [mg/kg], product by product."""
+    total = sum(row.grams or 0.0 for row, _ in read)
+    amounts: dict[str, float] = {}
+    for row, item in read:
+        if item.protects is not None:
+            substance, active = item.protects
+            amounts[substance] = amounts.get(substance, 0.0) + 1e6 * (row.grams or 0.0) * active / total
+    return Antioxidants(**amounts)
+
+
+def _trade(read: Read) -> tuple[float | None, str]:
+    """The trade's school: a blend lasts no longer than its shortest-lived oil of more than a trace."""
+    total = sum(row.grams or 0.0 for row, _ in read)
+    known = [
+        (item.oxidation.trade_life[0], item.name)
+        for row, item in read
+        if item.oxidation and item.oxidation.trade_life and (row.grams or 0.0) / total >= TRADE_FROM
+    ]
+    return min(known) if known else (None, "")
+
+
+def _quote(school: School, computed: int, trade: float | None) -> tuple[School, int]:
+    if trade is None or school is School.COMPUTED:
+        return School.COMPUTED, computed
+    if school is School.SHORTEST:
+        return school, int(trade)
+    return (School.COMPUTED, computed) if computed <= trade else (School.SHORTEST, int(trade))
+
+
+def _learn(oils: Pool, storage: Storage, protection: float, life: BottleLife) -> Posterior:
+    """Learn from the readings along the median path; light is left out of it, and the rate error takes it up."""
+    thinned = oils.oxidisable ** (DILUENT_CREDIT / 2)
+    kappas: list[float] = []
+    here = storage
+    for month in range(1 + int(max(reading.months for reading in life.readings))):
+        here = life.moves.get(month, here)
+        celsius = here.celsius[(life.start_month + month) % 12]
+        kappas.append(
+            float(rate.speed((oils.pooled or 1.0) * protection, oils.fresh_pv, celsius + 273.15))
+            * here.oxidation_factor
+        )
+
+    def grown(months: float) -> float:
+        whole = int(months)
+        hours = sum(kappas[:whole]) + (months - whole) * (kappas[whole] if whole < len(kappas) else 0.0)
+        return hours * rate.HOURS_A_MONTH
+
+    start = sum(p.share * p.oil.fresh_pv for p in oils.parts if not p.oil.is_inert)
+    return learn(
+        life.readings, grown, start, rate_sd=total_sd(oils.osi_sd),
+        seed=rate.SEED_PV * thinned, ceiling=rate.CEILING_PV * thinned,
+    )  # fmt: skip
+
+
+def _tide(result: Simulation) -> tuple[TidePoint, ...]:
+    last = min(len(result.peroxides) - 1, int(1.25 * result.quantile(0.90)) + 3)
+    bands = np.quantile(result.peroxides[: last + 1], (0.10, 0.50, 0.90), axis=1)
+    return tuple(TidePoint(m, *(float(bands[q, m]) for q in range(3))) for m in range(last + 1))
+
+
+def _ceiling(read: Read) -> float | None:
+    """How far the peroxide value can rise in a tight glass bottle with a tenth of head room [meq/kg]."""
+    grams = sum(row.grams or 0.0 for row, _ in read)
+    millilitres = sum(row.millilitres or 0.0 for row, _ in read)
+    return peroxide_ceiling(millilitres / 10, millilitres, grams) if grams else None
+
+
+def _used_up(read: Read, storage: Storage) -> float | None:
+    volume = sum(row.millilitres or 0.0 for row, _ in read)
+    weekly = storage.ml_a_use * storage.uses_a_week
+    return volume / weekly / (rate.HOURS_A_MONTH / 168) if weekly > 0 else None
+
+
+def _few(draws: Draws) -> Draws:
+    return Draws(
+        draws.rate[:FEW], draws.bend[:FEW], draws.ageing[:FEW], draws.light[:FEW], draws.protection[:FEW],
+        draws.diluent[:FEW], draws.peroxide[:, :FEW],
+    )  # fmt: skip
+
+
+def _median(oils: Pool, storage: Storage, draws: Draws, protection: float, start_month: int) -> float:
+    return simulate(oils, storage, draws, start_month=start_month, protection=protection).quantile(0.5)
+
+
+def _limit(
+    read: Read, oils: Pool, storage: Storage, draws: Draws, protection: float, life: BottleLife, result: Simulation,
+    caps: Sequence[float],
+) -> str:  # fmt: skip
+    """What ends it first: the cap or a supplier's date, ageing, or whichever of oil, light and warmth costs most."""
+    if life.supplier_months is not None and result.quantile(0.10) > life.supplier_months:
+        return "a supplier’s best before"
+    if result.quantile(0.10) > min(caps):
+        return f"the cap of {min(caps):.0f} months that no promise passes"
+    middle = min(len(result.ageing_dose) - 1, round(result.quantile(0.5)))
+    if oils.pooled is None or float(np.median(result.ageing_dose[middle])) > HALF:
+        return "ageing: odours, hydrolysis, packaging"
+    few = _few(draws)
+    before = _median(oils, storage, few, protection, life.start_month)
+    weakest = max(oils.parts, key=lambda part: part.share * part.oil.cox)
+    name = next(item.name for _, item in read if item.key == weakest.oil.key)
+    others = [part for part in oils.parts if part.oil.key != weakest.oil.key]
+    gains = {
+        name: (_median(pool(others), storage, few, protection, life.start_month) if others else 2 * before) - before
+    }
+    if photo_rate(oils.light, LIGHT_LEVEL[storage.light], GLASS_PASSES[storage.glass], oils.chlorophyll):
+        gains["light"] = _median(oils, replace(storage, light=Light.DARK), few, protection, life.start_month) - before
+    if max(storage.celsius) > COOL:
+        cooler = replace(storage, celsius=tuple(min(t, COOL) for t in storage.celsius), swing=0.0)
+        gains["warmth"] = _median(oils, cooler, few, protection, life.start_month) - before
+    return max(gains, key=lambda key: gains[key])
+
+
+def _remarks(read: Read, oils: Pool, added: Antioxidants, protection: float, storage: Storage) -> tuple[str, ...]:
+    remarks = []
+    if oils.rules_disagree and oils.careful is not None and oils.pooled is not None:
+        remarks.append(
+            f"The rules of mixing disagree: {oils.pooled:.1f} h pooled, {oils.careful:.1f} h by the "
+            "careful rule. Pooling "
+            "trusts that the stable oil’s antioxidants protect the weak one, which nobody has shown."
+        )
+    if added.tocopheryl_acetate:
+        remarks.append("Tocopheryl acetate does nothing for the oil in the bottle: its phenol is blocked.")
+    if protection < 1:
+        remarks.append("So much α-tocopherol speeds oxidation up; less would protect better.")
+    total = sum(row.grams or 0.0 for row, _ in read)
+    vitamin_e = sum(row.grams or 0.0 for row, i in read if i.protects and "tocopherols" in i.protects[0]) / total
+    if vitamin_e > TOO_MUCH_VITAMIN_E:
+        remarks.append(f"{100 * vitamin_e:.1f} % of vitamin E is sticky and protects no better than 0.1 to 0.5 %.")
+    if any(item.kind == "wax" for _, item in read):
+        remarks.append("Waxes are counted as inert, for want of figures.")
+    used_up = _used_up(read, storage)
+    if used_up is not None:
+        remarks.append(f"Used as stated, it lasts {used_up:.1f} months.")
+    return tuple(remarks)
+
+
+def levers(read: Read, storage: Storage, draws: Draws, life: BottleLife, stand_in: Ingredient) -> tuple[Lever, ...]:
+    """What would help most: each change on its own, by the typical life that it brings, the best first.
+
+    Args:
+        read: the rows that count.
+        storage: where it stands now.
+        draws: what is uncertain.
+        life: what befell it.
+        stand_in: the stable oil that would take the weakest oil's place.
+    """
+    if _refusal(read, School.COMPUTED) is not None:
+        return ()
+    few, oils, added = _few(draws), _pool(read), _antioxidants(read)
+    month = life.start_month
+
+    def typical(
+        where: Storage = storage, extra: Mapping[str, float] = MappingProxyType({}), base: Pool = oils
+    ) -> float:
+        more = replace(added, **{name: getattr(added, name) + amount for name, amount in extra.items()})
+        return _median(base, where, few, protection_factor(more, base.gamma, base.alpha, base.cox), month)
+
+    now = typical()
+    fridge, _, dark = PLACES["fridge"]
+    tried = {
+        "0.1 % mixed tocopherols": typical(extra={"mixed_tocopherols": 1000.0}),
+        "0.1 % rosemary extract (10 % carnosic acid)": typical(extra={"carnosic_acid": 100.0}),
+        "amber glass": typical(replace(storage, glass=Glass.AMBER)),
+        "the dark": typical(replace(storage, light=Light.DARK)),
+        "the fridge": typical(replace(storage, celsius=fridge, swing=1.0, light=dark)),
+        "smaller bottles, each opened when the last is empty": (now + typical(replace(storage, opened=False))) / 2,
+    }
+    living = [part for part in oils.parts if not part.oil.is_inert]
+    if living and stand_in.oxidation is not None:
+        weakest = max(living, key=lambda part: part.share * part.oil.cox)
+        if weakest.oil.key != stand_in.key:
+            name = next(item.name for _, item in read if item.key == weakest.oil.key)
+            swapped = [replace(p, oil=stand_in.oxidation) if p is weakest else p for p in oils.parts]
+            tried[f"{stand_in.name} in place of {name}"] = typical(base=pool(swapped))
+    found = [Lever(name, months - now, months) for name, months in tried.items() if months - now > 0.05]
+    return tuple(sorted(found, key=lambda lever: -lever.months_gained))

@@ -1,0 +1,258 @@
+"""The freshness tide as a picture and in words: peroxides rising towards the high-water mark, month by month."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from datetime import date
+from math import exp
+
+from uptide.core.blend.assessment import Assessment
+from uptide.core.blend.bottle_life import made_on, months_between, months_later
+from uptide.core.blend.keeping import Keeping, School
+from uptide.store.records import BottleEvent
+from uptide.web.drawings import View
+from uptide.web.pages import day, number
+from uptide.web.sheet import OWN_PLACE
+
+WIDTH, HEIGHT, LEFT, TOP, BOTTOM = 980.0, 250.0, 46.0, 26.0, 34.0
+HEADROOM = 1.45  # of the limit: how far up the picture goes
+LABEL_STEP = 74.0  # user units that a label on the time line needs
+QUOTED = {
+    School.COMPUTED: "computed",
+    School.SHORTEST: "the trade’s shortest-lived oil",
+    School.EARLIER: "the earlier of both",
+}
+
+
+class Mark(View):
+    """An event or a reading on the picture; a reading stands between two peroxide values."""
+
+    x: float
+    label: str
+    label_y: float
+    top: float | None = None
+    bottom: float | None = None
+
+
+class Month(View):
+    """One month in words, for the table and for stepping through."""
+
+    month: int
+    when: str
+    low: str
+    typical: str
+    high: str
+    words: str
+    x: float
+
+
+class EventView(View):
+    """A note in words."""
+
+    id: int
+    on: str
+    words: str
+
+
+class TideView(View):
+    """Everything the freshness tide shows."""
+
+    verdict: str
+    until: str
+    reason: str
+    facts: tuple[tuple[str, str], ...]
+    remarks: tuple[str, ...]
+    months: tuple[Month, ...]
+    band: str
+    line: str
+    ghost: str
+    limit_y: float
+    limit: str
+    promise_x: float | None
+    ticks: tuple[tuple[float, str], ...]
+    levels: tuple[tuple[float, str], ...]
+    marks: tuple[Mark, ...]
+    events: tuple[EventView, ...]
+    made: str
+    width: float = WIDTH
+    height: float = HEIGHT
+    left: float = LEFT
+    top: float = TOP
+    floor: float = HEIGHT - BOTTOM
+    place: str = ""
+    own_celsius: str = ""
+    light: str = ""
+    glass: str = "amber"
+    wall: str = "glass"
+    opened: str = "yes"
+    ml_a_use: str = ""
+    uses_a_week: str = "7"
+
+
+def tide_view(
+    assessment: Assessment, events: Sequence[BottleEvent], today: date, ghost: Keeping | None = None
+) -> TideView | None:
+    """Lay out the tide; `ghost` is the saved version behind the one that is being changed."""
+    keeping = assessment.keeping
+    if keeping is None:
+        return None
+    start = made_on(events, today)
+    last = max((point.month for point in keeping.tide), default=0)
+    if ghost is not None and ghost.tide:
+        last = max(last, ghost.tide[-1].month)
+    ceiling = HEADROOM * (keeping.limit_pv or 10.0)
+
+    def x(months: float) -> float:
+        return LEFT + (WIDTH - LEFT - 14) * min(months, last) / max(last, 1)
+
+    def y(pv: float) -> float:
+        return HEIGHT - BOTTOM - (HEIGHT - BOTTOM - TOP) * min(max(pv, 0.0), ceiling) / ceiling
+
+    up = [f"{x(p.month):.1f},{y(p.high):.1f}" for p in keeping.tide]
+    down = [f"{x(p.month):.1f},{y(p.low):.1f}" for p in reversed(keeping.tide)]
+    storage = assessment.recipe.storage
+    celsius = storage.celsius
+    own = " ".join(f"{t:g}" for t in (celsius if len(set(celsius)) > 1 else celsius[:1]))
+    until = months_later(start, keeping.months) if keeping.months is not None else None
+    step = max(1, -(-last // 12))
+    return TideView(
+        verdict=_verdict(keeping),
+        until="" if until is None or not keeping.months else day(until),
+        reason=keeping.reason,
+        facts=_facts(keeping),
+        remarks=keeping.remarks,
+        months=tuple(_month(p.month, p.low, p.typical, p.high, start, x(p.month)) for p in keeping.tide),
+        band=" ".join(up + down),
+        line=" ".join(f"{x(p.month):.1f},{y(p.typical):.1f}" for p in keeping.tide),
+        ghost=" ".join(f"{x(p.month):.1f},{y(p.typical):.1f}" for p in ghost.tide) if ghost else "",
+        limit_y=y(keeping.limit_pv),
+        limit=f"high water: {keeping.limit_pv:.1f} meq/kg",
+        promise_x=x(keeping.months) if keeping.months else None,
+        ticks=tuple((x(m), str(m)) for m in range(0, last + 1, step)),
+        levels=tuple((y(v), f"{v:g}") for v in range(0, int(ceiling) + 1, 5)),
+        marks=_marks(events, start, x, y, last),
+        events=tuple(EventView(id=e.id, on=day(e.on), words=_words(e)) for e in events),
+        made=day(start),
+        place=storage.place,
+        own_celsius=own if storage.place == OWN_PLACE else "",
+        light=storage.light.value,
+        glass=storage.glass.value,
+        wall=storage.wall,
+        opened="yes" if storage.opened else "no",
+        ml_a_use=f"{storage.ml_a_use:g}" if storage.ml_a_use else "",
+        uses_a_week=f"{storage.uses_a_week:g}",
+    )
+
+
+def _verdict(keeping: Keeping) -> str:
+    if keeping.months is None:
+        return "not worked out"
+    if keeping.months == 0:
+        return "finished" if keeping.reason else "test before use"
+    return f"{keeping.months} month{'s' if keeping.months != 1 else ''}"
+
+
+def _facts(keeping: Keeping) -> tuple[tuple[str, str], ...]:
+    """The verdict's reasons, each a name and a sentence."""
+    if keeping.pool is None:
+        return ()
+    pool = keeping.pool
+    facts = [
+        (
+            "Band",
+            f"nine in ten reach {keeping.low:.1f} months, half reach {keeping.typical:.1f}, one in ten "
+            f"{keeping.high:.1f}",
+        ),
+        ("Limited by", keeping.limited_by),
+        ("Oxidation risk", keeping.risk),
+    ]
+    if keeping.trade_months is not None:
+        facts.append(
+            ("The trade says", f"{keeping.trade_months:.0f} months, for {keeping.trade_oil}, its shortest-lived oil")
+        )
+    facts.append(("Quoted", f"{QUOTED[keeping.quoted]}; computed {keeping.computed}"))
+    if pool.pooled is not None and pool.careful is not None:
+        facts.append(
+            ("Induction time", f"{pool.pooled:.1f} h at 110 °C pooled, {pool.careful:.1f} h by the careful rule")
+        )
+    if not keeping.added.is_empty:
+        facts.append(
+            (
+                "Protection",
+                f"× {keeping.protection:.2f}; the oils bring {pool.gamma:.0f} mg/kg of tocopherols of their own",
+            )
+        )
+    if keeping.closed_ceiling is not None:
+        facts.append(
+            (
+                "Air",
+                "in tight glass, never opened, the oxygen inside is used up after a rise of "
+                f"{keeping.closed_ceiling:.1f} meq/kg",
+            )
+        )
+    if keeping.posterior is not None:
+        turned = "faster" if keeping.posterior.rate_mean > 0 else "slower"
+        facts.append(
+            (
+                "Learnt",
+                f"from your readings, this bottle turns {turned} than the book: × "
+                f"{exp(keeping.posterior.rate_mean):.2f}",
+            )
+        )
+    return tuple(facts)
+
+
+def _month(month: int, low: float, typical: float, high: float, start: date, x: float) -> Month:
+    when = months_later(start, month)
+    return Month(
+        month=month,
+        when=f"{when:%b %Y}",
+        low=number(low),
+        typical=number(typical),
+        high=number(high),
+        words=f"Month {month}, {when:%b %Y}: {typical:.1f} meq/kg, {low:.1f} to {high:.1f}",
+        x=x,
+    )
+
+
+def _words(event: BottleEvent) -> str:
+    detail = event.detail
+    match event.kind:
+        case "moved":
+            return f"moved to: {detail['place']}"
+        case "heated":
+            return f"heated, {detail['celsius']:g} °C for {detail['hours']:g} h"
+        case "strip":
+            return f"strip, {detail['low']:g} to {detail['high']:g} meq/kg"
+        case "titration":
+            return f"titrated, {detail['low']:g} meq/kg"
+        case "smell":
+            return "smelled off" if detail["off"] else "smelled fine"
+    return event.kind
+
+
+def _marks(
+    events: Sequence[BottleEvent], start: date, x: Callable[[float], float], y: Callable[[float], float], last: float
+) -> tuple[Mark, ...]:
+    """Events and readings that fall on the time line, their labels in up to three rows."""
+    marks: list[Mark] = []
+    ends: list[float] = []
+    for event in events:
+        months = months_between(start, event.on)
+        if not 0 <= months <= last:
+            continue
+        place = x(months)
+        row = next((i for i, end in enumerate(ends) if place - end > LABEL_STEP), len(ends))
+        ends[row : row + 1] = [place]
+        reading = event.kind in ("strip", "titration")
+        high = event.detail.get("high", event.detail.get("low", 0.0)) if reading else 0.0
+        marks.append(
+            Mark(
+                x=place,
+                label=_words(event),
+                label_y=TOP - 12 + 13 * (row % 3),
+                top=y(high) if reading else None,
+                bottom=y(event.detail["low"]) if reading else None,
+            )
+        )
+    return tuple(marks)
