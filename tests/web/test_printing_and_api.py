@@ -69,7 +69,9 @@ def test_the_label_is_one_page_of_its_own_size(client: TestClient) -> None:
 def test_the_api_gives_what_the_page_shows(client: TestClient) -> None:
     body = {"recipe": "2 tbsp grapeseed, 1 oz olive", "container": {"kind": "dropper", "size_ml": 60}}
     found = client.post("/api/assess", json=body).json()
-    answered = client.post("/api/assess", json=body | {"answers": {"1": {"unit": "oz_weight"}}}).json()
+    answered = client.post(
+        "/api/assess", json=body | {"answers": [{"row": 1, "key": "unit", "value": "oz_weight"}]}
+    ).json()
 
     assert found["rows"][0]["grams"] == pytest.approx(27.267, abs=0.001)
     assert set(found["rows"][0]) >= {"typed", "ingredient", "grams", "percent_mass", "millilitres"}

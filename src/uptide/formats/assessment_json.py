@@ -60,7 +60,7 @@ class OptionOut(Frozen):
 
 
 class QuestionOut(Frozen):
-    """What must be answered before the row counts; answer with `answers: {key: value}`."""
+    """What must be answered before the row counts; answer with its row, key and value."""
 
     key: str
     text: str

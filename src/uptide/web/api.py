@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, Literal
 
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, JSONResponse
 from pydantic import BaseModel, ConfigDict, Field
 
+from uptide.catalogue.load import shipped_catalogue
 from uptide.core.blend.recipe import LONGEST_RECIPE, Entry, Recipe
 from uptide.core.errors import UptideError
 from uptide.core.measures.lines import split_recipe
@@ -24,26 +25,35 @@ router = APIRouter(prefix="/api", tags=["assess"])
 class ContainerIn(BaseModel):
     """A container by kind and size."""
 
-    model_config = ConfigDict(extra="forbid")
-    kind: str = Field("bottle", description=f"One of {', '.join(KINDS)}.")
+    model_config = ConfigDict(extra="forbid", strict=True)
+    kind: str = Field("bottle", description="What it is.", json_schema_extra={"enum": list(KINDS)})
     size_ml: float = Field(description="What it holds up to the shoulder [mL].", ge=1, le=20_000)
+
+
+class AnswerIn(BaseModel):
+    """The answer to one question of one row."""
+
+    model_config = ConfigDict(extra="forbid", strict=True)
+    row: int = Field(description="Place of the row, from 0.", ge=0)
+    key: Literal["name", "unit"]
+    value: str
 
 
 class RecipeIn(BaseModel):
     """A recipe in the words of a person."""
 
-    model_config = ConfigDict(extra="forbid")
+    model_config = ConfigDict(extra="forbid", strict=True)
     recipe: str = Field(
         description="One thing to a line, or parted by commas.",
         max_length=LONGEST_TEXT,
         examples=["2 tbsp grapeseed, 1 tbsp jojoba, 12 drops lavender"],
     )
-    answers: dict[int, dict[str, str]] = Field(
-        default_factory=dict,
-        description="Answers to questions, by place of the row from 0.",
-        examples=[{0: {"unit": "fl_oz"}}],
+    answers: list[AnswerIn] = Field(
+        default_factory=list, description="Answers to questions that an earlier call asked."
     )
-    product: str = Field("body-oil", description="Key of the product.")
+    product: str = Field(
+        "body-oil", description="Key of the product.", json_schema_extra={"enum": list(shipped_catalogue().products)}
+    )
     container: ContainerIn | None = None
 
 
@@ -67,7 +77,10 @@ def assess_recipe(body: RecipeIn, store: Store, facts: Facts, habits: Measures) 
         raise UptideError(f"The recipe has {len(lines)} rows; up to {LONGEST_RECIPE} are weighed.")
     facts.product(body.product)
     container = Container(body.container.kind, body.container.size_ml) if body.container else None
-    entries = tuple(Entry(typed, body.answers.get(i, {})) for i, typed in enumerate(lines))
+    entries = tuple(
+        Entry(typed, {answer.key: answer.value for answer in body.answers if answer.row == i})
+        for i, typed in enumerate(lines)
+    )
     return assessment_out(assess_here(Recipe(entries, body.product, container, habits), facts, store))
 
 

@@ -9,12 +9,13 @@ from math import exp
 from uptide.core.blend.assessment import Assessment
 from uptide.core.blend.bottle_life import made_on, months_between, months_later
 from uptide.core.blend.keeping import Keeping, School
+from uptide.core.oxidation.surroundings import PLACES, Light, Storage
 from uptide.store.records import BottleEvent
 from uptide.web.drawings import View
 from uptide.web.pages import day, number
 from uptide.web.sheet import OWN_PLACE
 
-WIDTH, HEIGHT, LEFT, TOP, BOTTOM = 980.0, 250.0, 46.0, 26.0, 34.0
+WIDTH, HEIGHT, LEFT, TOP, BOTTOM = 800.0, 280.0, 34.0, 56.0, 36.0
 HEADROOM = 1.45  # of the limit: how far up the picture goes
 LABEL_STEP = 74.0  # user units that a label on the time line needs
 QUOTED = {
@@ -82,6 +83,7 @@ class TideView(View):
     place: str = ""
     own_celsius: str = ""
     light: str = ""
+    light_here: str = ""
     glass: str = "amber"
     wall: str = "glass"
     opened: str = "yes"
@@ -135,13 +137,20 @@ def tide_view(
         made=day(start),
         place=storage.place,
         own_celsius=own if storage.place == OWN_PLACE else "",
-        light=storage.light.value,
+        light="" if _is_the_place_s(storage) else storage.light.value,
+        light_here=storage.light.value,
         glass=storage.glass.value,
         wall=storage.wall,
         opened="yes" if storage.opened else "no",
         ml_a_use=f"{storage.ml_a_use:g}" if storage.ml_a_use else "",
         uses_a_week=f"{storage.uses_a_week:g}",
     )
+
+
+def _is_the_place_s(storage: Storage) -> bool:
+    """Whether the light is simply that of the place."""
+    _, _, light = PLACES.get(storage.place, ((), 0.0, Light.DARK))
+    return light is storage.light
 
 
 def _verdict(keeping: Keeping) -> str:
@@ -250,7 +259,7 @@ def _marks(
             Mark(
                 x=place,
                 label=_words(event),
-                label_y=TOP - 12 + 13 * (row % 3),
+                label_y=28 + 14 * (row % 2),
                 top=y(high) if reading else None,
                 bottom=y(event.detail["low"]) if reading else None,
             )

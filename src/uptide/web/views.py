@@ -183,7 +183,7 @@ def reading_view(assessment: Assessment, catalogue: Catalogue) -> ReadingView:
             row_view(row, entry.answers) for row, entry in zip(assessment.rows, assessment.recipe.entries, strict=True)
         ),
         figures=tuple(figure for figure in figures if figure.key not in HEADLINE),
-        headline=tuple(figure for figure in figures if figure.key in HEADLINE),
+        headline=tuple(figure for key in HEADLINE for figure in figures if figure.key == key),
         remarks=assessment.remarks,
         cautions=tuple(CautionView(grade=c.grade, message=c.message, why=c.why) for c in assessment.cautions),
         ribbon=draw_ribbon(assessment.acids),

@@ -1,0 +1,211 @@
+"""How long a blend keeps: the verdict, whose answer is quoted, what limits it, what would help, what befell it."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import date
+
+import numpy as np
+import pytest
+
+from uptide.catalogue.load import Catalogue, shipped_catalogue
+from uptide.core.blend.assess import assess
+from uptide.core.blend.assessment import Assessment
+from uptide.core.blend.bottle_life import life_of, made_on, months_later, placed
+from uptide.core.blend.keeping import BottleLife, Keeping, School, levers
+from uptide.core.blend.recipe import Entry, Recipe
+from uptide.core.errors import UptideError
+from uptide.core.measures.habits import Habits
+from uptide.core.measures.lines import split_recipe
+from uptide.core.oxidation.learning import Reading, ReadingKind
+from uptide.core.oxidation.simulate import make_draws
+from uptide.core.oxidation.surroundings import Glass, Light, Storage
+from uptide.store.records import BottleEvent
+
+CATALOGUE = shipped_catalogue()
+DRAWS = make_draws(np.random.default_rng(5), 1000)
+
+
+def assessed(
+    text: str, storage: Storage | None = None, habits: Habits | None = None, life: BottleLife | None = None
+) -> Assessment:
+    entries = tuple(Entry(row) for row in split_recipe(text))
+    recipe = Recipe(entries, habits=habits or Habits(), storage=storage or Storage())
+    return assess(recipe, CATALOGUE.ingredients, CATALOGUE.names, draws=DRAWS, life=life)
+
+
+def keeping(
+    text: str, storage: Storage | None = None, habits: Habits | None = None, life: BottleLife | None = None
+) -> Keeping:
+    found = assessed(text, storage, habits, life).keeping
+    assert found is not None
+    return found
+
+
+def test_the_promise_is_whole_months_that_nine_in_ten_reach() -> None:
+    found = keeping("2 tbsp rosehip, 1 tbsp jojoba")
+
+    assert found.months == int(found.low)
+    assert found.low < found.typical < found.high
+    assert found.trade_months == 6  # the trade's shortest life of rosehip, common practice
+    assert found.trade_oil == "Rosehip seed oil"
+
+
+def test_nothing_is_promised_past_the_cap() -> None:
+    assert keeping("50 g meadowfoam", replace(Storage(), celsius=(4.0,) * 12)).months == 24
+    assert keeping("50 g squalane", replace(Storage(), celsius=(4.0,) * 12)).months == 36
+
+
+def test_a_supplier_s_date_caps_it_and_is_named() -> None:
+    found = keeping("50 g jojoba", life=BottleLife(supplier_months=3))
+
+    assert found.months == 3
+    assert found.limited_by == "a supplier’s best before"
+
+
+@pytest.mark.parametrize(
+    ("school", "quoted"), [("computed", School.COMPUTED), ("shortest", School.SHORTEST), ("earlier", School.COMPUTED)]
+)
+def test_the_school_decides_whose_answer_is_quoted(school: str, quoted: School) -> None:
+    found = keeping("2 tbsp rosehip, 1 tbsp jojoba", habits=Habits(keeps_by=school))
+
+    assert found.quoted is quoted
+    assert found.months == (6 if quoted is School.SHORTEST else found.computed)
+
+
+def test_warmth_light_and_air_shorten_what_the_fridge_lengthens() -> None:
+    here = Storage()
+    places = [
+        placed(here, "fridge"),
+        here,
+        placed(here, "bathroom"),
+        placed(replace(here, glass=Glass.CLEAR), "sunny shelf"),
+    ]
+    lives = [keeping("2 tbsp rosehip, 1 tbsp jojoba", place).typical for place in places]
+
+    assert lives == sorted(lives, reverse=True)
+    assert keeping("50 g rosehip", replace(here, opened=False)).typical > keeping("50 g rosehip", here).typical
+
+
+@pytest.mark.parametrize(
+    ("text", "storage", "limit"),
+    [
+        ("50 g grapeseed, 50 g jojoba", Storage(), "Grapeseed oil"),
+        ("50 g olive", replace(Storage(), light=Light.SUNNY, glass=Glass.CLEAR), "light"),
+        ("50 g almond", replace(Storage(), celsius=(33.0,) * 12), "warmth"),
+        ("50 g squalane", Storage(), "ageing"),
+        ("50 g meadowfoam", replace(Storage(), celsius=(4.0,) * 12), "the cap of 24 months"),
+    ],
+)
+def test_what_limits_it_is_named(text: str, storage: Storage, limit: str) -> None:
+    assert keeping(text, storage).limited_by.startswith(limit)
+
+
+def test_vitamin_e_helps_its_acetate_does_nothing_and_much_is_a_mistake() -> None:
+    plain = keeping("99 g rosehip")
+    helped = keeping("99 g rosehip, 0.2% mixed tocopherols")
+    acetate = keeping("99 g rosehip, 0.2% tocopheryl acetate")
+    much = keeping("90 g rosehip, 10% mixed tocopherols")
+
+    assert helped.typical > plain.typical
+    assert acetate.typical == pytest.approx(plain.typical, rel=0.01)
+    assert any("does nothing" in remark for remark in acetate.remarks)
+    assert any("sticky" in remark for remark in much.remarks)
+    assert much.typical < helped.typical
+
+
+def test_water_and_unknown_oils_are_refused_with_the_reason() -> None:
+    wet, unknown = keeping("50 g jojoba, 5 g aloe gel"), keeping("50 g infused oil")
+
+    assert wet.months is None
+    assert "without water" in wet.reason
+    assert "1 to 2 months" in wet.reason
+    assert unknown.months is None
+    assert "Infused oil" in unknown.reason
+    assert assessed("50 g jojoba, 5 g aloe gel").finding("keeps_months").value is None
+
+
+def test_the_finding_is_the_verdict() -> None:
+    assessment = assessed("2 tbsp rosehip, 1 tbsp jojoba")
+    assert assessment.keeping is not None
+    finding = assessment.finding("keeps_months")
+
+    assert (finding.value, finding.low, finding.high) == (
+        assessment.keeping.months, assessment.keeping.low, assessment.keeping.high,
+    )  # fmt: skip
+    assert {entry.name for entry in finding.inputs} >= {"Rosehip seed oil", "Jojoba oil (liquid wax)"}
+
+
+def test_the_tide_rises_and_its_band_contains_its_line() -> None:
+    tide = keeping("2 tbsp rosehip, 1 tbsp jojoba").tide
+
+    assert [point.typical for point in tide] == sorted(point.typical for point in tide)
+    assert all(point.low <= point.typical <= point.high for point in tide)
+    assert tide[0].typical == pytest.approx(2.5, rel=0.1)  # two cold-pressed lots, fresh
+
+
+def test_levers_are_ranked_and_each_gains(catalogue: Catalogue) -> None:
+    assessment = assessed("2 tbsp rosehip, 1 tbsp jojoba", placed(replace(Storage(), glass=Glass.CLEAR), "bathroom"))
+    read = [(row, row.ingredient) for row in assessment.resolution.read if row.ingredient]
+    stand_in = catalogue.ingredients["sunflower-high-oleic"]
+    found = levers(read, assessment.recipe.storage, DRAWS, BottleLife(), stand_in)
+    gains = [lever.months_gained for lever in found]
+
+    assert gains == sorted(gains, reverse=True)
+    assert {"the fridge", "amber glass", "Sunflower oil (high oleic) in place of Rosehip seed oil"} <= {
+        lever.name for lever in found
+    }
+    assert all(gain > 0 for gain in gains)
+
+
+def test_strips_narrow_the_band_and_an_off_smell_ends_it() -> None:
+    strips = tuple(Reading(m, ReadingKind.STRIP, low, high) for m, low, high in ((1, 0, 5), (2, 2, 5), (4, 5, 10)))
+    before = keeping("50 g sunflower oil high linoleic")
+    after = keeping("50 g sunflower oil high linoleic", life=BottleLife(readings=strips))
+    off = keeping("50 g jojoba", life=BottleLife(readings=(Reading(1, ReadingKind.SMELL, off=True),)))
+
+    assert after.high / after.low < before.high / before.low
+    assert off.months == 0
+    assert "smelled off" in off.reason
+
+
+def event(number: int, on: str, kind: str, **detail: object) -> BottleEvent:
+    return BottleEvent(number, date.fromisoformat(on), kind, detail)
+
+
+def test_events_become_months_since_making() -> None:
+    today = date(2026, 11, 24)
+    events = [
+        event(1, "2026-07-20", "made"),
+        event(2, "2026-09-20", "opened"),
+        event(3, "2026-10-25", "moved", place="fridge"),
+        event(4, "2026-08-01", "heated", celsius=50, hours=6),
+        event(5, "2026-11-20", "strip", low=2, high=5),
+        event(6, "2026-11-21", "smell", off=False),
+    ]
+    life = life_of(events, Storage(), today)
+
+    assert made_on(events, today) == date(2026, 7, 20)
+    assert life.start_month == 6  # July
+    assert [life.moves[m].opened for m in sorted(life.moves)] == [False, True, True]
+    assert life.moves[3].place == "fridge"
+    assert life.heated[0].celsius == 50
+    assert [reading.kind.value for reading in life.readings] == ["strip", "smell"]
+    assert life.readings[0].months == pytest.approx(123 * 24 / 730.5)
+
+
+def test_heat_takes_a_part_of_the_life() -> None:
+    events = [event(1, "2026-07-20", "made"), event(2, "2026-07-21", "heated", celsius=110, hours=0.5)]
+    heated = keeping("50 g sunflower oil high linoleic", life=life_of(events, Storage(), date(2026, 11, 24)))
+
+    assert heated.typical < 0.9 * keeping("50 g sunflower oil high linoleic", life=BottleLife(start_month=6)).typical
+
+
+def test_without_events_it_is_made_today_and_unknown_places_are_refused() -> None:
+    today = date(2026, 11, 24)
+
+    assert made_on([], today) == today
+    assert life_of([], Storage(), today).start_month == 10
+    assert months_later(date(2026, 1, 31), 1) == date(2026, 2, 28)
+    with pytest.raises(UptideError, match="no place"):
+        placed(Storage(), "attic")

@@ -1,0 +1,116 @@
+"""The freshness tide on the page, and what is noted of a bottle."""
+
+from __future__ import annotations
+
+import pytest
+from fastapi.testclient import TestClient
+from tests.web.conftest import token
+from tests.web.test_pages import saved, words
+
+
+def noted(client: TestClient, blend: str, kind: str, on: str = "2026-10-01", **fields: str) -> str:
+    form = {"token": token(client, blend), "kind": kind, "on": on} | fields
+    answer = client.post(f"{blend}/events", data=form)
+    assert answer.status_code == 200, words(answer.text)
+    return words(answer.text)
+
+
+def test_the_tide_says_until_when_and_why(client: TestClient) -> None:
+    page = words(client.get(saved(client).split("?")[0]).text)
+
+    assert "Keeps until" in page
+    assert "Limited by Grapeseed oil" in page
+    assert "The trade says 6 months, for Grapeseed oil" in page
+    assert "nine in ten reach" in page
+
+
+def test_where_it_lives_is_kept_with_the_version(client: TestClient) -> None:
+    place = saved(client, place="fridge", glass="clear", opened="no", ml_a_use="1,5").split("?")[0]
+    page = client.get(place).text
+
+    assert '<option value="fridge" selected>' in page
+    assert '<option value="clear" selected>' in page
+    assert '<option value="no" selected>' in page
+    assert "Used as stated" in page
+
+
+@pytest.mark.parametrize(
+    ("celsius", "message"), [("20 20", "wanted are twelve"), ("hot", "is not a temperature"), ("99", "from -30 to 60")]
+)
+def test_own_temperatures_are_checked_and_nothing_typed_is_lost(client: TestClient, celsius: str, message: str) -> None:
+    form = {
+        "token": token(client),
+        "new": "2 tbsp jojoba",
+        "op": "add",
+        "place": "own temperatures",
+        "celsius": celsius,
+    }
+    page = client.post("/sheet", data=form).text
+
+    assert message in page
+    assert "2 tbsp jojoba" in page
+
+
+def test_own_temperatures_may_be_one_or_twelve(client: TestClient) -> None:
+    form = {"token": token(client), "new": "2 tbsp jojoba", "op": "add", "place": "own temperatures"}
+
+    assert 'value="18.5"' in client.post("/sheet", data=form | {"celsius": "18,5"}).text
+    twelve = "8 9 11 13 16 19 21 21 18 14 11 9"
+    assert f'value="{twelve}"' in client.post("/sheet", data=form | {"celsius": twelve}).text
+
+
+def test_what_would_help_most_is_answered_on_request(client: TestClient) -> None:
+    form = {"token": token(client), "typed": ["2 tbsp rosehip"], "answers": [""], "op": "levers", "place": "bathroom"}
+    page = words(client.post("/sheet", data=form).text)
+
+    assert "the fridge" in page
+    assert "Months gained" in page
+
+
+def test_notes_make_the_tide_learn_and_can_be_taken_out(client: TestClient) -> None:
+    place = saved(client, new="2 tbsp rosehip").split("?")[0]
+    noted(client, place, "made", "2026-08-01")
+    noted(client, place, "moved", "2026-08-10", place="bathroom")
+    noted(client, place, "heated", "2026-08-02", celsius="50", hours="2")
+    noted(client, place, "titration", "2026-09-15", low="4.2")
+    page = noted(client, place, "strip", "2026-10-01", low="2", high="5")
+
+    assert "strip, 2 to 5 meq/kg" in page
+    assert "from your readings" in page
+    assert "moved to: bathroom" in page
+    off = noted(client, place, "smell", "2026-10-02", smell="off")
+    assert "It smelled off" in off
+    answer = client.post(f"{place}/events/6/remove", data={"token": token(client, place)})
+    assert "It smelled off" not in words(answer.text)
+
+
+def test_a_note_sent_twice_is_one_note(client: TestClient) -> None:
+    place = saved(client).split("?")[0]
+    form = {"token": token(client, place), "kind": "smell", "on": "2026-10-01", "smell": "fine"}
+    client.post(f"{place}/events", data=form)
+
+    assert words(client.post(f"{place}/events", data=form).text).count("1 Oct 2026: smelled fine") == 1
+
+
+@pytest.mark.parametrize(
+    ("fields", "message"),
+    [
+        ({"kind": "exploded"}, "nothing that is noted"),
+        ({"kind": "strip", "low": "5", "high": "2"}, "cannot be read"),
+        ({"kind": "strip", "low": "x", "high": "2"}, "is not a peroxide value"),
+        ({"kind": "heated", "celsius": "900", "hours": "1"}, "is no step"),
+        ({"kind": "moved", "place": "attic"}, "no place"),
+    ],
+)
+def test_a_note_that_cannot_be_says_why(client: TestClient, fields: dict[str, str], message: str) -> None:
+    place = saved(client).split("?")[0]
+    answer = client.post(f"{place}/events", data={"token": token(client, place), "on": "2026-10-01"} | fields)
+
+    assert answer.status_code == 400
+    assert message in words(answer.text)
+
+
+def test_the_trade_s_answer_is_quoted_when_a_person_wants_it(client: TestClient) -> None:
+    client.post("/measures", data={"token": token(client, "/measures"), "keeps_by": "shortest"})
+
+    assert "Quoted the trade’s shortest-lived oil" in words(client.get(saved(client).split("?")[0]).text)
