@@ -5,6 +5,7 @@ Run with `make bench`. Figures are the median and the 95th percentile in millise
 
 from __future__ import annotations
 
+import math
 import socket
 import statistics
 import sys
@@ -13,16 +14,22 @@ import threading
 import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from dataclasses import replace
 from pathlib import Path
 
+import numpy as np
 import uvicorn
 from playwright.sync_api import sync_playwright
 
 from uptide.catalogue.load import DATA, load_catalogue, shipped_catalogue
 from uptide.cli.demo import make_demo
 from uptide.core.blend.assess import assess
+from uptide.core.blend.bottle_life import placed
 from uptide.core.blend.recipe import Entry, Recipe
 from uptide.core.measures.lines import parse_line
+from uptide.core.oxidation.pool import Part, pool
+from uptide.core.oxidation.simulate import make_draws, simulate, standard_draws
+from uptide.core.oxidation.surroundings import Glass, Storage
 from uptide.core.physics.bottle import Container
 from uptide.web.app import create_app
 
@@ -77,6 +84,39 @@ def running() -> Iterator[str]:
         listener.close()
 
 
+def one_bottle(months: int) -> float:
+    """The same law for one bottle, step by step in plain Python: what the vectorised run is measured against."""
+    kappa = induction = 0.0
+    pv, fresh, limit, seed, ceiling, osi = 1.0, 1.0, 10.0, 1.0, 300.0, 4.2
+    for month in range(months):
+        kelvin = 290.15 + 4 * math.sin(month)
+        induction = -math.log((fresh + seed) / (ceiling - fresh)) - 2 * (ceiling - seed) / (ceiling + seed)
+        bend = (math.log(383.15 / 293.15) - math.log(kelvin / 293.15)) / math.log(383.15 / 293.15)
+        kappa = induction / (osi * math.exp(8.2 * bend))
+        k = kappa / (1 + seed / ceiling)
+        lit = seed + 0.001 / k
+        grown = math.expm1(min(k * (ceiling + lit) * 730.5 / ceiling, 60))
+        pv += (pv + lit) * (ceiling - pv) * grown / ((ceiling - pv) + (pv + lit) * (1 + grown))
+        pv = min(pv, 0.999 * ceiling)
+    return pv / limit
+
+
+def oxidation() -> None:
+    oils = {key: item.oxidation for key, item in shipped_catalogue().ingredients.items() if item.oxidation}
+    mixed = pool([Part(oils[key], 0.25) for key in ("sunflower", "rosehip", "jojoba", "mct")])
+    draws = make_draws(np.random.default_rng(1), 4000)
+    lit = placed(replace(Storage(), glass=Glass.CLEAR), "bathroom")
+    seasons = replace(lit, celsius=(8.0, 9, 11, 13, 16, 19, 21, 21, 18, 14, 11, 9))
+    dark = timed(lambda _: simulate(mixed, Storage(), draws), 30)
+    light = timed(lambda _: simulate(mixed, seasons, draws), 30)
+    scalar = timed(lambda _: [one_bottle(60) for _ in range(400)], 5)
+    show("oxidation: 4,000 draws, 60 months, dark", dark)
+    show("oxidation: 4,000 draws, 60 months, lit, by the season", light)
+    show("oxidation: 400 bottles one by one, lit (a tenth of it)", scalar)
+    ratio = 10 * statistics.median(scalar) / statistics.median(light)
+    print(f"{'oxidation: vectorised against one by one':58} {ratio:.0f} times faster")
+
+
 def core() -> None:
     catalogue = shipped_catalogue()
 
@@ -85,8 +125,14 @@ def core() -> None:
         recipe = Recipe(entries, container=Container("bottle", 250))
         return assess(recipe, catalogue.ingredients, catalogue.names)
 
+    def keep_ten(turn: int) -> object:
+        entries = tuple(Entry(row) for row in [f"{2 + turn / 100:.2f} tbsp grapeseed", *TEN_ROWS[1:]])
+        recipe = Recipe(entries, container=Container("bottle", 250))
+        return assess(recipe, catalogue.ingredients, catalogue.names, draws=standard_draws())
+
     show("core: read one new line", timed(lambda turn: parse_line(f"{turn + 0.25} tbsp grapeseed"), 300))
     show("core: assess ten rows, one of them new", timed(assess_ten, 200))
+    show("core: the same with how long it keeps, and its band", timed(keep_ten, 100))
     show("catalogue: load and check all tables", timed(lambda _: load_catalogue(DATA), 5))
 
 
@@ -112,6 +158,7 @@ def browser(base: str) -> None:
 def main() -> None:
     print(f"Python {sys.version.split()[0]}")
     core()
+    oxidation()
     with running() as base:
         browser(base)
 

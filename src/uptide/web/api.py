@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, JSONResponse
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
 from uptide.catalogue.load import shipped_catalogue
 from uptide.core.blend.recipe import LONGEST_RECIPE, Entry, Recipe
@@ -30,11 +30,18 @@ class ContainerIn(BaseModel):
     size_ml: float = Field(description="What it holds up to the shoulder [mL].", ge=1, le=20_000)
 
 
+def _no_boolean(value: object) -> object:
+    """JSON's true is not 1 here; 1.0 is, as JSON has one kind of number."""
+    if isinstance(value, bool):
+        raise ValueError("a row is a number")  # noqa: TRY004 - pydantic turns ValueError into a refusal
+    return value
+
+
 class AnswerIn(BaseModel):
     """The answer to one question of one row."""
 
-    model_config = ConfigDict(extra="forbid", strict=True)
-    row: int = Field(description="Place of the row, from 0.", ge=0)
+    model_config = ConfigDict(extra="forbid")
+    row: Annotated[int, BeforeValidator(_no_boolean)] = Field(description="Place of the row, from 0.", ge=0)
     key: Literal["name", "unit"]
     value: str
 

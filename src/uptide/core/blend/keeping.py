@@ -19,6 +19,7 @@ from uptide.core.oxidation.pool import Part, Pool, pool
 from uptide.core.oxidation.protection import Antioxidants, protection_factor
 from uptide.core.oxidation.simulate import (
     DILUENT_CREDIT,
+    MONTHS,
     Draws,
     Simulation,
     headline_months,
@@ -130,7 +131,7 @@ def keep(read: Read, storage: Storage, school: School, draws: Draws, life: Bottl
     result = simulate(
         oils, storage, draws, start_month=life.start_month, protection=protection, moves=life.moves,
         heated=_heat_doses(oils, protection, life),
-        learnt=posterior.sample(draws) if posterior else None,
+        learnt=posterior.sample(draws) if posterior else None, months=_horizon(oils, storage, protection),
     )  # fmt: skip
     cap = INERT_CAP if oils.pooled is None else HARD_CAP
     caps = [cap, *([life.supplier_months] if life.supplier_months is not None else [])]
@@ -162,6 +163,17 @@ def keep(read: Read, storage: Storage, school: School, draws: Draws, life: Bottl
         posterior,
         _remarks(read, oils, added, protection, storage),
     )
+
+
+def _horizon(oils: Pool, storage: Storage, protection: float) -> int:
+    """How many months to follow: three and a half times the median life in the dark, past what one in ten reach."""
+    if oils.pooled is None:
+        return MONTHS
+    median = rate.months_to_limit(
+        oils.pooled * protection, oils.fresh_pv, oils.limit_pv, sum(storage.celsius) / 12 + 273.15,
+        oxidation_factor=storage.oxidation_factor, ageing_factor=storage.ageing_factor,
+    )  # fmt: skip
+    return min(MONTHS, int(3.5 * median) + 6)
 
 
 def _heat_doses(oils: Pool, protection: float, life: BottleLife) -> dict[int, float]:
@@ -301,7 +313,8 @@ def _few(draws: Draws) -> Draws:
 
 
 def _median(oils: Pool, storage: Storage, draws: Draws, protection: float, start_month: int) -> float:
-    return simulate(oils, storage, draws, start_month=start_month, protection=protection).quantile(0.5)
+    months = _horizon(oils, storage, protection)
+    return simulate(oils, storage, draws, start_month=start_month, protection=protection, months=months).quantile(0.5)
 
 
 def _limit(

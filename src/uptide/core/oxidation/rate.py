@@ -11,6 +11,7 @@ clock are calibrated on the trade's lives of 38 oils, see docs/keeping.md.
 
 from __future__ import annotations
 
+from functools import cache
 from math import exp, log
 
 import numpy as np
@@ -91,6 +92,7 @@ def local_energy(temperature: float, bend: float = 0.0) -> float:
     return float(GAS_CONSTANT * LN_STRETCH * temperature * (temperature / ROOM) ** bend / _bend(HOT, bend))
 
 
+@cache
 def swing_factor(temperature: float, amplitude: float, energy: float | None = None) -> float:
     """By how much a daily swing of ± amplitude [K] around a temperature [K] speeds a reaction up: a Bessel mean.
 
