@@ -114,3 +114,29 @@ def test_the_trade_s_answer_is_quoted_when_a_person_wants_it(client: TestClient)
     client.post("/measures", data={"token": token(client, "/measures"), "keeps_by": "shortest"})
 
     assert "Quoted the trade’s shortest-lived oil" in words(client.get(saved(client).split("?")[0]).text)
+
+
+def test_what_a_lot_has_behind_it_is_kept_with_its_row(client: TestClient) -> None:
+    form = {"new": "", "typed": ["2 tbsp rosehip", "12 drops lavender"], "answers": ["", ""]}
+    form |= {"age": ["6", ""], "pv": ["", ""], "past": ["pan, 110 °C for 15 min", ""]}
+    place = saved(client, **form).split("?")[0]
+    page = client.get(place).text
+
+    assert 'id="age-0" name="age" form="bench" value="6"' in page
+    assert '<option value="pan, 110 °C for 15 min" selected>' in page
+
+
+def test_what_one_bottle_taught_is_told_of_the_next(client: TestClient) -> None:
+    first = saved(client, new="2 tbsp rosehip").split("?")[0]
+    noted(client, first, "made", "2026-08-01")
+    noted(client, first, "titration", "2026-09-15", low="12")
+    second = saved(client, name="Other", new="2 tbsp rosehip").split("?")[0]
+
+    assert "from your other bottles" in words(client.get(second).text)
+    assert "from your other bottles" not in words(client.get(first).text)
+
+
+def test_an_oil_s_page_says_how_long_it_keeps(client: TestClient) -> None:
+    assert "Keeps until" in words(client.get("/shelf/rosehip").text)
+    assert "Oxidizability (Cox value) 11.80" in words(client.get("/shelf/rosehip").text)
+    assert "not worked out" in words(client.get("/shelf/infused-oil").text)

@@ -172,6 +172,7 @@ def storage_from_json(stored: dict[str, object] | None) -> Storage:
         opened=bool(plain["opened"]),
         uses_a_week=float(plain["uses_a_week"]),
         ml_a_use=float(plain["ml_a_use"]),
+        head_room=float(plain["head_room"]),
     )
 
 

@@ -11,7 +11,7 @@ from uptide.core.measures.habits import Habits
 from uptide.store.blends import habits_from_json, habits_to_json
 from uptide.store.models import PreferenceRow, UsedFormRow
 
-SECRET, HABITS = "form_secret", "habits"
+SECRET, HABITS, LEARNT = "form_secret", "habits", "learnt_rates"
 
 
 def load_habits(session: Session) -> Habits:
@@ -45,3 +45,20 @@ def remember_form(session: Session, token: str, target: str) -> None:
     """Note that a form was acted on."""
     session.add(UsedFormRow(token=token, used_at=datetime.now(UTC), led_to=target))
     session.flush()
+
+
+def keep_learnt(session: Session, blend_id: int, shift: float | None) -> None:
+    """Keep what the readings of one blend's bottle taught of this person's storage: ln rate, already shrunk."""
+    row = session.get(PreferenceRow, LEARNT)
+    known = dict(row.value) if row else {}
+    known.pop(str(blend_id), None)
+    if shift is not None:
+        known[str(blend_id)] = shift
+    session.merge(PreferenceRow(key=LEARNT, value=known))
+
+
+def carried_over(session: Session, blend_id: int | None) -> float:
+    """What the other bottles taught: their mean, counted as if one more bottle had taught nothing."""
+    row = session.get(PreferenceRow, LEARNT)
+    others = [float(shift) for key, shift in row.value.items() if key != str(blend_id)] if row else []
+    return sum(others) / (len(others) + 1)

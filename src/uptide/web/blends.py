@@ -21,7 +21,7 @@ from uptide.core.blend.recipe import LONGEST_RECIPE, Recipe
 from uptide.core.errors import UptideError
 from uptide.core.measures.habits import Habits
 from uptide.core.oxidation.history import HeatStep
-from uptide.core.oxidation.simulate import standard_draws
+from uptide.core.oxidation.simulate import standard_draws, total_sd
 from uptide.core.oxidation.surroundings import PLACES, Storage
 from uptide.store.blends import (
     archive_blend,
@@ -33,7 +33,7 @@ from uptide.store.blends import (
     save_version,
 )
 from uptide.store.bottles import add_event, list_events, remove_event
-from uptide.store.preferences import led_to, remember_form, save_habits
+from uptide.store.preferences import carried_over, keep_learnt, led_to, remember_form, save_habits
 from uptide.store.records import Blend, BlendNameError, BottleEvent
 from uptide.store.shelf import prices
 from uptide.web.dependencies import Facts, Measures, Store
@@ -81,7 +81,7 @@ def assess_here(recipe: Recipe, catalogue: Catalogue, store: Session, blend_id: 
         catalogue.names,
         prices(store),
         draws=standard_draws(),
-        life=life_of(events, recipe.storage, today()),
+        life=replace(life_of(events, recipe.storage, today()), carried_over=carried_over(store, blend_id)),
     )
 
 
@@ -370,24 +370,37 @@ def restore(request: Request, blend_id: int, form: Annotated[TokenForm, Form()],
 
 
 @router.post("/blends/{blend_id}/events")
-def note_event(request: Request, blend_id: int, form: Annotated[EventForm, Form()], store: Store) -> Response:
+def note_event(
+    request: Request, blend_id: int, form: Annotated[EventForm, Form()], store: Store, facts: Facts
+) -> Response:
     """Note something about the bottle of a blend; a form sent twice is one note."""
     number = f"{check_token(request, form.token)}:{form.model_dump_json()}"
     target = f"/blends/{blend_id}?said=noted"
     if led_to(store, number) is None:
         add_event(store, blend_id, form.on, form.kind, _detail(form))
+        _keep_learnt(store, blend_id, facts)
         remember_form(store, number, target)
     return RedirectResponse(f"{target}#tide", 303)
 
 
 @router.post("/blends/{blend_id}/events/{event_id}/remove")
 def remove_note(
-    request: Request, blend_id: int, event_id: int, form: Annotated[TokenForm, Form()], store: Store
+    request: Request, blend_id: int, event_id: int, form: Annotated[TokenForm, Form()], store: Store, facts: Facts
 ) -> Response:
     """Take a note out of the account."""
     check_token(request, form.token)
     remove_event(store, blend_id, event_id)
+    _keep_learnt(store, blend_id, facts)
     return RedirectResponse(f"/blends/{blend_id}?said=unnoted#tide", 303)
+
+
+def _keep_learnt(store: Session, blend_id: int, facts: Catalogue) -> None:
+    """Keep what this bottle's readings teach about the person's storage, for their other bottles."""
+    keeping = assess_here(load_blend(store, blend_id).newest.recipe, facts, store, blend_id).keeping
+    shift = None
+    if keeping is not None and keeping.posterior is not None and keeping.pool is not None:
+        shift = keeping.posterior.carried_over(total_sd(keeping.pool.osi_sd))
+    keep_learnt(store, blend_id, shift)
 
 
 def _detail(form: EventForm) -> dict[str, object]:

@@ -60,6 +60,10 @@ class SheetForm(TokenForm):
     opened: str = "yes"
     ml_a_use: str = Field("", max_length=12)
     uses_a_week: str = Field("7", max_length=12)
+    head_room: str = Field("10", max_length=12)
+    age: list[str] = Field(default_factory=list)
+    pv: list[str] = Field(default_factory=list)
+    past: list[str] = Field(default_factory=list)
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,7 +85,9 @@ def sheet_form(request: Request, form: Annotated[SheetForm, Form()]) -> SheetFor
 def read_sheet(form: SheetForm, habits: Habits, catalogue: Catalogue) -> Sheet:
     """Read the fields: rows as typed, then what stands in the line for new rows, split into rows."""
     answers = [dict(parse_qsl(text)) for text in form.answers]
-    rows = [Entry(typed, answers[i] if i < len(answers) else {}) for i, typed in enumerate(form.typed)]
+    rows = [
+        Entry(typed, _with_past(answers[i] if i < len(answers) else {}, form, i)) for i, typed in enumerate(form.typed)
+    ]
     added = [Entry(typed) for typed in split_recipe(form.new)]
     container, error = None, ""
     try:
@@ -103,6 +109,17 @@ def read_sheet(form: SheetForm, habits: Habits, catalogue: Catalogue) -> Sheet:
     return Sheet(recipe, len(rows), error, problem)
 
 
+def _with_past(answers: dict[str, str], form: SheetForm, row: int) -> dict[str, str]:
+    """Put what was said of a row's lot among its answers; an emptied field takes the answer out."""
+    said = {"age": form.age, "pv": form.pv, "past": form.past}
+    for key, fields in said.items():
+        if row < len(fields):
+            answers = {name: value for name, value in answers.items() if name != key}
+            if fields[row].strip():
+                answers[key] = fields[row].strip()
+    return answers
+
+
 def read_storage(form: SheetForm) -> Storage:
     """Read where it will stand: one of the usual places, or a person's own monthly temperatures."""
     glass = Glass(form.glass) if form.glass in set(Glass) else Glass.AMBER
@@ -119,6 +136,7 @@ def read_storage(form: SheetForm) -> Storage:
         storage,
         ml_a_use=number_of(form.ml_a_use or "0", "amount a use"),
         uses_a_week=number_of(form.uses_a_week or "0", "number of uses"),
+        head_room=number_of(form.head_room or "0", "share of head room") / 100,
     )
 
 

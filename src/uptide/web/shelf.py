@@ -11,10 +11,13 @@ from uptide.catalogue.load import Catalogue
 from uptide.core.blend.assess import assess
 from uptide.core.blend.ingredient import Ingredient
 from uptide.core.blend.recipe import Entry, Recipe
+from uptide.core.oxidation.simulate import standard_draws
 from uptide.store.shelf import list_lots
+from uptide.web.blends import today
 from uptide.web.dependencies import Facts, Store
 from uptide.web.drawings import RibbonView, View, draw_ribbon
 from uptide.web.pages import render
+from uptide.web.tide import tide_view
 from uptide.web.views import FigureView, figure_view
 
 router = APIRouter(prefix="/shelf", include_in_schema=False)
@@ -76,7 +79,7 @@ def _alone(item: Ingredient) -> Recipe:
 def show_oil(request: Request, key: str, store: Store, facts: Facts) -> HTMLResponse:
     """Show one oil: what it is called, its fatty acids with their range, its figures and their working."""
     item = facts.ingredient(key)
-    assessment = assess(_alone(item), facts.ingredients, facts.names)
+    assessment = assess(_alone(item), facts.ingredients, facts.names, draws=standard_draws())
     figures: list[FigureView] = [
         figure_view(finding, facts.sources)
         for finding in assessment.findings
@@ -91,4 +94,5 @@ def show_oil(request: Request, key: str, store: Store, facts: Facts) -> HTMLResp
         ribbon=draw_ribbon(assessment.acids, strips=False),
         lots=lots,
         facts=facts,
+        tide=tide_view(assessment, (), today()) if item.is_fatty else None,
     )

@@ -9,6 +9,7 @@ from math import exp
 from uptide.core.blend.assessment import Assessment
 from uptide.core.blend.bottle_life import made_on, months_between, months_later
 from uptide.core.blend.keeping import Keeping, School
+from uptide.core.blend.past import TREATMENTS
 from uptide.core.oxidation.surroundings import PLACES, Light, Storage
 from uptide.store.records import BottleEvent
 from uptide.web.drawings import View
@@ -45,6 +46,16 @@ class Month(View):
     high: str
     words: str
     x: float
+
+
+class PastView(View):
+    """What was said of the lot in a row; the name is empty for a row that is no oil."""
+
+    row: int
+    name: str
+    age: str
+    pv: str
+    past: str
 
 
 class EventView(View):
@@ -89,6 +100,9 @@ class TideView(View):
     opened: str = "yes"
     ml_a_use: str = ""
     uses_a_week: str = "7"
+    head_room: str = "10"
+    pasts: tuple[PastView, ...] = ()
+    treatments: tuple[str, ...] = tuple(TREATMENTS)
 
 
 def tide_view(
@@ -144,6 +158,17 @@ def tide_view(
         opened="yes" if storage.opened else "no",
         ml_a_use=f"{storage.ml_a_use:g}" if storage.ml_a_use else "",
         uses_a_week=f"{storage.uses_a_week:g}",
+        head_room=f"{100 * storage.head_room:g}",
+        pasts=tuple(
+            PastView(
+                row=row.index,
+                name=row.ingredient.name if row.ingredient and row.ingredient.is_fatty else "",
+                age=entry.answers.get("age", ""),
+                pv=entry.answers.get("pv", ""),
+                past=entry.answers.get("past", ""),
+            )
+            for row, entry in zip(assessment.rows, assessment.recipe.entries, strict=True)
+        ),
     )
 
 
@@ -199,6 +224,10 @@ def _facts(keeping: Keeping) -> tuple[tuple[str, str], ...]:
                 f"{keeping.closed_ceiling:.1f} meq/kg",
             )
         )
+    if keeping.wall_rise is not None:
+        facts.append(("Wall", f"oxygen through wall and closure could make {keeping.wall_rise:.0f} meq/kg a year"))
+    if keeping.carried_over and keeping.posterior is None:
+        facts.append(("Learnt", f"from your other bottles: × {exp(keeping.carried_over):.2f} the speed of the book"))
     if keeping.posterior is not None:
         turned = "faster" if keeping.posterior.rate_mean > 0 else "slower"
         facts.append(

@@ -209,3 +209,53 @@ def test_without_events_it_is_made_today_and_unknown_places_are_refused() -> Non
     assert months_later(date(2026, 1, 31), 1) == date(2026, 2, 28)
     with pytest.raises(UptideError, match="no place"):
         placed(Storage(), "attic")
+
+
+def with_past(**answers: str) -> Keeping:
+    recipe = Recipe((Entry("90 g jojoba"), Entry("10 g flaxseed", answers)))
+    found = assess(recipe, CATALOGUE.ingredients, CATALOGUE.names, draws=DRAWS).keeping
+    assert found is not None
+    return found
+
+
+def test_an_old_lot_brings_its_peroxides_at_once() -> None:
+    fresh, old = with_past(), with_past(pv="60")
+
+    # 10 % of a lot at 60 meq/kg alone brings 6 meq/kg; fresh it brings 0.25.
+    assert old.tide[0].typical - fresh.tide[0].typical == pytest.approx(5.75, rel=0.1)
+    assert old.typical < fresh.typical
+
+
+def test_age_and_treatment_count_and_a_measured_value_wins() -> None:
+    fresh, aged, infused, pan = (
+        with_past(),
+        with_past(age="6"),
+        with_past(past="sunny sill, clear jar, 3 weeks"),
+        with_past(past="pan, 110 °C for 15 min"),
+    )
+
+    assert aged.tide[0].typical > fresh.tide[0].typical
+    assert infused.tide[0].typical > pan.tide[0].typical > fresh.tide[0].typical
+    assert with_past(age="6", pv="2.5").tide[0].typical == pytest.approx(fresh.tide[0].typical, rel=0.05)
+
+
+def test_what_cannot_be_read_of_a_past_says_nothing() -> None:
+    assert with_past(age="old", pv="-3", past="sung to").typical == pytest.approx(with_past().typical)
+
+
+def test_what_other_bottles_taught_shifts_this_one_until_it_has_readings_of_its_own() -> None:
+    plain = keeping("50 g sunflower oil high linoleic")
+    faster = keeping("50 g sunflower oil high linoleic", life=BottleLife(carried_over=0.3))
+
+    assert faster.typical < plain.typical
+    # κ grows by e^0.3; at 17 °C, opened, oxidation and ageing add: by hand from the two medians, to a tenth.
+    assert plain.typical / faster.typical == pytest.approx(1.27, abs=0.06)
+
+
+def test_walls_and_head_room_are_said_and_not_counted() -> None:
+    glass, plastic = keeping("92 g olive"), keeping("92 g olive", replace(Storage(), wall="HDPE"))
+    roomy = keeping("92 g olive", replace(Storage(), head_room=0.5))
+
+    assert plastic.months == glass.months
+    assert (plastic.wall_rise or 0) > 20 * (glass.wall_rise or 1)
+    assert (roomy.closed_ceiling or 0) > (glass.closed_ceiling or 0)

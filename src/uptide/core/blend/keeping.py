@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
+from math import log, pi, sqrt
 from types import MappingProxyType
 
 import numpy as np
@@ -12,7 +13,7 @@ import numpy as np
 from uptide.core.blend.ingredient import Ingredient, Phase
 from uptide.core.blend.recipe import Row
 from uptide.core.oxidation import rate
-from uptide.core.oxidation.history import HeatStep
+from uptide.core.oxidation.history import HeatStep, peroxides_after
 from uptide.core.oxidation.learning import Posterior, Reading, learn
 from uptide.core.oxidation.oil import OilOxidation
 from uptide.core.oxidation.pool import Part, Pool, pool
@@ -22,6 +23,7 @@ from uptide.core.oxidation.simulate import (
     MONTHS,
     Draws,
     Simulation,
+    book_peroxide,
     headline_months,
     risk_word,
     simulate,
@@ -30,12 +32,14 @@ from uptide.core.oxidation.simulate import (
 from uptide.core.oxidation.surroundings import (
     GLASS_PASSES,
     LIGHT_LEVEL,
+    MOLAR_VOLUME,
     PLACES,
     Glass,
     Light,
     Storage,
     peroxide_ceiling,
     photo_rate,
+    wall_flow,
 )
 
 HARD_CAP, INERT_CAP = 24, 36  # months that are never exceeded in a promise; policy
@@ -46,6 +50,8 @@ WATER_MONTHS = (1.0, 2.0)  # what the trade gives a product with water or fresh 
 HALF = 0.5
 FEW = 400  # draws are enough to rank what helps
 COOL = 17.0  # °C, a cool cupboard
+WALL_MM = 0.7  # mm of plastic; common practice
+MEASURED_SD, CLASS_SD = 0.15, 0.5  # ln of the peroxide value at the start: measured, or by the lot's class
 TOO_MUCH_VITAMIN_E = 0.02  # g/g: more is sticky and protects no better; common practice
 
 
@@ -59,13 +65,17 @@ class School(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class BottleLife:
-    """What befell one bottle: months are counted from its making, `start_month` is that month (0 is January)."""
+    """What befell one bottle: months are counted from its making, `start_month` is that month (0 is January).
+
+    `carried_over` is the ln rate that the same person's other bottles taught, shrunk to what their storage shares.
+    """
 
     start_month: int = 0
     moves: Mapping[int, Storage] = field(default_factory=lambda: MappingProxyType({}))
     heated: Mapping[int, HeatStep] = field(default_factory=lambda: MappingProxyType({}))
     readings: tuple[Reading, ...] = ()
     supplier_months: float | None = None
+    carried_over: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -102,8 +112,10 @@ class Keeping:
     protection: float = 1.0
     added: Antioxidants = field(default_factory=Antioxidants)
     closed_ceiling: float | None = None
+    wall_rise: float | None = None
     used_up_months: float | None = None
     posterior: Posterior | None = None
+    carried_over: float = 0.0
     remarks: tuple[str, ...] = ()
 
 
@@ -132,6 +144,7 @@ def keep(read: Read, storage: Storage, school: School, draws: Draws, life: Bottl
         oils, storage, draws, start_month=life.start_month, protection=protection, moves=life.moves,
         heated=_heat_doses(oils, protection, life),
         learnt=posterior.sample(draws) if posterior else None, months=_horizon(oils, storage, protection),
+        rate_shift=life.carried_over,
     )  # fmt: skip
     cap = INERT_CAP if oils.pooled is None else HARD_CAP
     caps = [cap, *([life.supplier_months] if life.supplier_months is not None else [])]
@@ -158,9 +171,11 @@ def keep(read: Read, storage: Storage, school: School, draws: Draws, life: Bottl
         oils,
         protection,
         added,
-        _ceiling(read),
+        _ceiling(read, storage),
+        _wall_rise(read, storage),
         _used_up(read, storage),
         posterior,
+        life.carried_over,
         _remarks(read, oils, added, protection, storage),
     )
 
@@ -224,11 +239,31 @@ def _pool(read: Read) -> Pool:
     """The oils of a blend; waxes are counted as inert, for want of figures."""
     return pool(
         [
-            Part(item.oxidation or _inert(item.key), row.grams or 0.0)
+            _part(row, item.oxidation or _inert(item.key))
             for row, item in read
             if item.is_fatty and (item.oxidation is not None or item.kind == "wax") and row.grams
         ]
     )
+
+
+def _part(row: Row, oil: OilOxidation) -> Part:
+    """An oil with what its lot has behind it: a measured peroxide value, or an age and heat that make one likely."""
+    past = row.past
+    if oil.is_inert or past is None:
+        return Part(oil, row.grams or 0.0)
+    if past.peroxide_value is not None:
+        start, spread = past.peroxide_value, MEASURED_SD
+    else:
+        start, spread = oil.fresh_pv, CLASS_SD
+        if past.months_old:
+            aged = HeatStep(rate.ROOM - 273.15, past.months_old * rate.HOURS_A_MONTH)
+            grown = peroxides_after(oil, [aged])
+            # A lot that oxidises faster than the book has aged more: its error enters through how far it has grown.
+            spread = sqrt(CLASS_SD**2 + (total_sd(oil.osi_sd) * log(grown / start)) ** 2)
+            start = grown
+    if past.steps:
+        start = peroxides_after(oil, past.steps, start)
+    return Part(oil, row.grams or 0.0, min(start, 250.0), spread)
 
 
 def _antioxidants(read: Read) -> Antioxidants:
@@ -279,9 +314,8 @@ def _learn(oils: Pool, storage: Storage, protection: float, life: BottleLife) ->
         hours = sum(kappas[:whole]) + (months - whole) * (kappas[whole] if whole < len(kappas) else 0.0)
         return hours * rate.HOURS_A_MONTH
 
-    start = sum(p.share * p.oil.fresh_pv for p in oils.parts if not p.oil.is_inert)
     return learn(
-        life.readings, grown, start, rate_sd=total_sd(oils.osi_sd),
+        life.readings, grown, book_peroxide(oils), rate_sd=total_sd(oils.osi_sd),
         seed=rate.SEED_PV * thinned, ceiling=rate.CEILING_PV * thinned,
     )  # fmt: skip
 
@@ -292,11 +326,26 @@ def _tide(result: Simulation) -> tuple[TidePoint, ...]:
     return tuple(TidePoint(m, *(float(bands[q, m]) for q in range(3))) for m in range(last + 1))
 
 
-def _ceiling(read: Read) -> float | None:
-    """How far the peroxide value can rise in a tight glass bottle with a tenth of head room [meq/kg]."""
+def _wall_rise(read: Read, storage: Storage) -> float | None:
+    """Rise of the peroxide value [meq/kg] that a year's oxygen through wall and closure could make.
+
+    For a cylinder twice as high as wide with a wall of WALL_MM; printed beside the verdict, never in it.
+    """
     grams = sum(row.grams or 0.0 for row, _ in read)
     millilitres = sum(row.millilitres or 0.0 for row, _ in read)
-    return peroxide_ceiling(millilitres / 10, millilitres, grams) if grams else None
+    if not grams:
+        return None
+    radius = (millilitres / (4 * pi)) ** (1 / 3)  # cm
+    area = 2 * pi * radius**2 + 2 * pi * radius * 4 * radius
+    oxygen = wall_flow(storage.wall, area, WALL_MM) * 365 / MOLAR_VOLUME  # mmol a year
+    return 2 * oxygen / (grams / 1000)
+
+
+def _ceiling(read: Read, storage: Storage) -> float | None:
+    """How far the peroxide value can rise in a tight glass bottle before its oxygen is used up [meq/kg]."""
+    grams = sum(row.grams or 0.0 for row, _ in read)
+    millilitres = sum(row.millilitres or 0.0 for row, _ in read)
+    return peroxide_ceiling(millilitres * storage.head_room, millilitres, grams) if grams else None
 
 
 def _used_up(read: Read, storage: Storage) -> float | None:

@@ -10,6 +10,7 @@ from uptide.core.blend.ingredient import Ingredient, Phase
 from uptide.core.measures.grammar import QuantityKind
 from uptide.core.measures.habits import Habits
 from uptide.core.measures.lines import Line
+from uptide.core.oxidation.history import HeatStep
 from uptide.core.oxidation.surroundings import Storage
 from uptide.core.physics.bottle import Container
 
@@ -33,6 +34,15 @@ class Recipe:
     container: Container | None = None
     habits: Habits = field(default_factory=Habits)
     storage: Storage = field(default_factory=Storage)
+
+
+@dataclass(frozen=True, slots=True)
+class LotPast:
+    """What the lot in a row has behind it: its age [months], a measured peroxide value [meq/kg], heat and light."""
+
+    months_old: float = 0.0
+    peroxide_value: float | None = None
+    steps: tuple[HeatStep, ...] = ()
 
 
 class RowStatus(StrEnum):
@@ -84,6 +94,7 @@ class Row:
     remark: str = ""
     reason: str = ""
     questions: tuple[Question, ...] = ()
+    past: LotPast | None = None
 
     @property
     def phase(self) -> Phase | None:

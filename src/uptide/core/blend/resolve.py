@@ -10,8 +10,9 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from uptide.core.blend.ingredient import Ingredient
+from uptide.core.blend.past import read_past
 from uptide.core.blend.reading import Draft, read_row
-from uptide.core.blend.recipe import Recipe, Resolution, RowStatus
+from uptide.core.blend.recipe import Entry, Recipe, Resolution, RowStatus
 from uptide.core.errors import QuantityError
 from uptide.core.measures.amounts import Grams, grams_of, unit_size
 from uptide.core.measures.grammar import QuantityKind, Term
@@ -26,9 +27,16 @@ WHOLE = 1 - 1e-9
 
 def resolve(recipe: Recipe, ingredients: Mapping[str, Ingredient], names: NameIndex) -> Resolution:
     """Weigh a recipe; never raises for anything typed: what cannot be weighed is marked and says why."""
-    drafts = [read_row(i, entry, recipe, ingredients, names) for i, entry in enumerate(recipe.entries)]
+    drafts = [
+        _with_past(read_row(i, entry, recipe, ingredients, names), entry) for i, entry in enumerate(recipe.entries)
+    ]
     drafts = _balance(drafts, recipe)
     return _shares(drafts)
+
+
+def _with_past(draft: Draft, entry: Entry) -> Draft:
+    past = read_past(entry.answers)
+    return draft if past is None else replace(draft, row=replace(draft.row, past=past))
 
 
 def _balance(drafts: list[Draft], recipe: Recipe) -> list[Draft]:

@@ -118,6 +118,7 @@ def simulate(
     moves: Mapping[int, Storage] = MappingProxyType({}),
     heated: Mapping[int, float] = MappingProxyType({}),
     months: int = MONTHS,
+    rate_shift: float = 0.0,
 ) -> Simulation:
     """Follow all draws month by month.
 
@@ -134,12 +135,13 @@ def simulate(
         moves: where it stands from a month on, by month.
         heated: part of the oxidation life that heat takes in a month, by month.
         months: how far to go.
+        rate_shift: ln rate that other bottles taught; where this one has readings of its own they say it all.
     """
     ageing = np.exp(AGEING_SD * draws.ageing)
     if pool.pooled is None:
         return _inert(storage, ageing, start_month, months, moves)
     bend = BEND_SD * draws.bend
-    error = learnt.rate if learnt else total_sd(pool.osi_sd) * draws.rate
+    error = learnt.rate if learnt else rate_shift + total_sd(pool.osi_sd) * draws.rate
     factor = np.exp(log(protection) * (1 + LN_SD * draws.protection))
     hours = osi_hours or pool.pooled
     thinned = pool.oxidisable ** (DILUENT_CREDIT * draws.diluent)

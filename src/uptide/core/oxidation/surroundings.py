@@ -65,11 +65,14 @@ class Storage:
     opened: bool = True
     uses_a_week: float = 7.0
     ml_a_use: float = 0.0
+    head_room: float = 0.10  # of the oil's volume: air above it
 
     def __post_init__(self) -> None:
         if len(self.celsius) != 12 or not all(-30 <= t <= 60 for t in self.celsius):
             shown = ", ".join(f"{t:g}" for t in self.celsius)
             raise UptideError(f"Monthly temperatures are {shown}; wanted are twelve, each from -30 to 60 °C.")
+        if not 0 <= self.head_room <= 5:
+            raise UptideError(f"Head room of {100 * self.head_room:g} % cannot be; 0 to 500 % can.")
         if self.wall not in PERMEABILITY:
             raise UptideError(f"There is no container of “{self.wall}”; known are {', '.join(PERMEABILITY)}.")
 
