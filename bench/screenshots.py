@@ -25,6 +25,12 @@ def open_working(page: Page) -> None:
     page.evaluate("document.getElementById('acids').scrollIntoView()")
 
 
+def to_the_tide(page: Page) -> None:
+    page.click("text=What would help most?")
+    page.wait_for_selector("#levers table")
+    page.evaluate("document.getElementById('tide').scrollIntoView()")
+
+
 def sum_up(page: Page) -> None:
     page.fill("#q", "2% of 30 ml in drops")
     page.wait_for_selector("#quick-answer strong")
@@ -35,6 +41,7 @@ VIEWS: list[tuple[str, str, Callable[[Page], None] | None, str, tuple[int, int]]
     ("bench", "/blends/1", None, "light", (1280, 800)),
     ("questions", "/blends/new", ask, "light", (1280, 800)),
     ("working", "/blends/1", open_working, "light", (1280, 800)),
+    ("tide", "/blends/1", to_the_tide, "light", (1280, 800)),
     ("evening", "/blends/3", None, "dark", (1280, 800)),
     ("phone", "/blends/1", None, "light", (390, 844)),
     ("compare", "/blends/1/compare", None, "light", (1280, 800)),

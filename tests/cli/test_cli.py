@@ -14,6 +14,7 @@ from uptide.cli.demo import make_demo
 from uptide.cli.settings import Settings, read_settings
 from uptide.core.errors import UptideError
 from uptide.store.blends import list_blends, load_blend
+from uptide.store.bottles import list_events
 from uptide.store.database import open_engine
 from uptide.store.shelf import list_lots
 
@@ -138,3 +139,32 @@ def test_every_setting_is_in_the_readme() -> None:
     readme = (Path(__file__).parents[2] / "README.md").read_text(encoding="utf-8")
 
     assert [name for name in Settings.__dataclass_fields__ if f"`UPTIDE_{name.upper()}`" not in readme] == []
+
+
+@pytest.mark.parametrize(
+    ("note", "message"),
+    [
+        ("2026-13-40 made", "is no note of a bottle"),
+        ("2026-10-01 exploded", "known are made"),
+        ("2026-10-01 strip 5", "write it as"),
+        ("2026-10-01 strip 9 5", "cannot be read"),
+        ("2026-10-01 moved attic", "no place"),
+        ("2026-10-01 smell green", "write it as"),
+    ],
+)
+def test_a_note_in_a_recipe_file_that_cannot_be_ends_with_2(note: str, message: str) -> None:
+    code, _, error = run("assess", "-", text=f"noted: {note}\n2 tbsp jojoba\n")
+
+    assert code == 2
+    assert message in error
+
+
+def test_the_demo_has_a_bottle_with_readings(tmp_path: Path) -> None:
+    make_demo(tmp_path / "demo.db")
+    engine = open_engine(f"sqlite:///{tmp_path / 'demo.db'}")
+    with Session(engine) as session:
+        blend = next(blend for blend in list_blends(session) if blend.name == "Wind-and-salt face oil")
+        kinds = [event.kind for event in list_events(session, blend.id)]
+    engine.dispose()
+
+    assert kinds == ["made", "opened", "strip", "moved", "strip", "smell", "strip"]

@@ -89,7 +89,7 @@ def test_a_note_sent_twice_is_one_note(client: TestClient) -> None:
     form = {"token": token(client, place), "kind": "smell", "on": "2026-10-01", "smell": "fine"}
     client.post(f"{place}/events", data=form)
 
-    assert words(client.post(f"{place}/events", data=form).text).count("1 Oct 2026: smelled fine") == 1
+    assert client.post(f"{place}/events", data=form).text.count("Take out: 1 Oct 2026, smelled fine") == 1
 
 
 @pytest.mark.parametrize(

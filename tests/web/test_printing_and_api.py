@@ -63,7 +63,10 @@ def test_the_label_is_one_page_of_its_own_size(client: TestClient) -> None:
     assert pages == 1
     assert "Vitis Vinifera Seed Oil, Simmondsia Chinensis Seed Oil, Lavandula Angustifolia Oil" in text
     assert "60 mL" in text
-    assert "write it by hand" in words(client.get(f"{place}/versions/1/label").text)
+    assert "Best before" in text
+    assert "______" not in text
+    wet = saved(client, name="Wet", new="2 tbsp jojoba, 1 tbsp aloe gel").split("?")[0]
+    assert "write it by hand" in words(client.get(f"{wet}/versions/1/label").text)
 
 
 def test_the_api_gives_what_the_page_shows(client: TestClient) -> None:

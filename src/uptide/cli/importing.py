@@ -12,6 +12,7 @@ from uptide.core.errors import UptideError
 from uptide.formats.lots_csv import read_lots
 from uptide.formats.recipe_file import read_recipe_file
 from uptide.store.blends import create_blend, list_blends, save_version
+from uptide.store.bottles import add_event, list_events
 from uptide.store.database import open_engine
 from uptide.store.preferences import load_habits
 from uptide.store.shelf import put_lots
@@ -38,9 +39,14 @@ def import_blend(database: str, file: Path | Traversable) -> str:
                 raise UptideError(f"{file.name} gives the blend no name; put “name: …” on its first line.")
             known = {blend.name: blend.id for blend in list_blends(session)}
             if read.name in known:
-                save_version(session, known[read.name], read.recipe, read.note)
+                blend_id = known[read.name]
+                save_version(session, blend_id, read.recipe, read.note)
             else:
-                create_blend(session, read.name, read.recipe, read.note)
+                blend_id = create_blend(session, read.name, read.recipe, read.note)
+            known_notes = {(event.on, event.kind) for event in list_events(session, blend_id)}
+            for note in read.noted:
+                if (note.on, note.kind) not in known_notes:
+                    add_event(session, blend_id, note.on, note.kind, note.detail)
             return read.name
     finally:
         engine.dispose()

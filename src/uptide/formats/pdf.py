@@ -132,6 +132,11 @@ def _steps_table(batch: Batch, size: float) -> Table:
     return table
 
 
+def _best_before(label: Label) -> str:
+    """The month, or a line to write on."""
+    return f"{label.best_before:%b %Y}" if label.best_before else "______________"
+
+
 def label_pdf(label: Label) -> bytes:
     """Set a label on a page of its own size, in smaller type if it has many words."""
     _fonts()
@@ -152,7 +157,7 @@ def label_pdf(label: Label) -> bytes:
             story.append(_text(f"Contains: {', '.join(label.allergens)}.", size, bold=True))
         story += [
             _text(" ".join(label.cautions), size),
-            _text(f"Batch {label.batch_code}. Made {label.made_on:%d %b %Y}. Best before ______________", size),
+            _text(f"Batch {label.batch_code}. Made {label.made_on:%d %b %Y}. Best before {_best_before(label)}", size),
         ]
         document.build(story)
         if document.page == 1:

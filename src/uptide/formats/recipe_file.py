@@ -4,6 +4,8 @@ name: Wind-and-salt face oil
 product: facial-oil
 container: 30 mL dropper
 answer: sunflower = sunflower-high-oleic
+    noted: 2026-07-20 made
+    noted: 2026-09-20 strip 0 5
 
 2 tbsp sunflower
 12 drops lavender
@@ -13,16 +15,29 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
+from datetime import date
 
 from uptide.catalogue.load import Catalogue
+from uptide.core.blend.bottle_life import KINDS, placed, read_event
 from uptide.core.blend.recipe import LONGEST_RECIPE, Entry, Recipe
 from uptide.core.errors import ContainerError, UptideError
 from uptide.core.measures.habits import Habits
 from uptide.core.measures.lines import parse_line, split_recipe
 from uptide.core.measures.names import normalise
-from uptide.core.physics.bottle import KINDS, Container
+from uptide.core.oxidation.surroundings import Storage
+from uptide.core.physics.bottle import KINDS as CONTAINERS
+from uptide.core.physics.bottle import Container
 
-HEADING = re.compile(r"^\s*(name|product|container|answer|note)\s*:\s*(.+)$", re.IGNORECASE)
+HEADING = re.compile(r"^\s*(name|product|container|answer|noted|note)\s*:\s*(.+)$", re.IGNORECASE)
+
+
+@dataclass(frozen=True, slots=True)
+class Noted:
+    """Something that befell the bottle: the day, the kind, and what belongs to the kind."""
+
+    on: date
+    kind: str
+    detail: dict[str, object]
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,6 +47,7 @@ class RecipeFile:
     name: str
     note: str
     recipe: Recipe
+    noted: tuple[Noted, ...] = ()
 
 
 def read_recipe_file(text: str, catalogue: Catalogue, habits: Habits, product: str = "") -> RecipeFile:
@@ -43,6 +59,7 @@ def read_recipe_file(text: str, catalogue: Catalogue, habits: Habits, product: s
     headings: dict[str, str] = {}
     answers: dict[str, str] = {}
     rows: list[str] = []
+    noted: list[Noted] = []
     for line in text.splitlines():
         heading = HEADING.match(line)
         if heading is None:
@@ -50,6 +67,8 @@ def read_recipe_file(text: str, catalogue: Catalogue, habits: Habits, product: s
         elif heading[1].lower() == "answer":
             name, _, value = heading[2].partition("=")
             answers[normalise(name)] = value.strip()
+        elif heading[1].lower() == "noted":
+            noted.append(read_noted(heading[2].strip()))
         else:
             headings[heading[1].lower()] = heading[2].strip()
     lines = split_recipe("\n".join(rows))
@@ -61,8 +80,41 @@ def read_recipe_file(text: str, catalogue: Catalogue, habits: Habits, product: s
     entries = tuple(Entry(typed, _answers(typed, answers)) for typed in lines)
     container = _container(headings["container"]) if "container" in headings else None
     return RecipeFile(
-        headings.get("name", ""), headings.get("note", ""), Recipe(entries, chosen.key, container, habits)
+        headings.get("name", ""), headings.get("note", ""), Recipe(entries, chosen.key, container, habits), tuple(noted)
     )
+
+
+def read_noted(text: str) -> Noted:
+    """Read a note as in “2026-09-20 strip 0 5”, “2026-08-01 moved fridge” or “2026-10-01 smell fine”.
+
+    Raises:
+        UptideError: a day or a kind that is none, or words that do not belong to the kind.
+    """
+    day, _, rest = text.partition(" ")
+    kind = next((kind for kind in KINDS if rest == kind or rest.startswith(f"{kind} ")), "")
+    words = rest[len(kind) :].split()
+    try:
+        on = date.fromisoformat(day)
+        detail: dict[str, object] = {}
+        if kind == "moved":
+            detail = {"place": " ".join(words)}
+            placed(Storage(), " ".join(words))
+        elif kind == "heated":
+            detail = {"celsius": float(words[0]), "hours": float(words[1])}
+        elif kind == "strip":
+            detail = {"low": float(words[0]), "high": float(words[1])}
+        elif kind == "titration":
+            detail = {"low": float(words[0])}
+        elif kind == "smell":
+            detail = {"off": {"fine": False, "off": True}[words[0]]}
+        if kind in ("strip", "titration", "smell"):
+            read_event(kind, 0.0, detail)
+    except (ValueError, IndexError, KeyError) as error:
+        why = str(error) if isinstance(error, UptideError) else "write it as “2026-09-20 strip 0 5”"
+        raise UptideError(f"“{text}” is no note of a bottle: {why}.") from error
+    if not kind:
+        raise UptideError(f"“{text}” is no note of a bottle; known are {', '.join(KINDS)}.")
+    return Noted(on, kind, detail)
 
 
 def _answers(typed: str, answers: dict[str, str]) -> dict[str, str]:
@@ -77,6 +129,6 @@ def _container(text: str) -> Container:
     found = re.fullmatch(r"([\d.]+)\s*ml\s+([a-z]+)", text.strip().lower())
     if found is None:
         raise ContainerError(
-            f"“{text}” is not a container; write it as “30 mL dropper”, with one of {', '.join(KINDS)}."
+            f"“{text}” is not a container; write it as “30 mL dropper”, with one of {', '.join(CONTAINERS)}."
         )
     return Container(found[2], float(found[1]))

@@ -18,7 +18,7 @@ from uptide.web.sheet import OWN_PLACE
 
 WIDTH, HEIGHT, LEFT, TOP, BOTTOM = 800.0, 280.0, 34.0, 56.0, 36.0
 HEADROOM = 1.45  # of the limit: how far up the picture goes
-LABEL_STEP = 74.0  # user units that a label on the time line needs
+LETTER = 6.2  # user units that a letter on the time line needs
 QUOTED = {
     School.COMPUTED: "computed",
     School.SHORTEST: "the trade’s shortest-lived oil",
@@ -31,6 +31,7 @@ class Mark(View):
 
     x: float
     label: str
+    words: str
     label_y: float
     top: float | None = None
     bottom: float | None = None
@@ -274,23 +275,34 @@ def _marks(
 ) -> tuple[Mark, ...]:
     """Events and readings that fall on the time line, their labels in up to three rows."""
     marks: list[Mark] = []
-    ends: list[float] = []
+    ends = [0.0, 0.0]
     for event in events:
         months = months_between(start, event.on)
         if not 0 <= months <= last:
             continue
         place = x(months)
-        row = next((i for i, end in enumerate(ends) if place - end > LABEL_STEP), len(ends))
-        ends[row : row + 1] = [place]
         reading = event.kind in ("strip", "titration")
+        label = "" if reading else _short(event)
+        row = 0 if place >= ends[0] else 1
+        if label:
+            ends[row] = place + LETTER * len(label) + 8
         high = event.detail.get("high", event.detail.get("low", 0.0)) if reading else 0.0
         marks.append(
             Mark(
                 x=place,
-                label=_words(event),
-                label_y=28 + 14 * (row % 2),
+                label=label,
+                words=f"{day(event.on)}: {_words(event)}",
+                label_y=32 + 14 * row,
                 top=y(high) if reading else None,
                 bottom=y(event.detail["low"]) if reading else None,
             )
         )
     return tuple(marks)
+
+
+def _short(event: BottleEvent) -> str:
+    if event.kind == "moved":
+        return f"to: {event.detail['place']}"
+    if event.kind == "smell":
+        return "off" if event.detail["off"] else "fine"
+    return event.kind

@@ -7,6 +7,7 @@ from datetime import date
 from math import floor
 
 from uptide.core.blend.assessment import Assessment
+from uptide.core.blend.bottle_life import months_later
 from uptide.core.blend.recipe import RowStatus
 
 LARGE_ML = 100  # from here contents are stated in steps of 5 mL; common practice
@@ -24,6 +25,7 @@ class Label:
     cautions: tuple[str, ...]
     batch_code: str
     made_on: date
+    best_before: date | None
     open_points: tuple[str, ...]
 
 
@@ -63,7 +65,17 @@ def make_label(
     if not left_on:
         cautions.append("Slippery in bath and shower.")
     cautions.append("Store cool and dark.")
-    open_points = ["Best before: not worked out here; write it by hand."]
+    open_points = []
+    keeping = assessment.keeping
+    best_before = None
+    if keeping is not None and keeping.months:
+        best_before = months_later(made_on, keeping.months)
+        open_points.append(
+            "The best before is worked out for where the blend is said to live, from this printing on; see its working."
+        )
+    else:
+        why = keeping.reason if keeping is not None else ""
+        open_points.append(f"Best before: not worked out; write it by hand. {why}".strip())
     unread = [row.typed for row in assessment.rows if row.status not in (RowStatus.READ, RowStatus.COMMENT)]
     if unread:
         open_points.append(f"Not among the ingredients, because not read or not measured: {'; '.join(unread)}.")
@@ -78,5 +90,6 @@ def make_label(
         tuple(cautions),
         batch_code,
         made_on,
+        best_before,
         tuple(open_points),
     )
