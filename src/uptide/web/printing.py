@@ -27,8 +27,9 @@ Order = Annotated[PourOrder | None, Query()]
 
 
 def _assessed(store: Session, facts: Catalogue, blend_id: int, number: int) -> tuple[str, Assessment]:
+    """The version as made today: what befell an earlier bottle of it does not count for a new one."""
     name = load_blend(store, blend_id).name
-    return name, assess_here(load_version(store, blend_id, number).recipe, facts, store, blend_id)
+    return name, assess_here(load_version(store, blend_id, number).recipe, facts, store)
 
 
 def _plan(
