@@ -140,3 +140,10 @@ def test_an_oil_s_page_says_how_long_it_keeps(client: TestClient) -> None:
     assert "Keeps until" in words(client.get("/shelf/rosehip").text)
     assert "Oxidizability (Cox value) 11.80" in words(client.get("/shelf/rosehip").text)
     assert "not worked out" in words(client.get("/shelf/infused-oil").text)
+
+
+def test_a_bottle_past_its_date_says_so(client: TestClient) -> None:
+    place = saved(client, new="2 tbsp rosehip").split("?")[0]
+
+    assert "past, smell and test it" not in words(client.get(place).text)
+    assert "past, smell and test it" in noted(client, place, "made", "2020-01-01")

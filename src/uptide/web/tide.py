@@ -71,6 +71,7 @@ class TideView(View):
     """Everything the freshness tide shows."""
 
     verdict: str
+    is_past: bool
     until: str
     reason: str
     facts: tuple[tuple[str, str], ...]
@@ -134,6 +135,7 @@ def tide_view(
     step = max(1, -(-last // 12))
     return TideView(
         verdict=_verdict(keeping),
+        is_past=until is not None and bool(keeping.months) and until < today,
         until="" if until is None or not keeping.months else day(until),
         reason=keeping.reason,
         facts=_facts(keeping),

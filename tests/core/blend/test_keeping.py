@@ -156,6 +156,7 @@ def test_levers_are_ranked_and_each_gains(catalogue: Catalogue) -> None:
         lever.name for lever in found
     }
     assert all(gain > 0 for gain in gains)
+    assert all(lever.typical - lever.before == pytest.approx(lever.months_gained) for lever in found)
 
 
 def test_strips_narrow_the_band_and_an_off_smell_ends_it() -> None:

@@ -121,11 +121,12 @@ class Keeping:
 
 @dataclass(frozen=True, slots=True)
 class Lever:
-    """Something that could be done, and how many months of typical life it brings."""
+    """Something to do for a bottle made today: months of typical life gained, and the months before and after."""
 
     name: str
     months_gained: float
     typical: float
+    before: float
 
 
 Read = Sequence[tuple[Row, Ingredient]]
@@ -419,7 +420,7 @@ def _remarks(read: Read, oils: Pool, added: Antioxidants, protection: float, sto
 
 
 def levers(read: Read, storage: Storage, draws: Draws, life: BottleLife, stand_in: Ingredient) -> tuple[Lever, ...]:
-    """What would help most: each change on its own, by the typical life that it brings, the best first.
+    """What would help a bottle made today most: each change on its own, by the typical life it brings, the best first.
 
     Args:
         read: the rows that count.
@@ -456,5 +457,5 @@ def levers(read: Read, storage: Storage, draws: Draws, life: BottleLife, stand_i
             name = next(item.name for _, item in read if item.key == weakest.oil.key)
             swapped = [replace(p, oil=stand_in.oxidation) if p is weakest else p for p in oils.parts]
             tried[f"{stand_in.name} in place of {name}"] = typical(base=pool(swapped))
-    found = [Lever(name, months - now, months) for name, months in tried.items() if months - now > 0.05]
+    found = [Lever(name, months - now, months, now) for name, months in tried.items() if months - now > 0.05]
     return tuple(sorted(found, key=lambda lever: -lever.months_gained))
