@@ -37,6 +37,7 @@ TEN_ROWS = [
     "2 tbsp grapeseed", "1 tbsp jojoba", "1 tbsp rosehip", "1 fl oz olive", "2 tsp castor", "1 tsp argan",
     "2 droppers squalane", "10 to 15 drops lavender", "0.5% mixed tocopherols", "top up with camellia",
 ]  # fmt: skip
+# Without a sandbox (it may run as root) and without any connection of the browser's own.
 ARGUMENTS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-dev-shm-usage",
     "--disable-background-networking", "--disable-component-update", "--disable-sync",
@@ -68,6 +69,7 @@ def timed(work: Callable[[int], object], count: int) -> list[float]:
 
 @contextmanager
 def running() -> Iterator[str]:
+    """The application on a fresh demo database of its own, at the address that is handed out."""
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "demo.db"
         make_demo(path)

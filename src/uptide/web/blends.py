@@ -16,7 +16,8 @@ from uptide.core.blend.assess import assess
 from uptide.core.blend.assessment import Assessment
 from uptide.core.blend.bottle_life import KINDS, life_of, placed, read_event
 from uptide.core.blend.compare import compare
-from uptide.core.blend.keeping import Keeping, Lever, levers
+from uptide.core.blend.keeping import Keeping
+from uptide.core.blend.levers import Lever, levers
 from uptide.core.blend.recipe import LONGEST_RECIPE, Recipe
 from uptide.core.errors import UptideError
 from uptide.core.measures.habits import Habits

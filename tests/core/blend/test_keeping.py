@@ -12,7 +12,8 @@ from uptide.catalogue.load import Catalogue, shipped_catalogue
 from uptide.core.blend.assess import assess
 from uptide.core.blend.assessment import Assessment
 from uptide.core.blend.bottle_life import life_of, made_on, months_later, placed
-from uptide.core.blend.keeping import BottleLife, Keeping, School, levers
+from uptide.core.blend.keeping import BottleLife, Keeping, School
+from uptide.core.blend.levers import levers
 from uptide.core.blend.recipe import Entry, Recipe
 from uptide.core.errors import UptideError
 from uptide.core.measures.habits import Habits

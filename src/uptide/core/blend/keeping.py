@@ -33,8 +33,6 @@ from uptide.core.oxidation.surroundings import (
     GLASS_PASSES,
     LIGHT_LEVEL,
     MOLAR_VOLUME,
-    PLACES,
-    Glass,
     Light,
     Storage,
     peroxide_ceiling,
@@ -119,26 +117,16 @@ class Keeping:
     remarks: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
-class Lever:
-    """Something to do for a bottle made today: months of typical life gained, and the months before and after."""
-
-    name: str
-    months_gained: float
-    typical: float
-    before: float
-
-
 Read = Sequence[tuple[Row, Ingredient]]
 
 
 def keep(read: Read, storage: Storage, school: School, draws: Draws, life: BottleLife) -> Keeping:
     """Say how long a blend keeps; never raises: what the model does not cover is said so."""
-    refused = _refusal(read, school)
+    refused = refusal(read, school)
     if refused is not None:
         return refused
-    oils = _pool(read)
-    added = _antioxidants(read)
+    oils = pool_of(read)
+    added = antioxidants_of(read)
     protection = protection_factor(added, oils.gamma, oils.alpha, oils.cox)
     posterior = _learn(oils, storage, protection, life) if life.readings and oils.pooled else None
     result = simulate(
@@ -206,7 +194,8 @@ def _heat_doses(oils: Pool, protection: float, life: BottleLife) -> dict[int, fl
     }
 
 
-def _refusal(read: Read, school: School) -> Keeping | None:
+def refusal(read: Read, school: School) -> Keeping | None:
+    """Say why a blend is outside the model: no oil, water in it, an unknown oil; None when it is inside."""
     grams = sum(row.grams or 0.0 for row, _ in read)
     fatty = [(row.grams or 0.0, item) for row, item in read if item.is_fatty]
     if not fatty:
@@ -236,7 +225,7 @@ def _inert(key: str) -> OilOxidation:
     return OilOxidation(key, None, "refined", (100.0, 0.0, 0.0, 0.0, 0.0), source="definition")
 
 
-def _pool(read: Read) -> Pool:
+def pool_of(read: Read) -> Pool:
     """The oils of a blend; waxes are counted as inert, for want of figures."""
     return pool(
         [
@@ -267,7 +256,7 @@ def _part(row: Row, oil: OilOxidation) -> Part:
     return Part(oil, row.grams or 0.0, min(start, 250.0), spread)
 
 
-def _antioxidants(read: Read) -> Antioxidants:
+def antioxidants_of(read: Read) -> Antioxidants:
     """Active substance in the whole [mg/kg], product by product."""
     total = sum(row.grams or 0.0 for row, _ in read)
     amounts: dict[str, float] = {}
@@ -355,14 +344,16 @@ def _used_up(read: Read, storage: Storage) -> float | None:
     return volume / weekly / (rate.HOURS_A_MONTH / 168) if weekly > 0 else None
 
 
-def _few(draws: Draws) -> Draws:
+def fewer(draws: Draws) -> Draws:
+    """The first few of the draws: enough to rank by."""
     return Draws(
         draws.rate[:FEW], draws.bend[:FEW], draws.ageing[:FEW], draws.light[:FEW], draws.protection[:FEW],
         draws.diluent[:FEW], draws.peroxide[:, :FEW],
     )  # fmt: skip
 
 
-def _median(oils: Pool, storage: Storage, draws: Draws, protection: float, start_month: int) -> float:
+def median_months(oils: Pool, storage: Storage, draws: Draws, protection: float, start_month: int) -> float:
+    """Median life [months] of a fresh bottle."""
     months = _horizon(oils, storage, protection)
     return simulate(oils, storage, draws, start_month=start_month, protection=protection, months=months).quantile(0.5)
 
@@ -379,19 +370,22 @@ def _limit(
     middle = min(len(result.ageing_dose) - 1, round(result.quantile(0.5)))
     if oils.pooled is None or float(np.median(result.ageing_dose[middle])) > HALF:
         return "ageing: odours, hydrolysis, packaging"
-    few = _few(draws)
-    before = _median(oils, storage, few, protection, life.start_month)
+    few = fewer(draws)
+    before = median_months(oils, storage, few, protection, life.start_month)
     weakest = max(oils.parts, key=lambda part: part.share * part.oil.cox)
     name = next(item.name for _, item in read if item.key == weakest.oil.key)
     others = [part for part in oils.parts if part.oil.key != weakest.oil.key]
     gains = {
-        name: (_median(pool(others), storage, few, protection, life.start_month) if others else 2 * before) - before
+        name: (median_months(pool(others), storage, few, protection, life.start_month) if others else 2 * before)
+        - before
     }
     if photo_rate(oils.light, LIGHT_LEVEL[storage.light], GLASS_PASSES[storage.glass], oils.chlorophyll):
-        gains["light"] = _median(oils, replace(storage, light=Light.DARK), few, protection, life.start_month) - before
+        gains["light"] = (
+            median_months(oils, replace(storage, light=Light.DARK), few, protection, life.start_month) - before
+        )
     if max(storage.celsius) > COOL:
         cooler = replace(storage, celsius=tuple(min(t, COOL) for t in storage.celsius), swing=0.0)
-        gains["warmth"] = _median(oils, cooler, few, protection, life.start_month) - before
+        gains["warmth"] = median_months(oils, cooler, few, protection, life.start_month) - before
     return max(gains, key=lambda key: gains[key])
 
 
@@ -417,45 +411,3 @@ def _remarks(read: Read, oils: Pool, added: Antioxidants, protection: float, sto
     if used_up is not None:
         remarks.append(f"Used as stated, it lasts {used_up:.1f} months.")
     return tuple(remarks)
-
-
-def levers(read: Read, storage: Storage, draws: Draws, life: BottleLife, stand_in: Ingredient) -> tuple[Lever, ...]:
-    """What would help a bottle made today most: each change on its own, by the typical life it brings, the best first.
-
-    Args:
-        read: the rows that count.
-        storage: where it stands now.
-        draws: what is uncertain.
-        life: what befell it.
-        stand_in: the stable oil that would take the weakest oil's place.
-    """
-    if _refusal(read, School.COMPUTED) is not None:
-        return ()
-    few, oils, added = _few(draws), _pool(read), _antioxidants(read)
-    month = life.start_month
-
-    def typical(
-        where: Storage = storage, extra: Mapping[str, float] = MappingProxyType({}), base: Pool = oils
-    ) -> float:
-        more = replace(added, **{name: getattr(added, name) + amount for name, amount in extra.items()})
-        return _median(base, where, few, protection_factor(more, base.gamma, base.alpha, base.cox), month)
-
-    now = typical()
-    fridge, _, dark = PLACES["fridge"]
-    tried = {
-        "0.1 % mixed tocopherols": typical(extra={"mixed_tocopherols": 1000.0}),
-        "0.1 % rosemary extract (10 % carnosic acid)": typical(extra={"carnosic_acid": 100.0}),
-        "amber glass": typical(replace(storage, glass=Glass.AMBER)),
-        "the dark": typical(replace(storage, light=Light.DARK)),
-        "the fridge": typical(replace(storage, celsius=fridge, swing=1.0, light=dark)),
-        "smaller bottles, each opened when the last is empty": (now + typical(replace(storage, opened=False))) / 2,
-    }
-    living = [part for part in oils.parts if not part.oil.is_inert]
-    if living and stand_in.oxidation is not None:
-        weakest = max(living, key=lambda part: part.share * part.oil.cox)
-        if weakest.oil.key != stand_in.key:
-            name = next(item.name for _, item in read if item.key == weakest.oil.key)
-            swapped = [replace(p, oil=stand_in.oxidation) if p is weakest else p for p in oils.parts]
-            tried[f"{stand_in.name} in place of {name}"] = typical(base=pool(swapped))
-    found = [Lever(name, months - now, months, now) for name, months in tried.items() if months - now > 0.05]
-    return tuple(sorted(found, key=lambda lever: -lever.months_gained))
