@@ -48,6 +48,7 @@ VIEWS: list[tuple[str, str, Callable[[Page], None] | None, str, tuple[int, int]]
     ("batch-sheet", "/blends/1/versions/2/batch-sheet?bottles=12&size_ml=30&loss=5", None, "light", (1280, 800)),
     ("label", "/blends/5/versions/1/label", None, "light", (1280, 800)),
     ("shelf", "/shelf", None, "light", (1280, 800)),
+    ("side-by-side", "/shelf/compare?oil=avocado&oil=apricot-kernel&oil=grapeseed", None, "light", (1280, 800)),
     ("oil", "/shelf/rosehip", None, "light", (1280, 800)),
     ("measures", "/measures", None, "light", (1280, 800)),
 ]
