@@ -109,7 +109,8 @@ def figure_view(finding: Finding, sources: Mapping[str, Source]) -> FigureView:
     method = METHODS[finding.method]
     band = ""
     if finding.low is not None and finding.high is not None and finding.high - finding.low > 10**-finding.decimals / 2:
-        band = f"{number(finding.low, finding.decimals)} – {number(finding.high, finding.decimals)}"
+        decimals = max(finding.decimals, 1)  # the band of a whole number of months is not whole
+        band = f"{number(finding.low, decimals)} – {number(finding.high, decimals)}"
     return FigureView(
         key=finding.key,
         title=finding.title,
