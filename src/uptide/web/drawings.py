@@ -204,14 +204,13 @@ def draw_bottle(bottle: Bottle | None) -> BottleView | None:
 
 
 def _spread(wanted: list[float], top: float, base: float) -> list[float]:
-    """Move labels apart that would lie on one another: upwards from the base, in pouring order."""
+    """Move labels apart that would lie on one another: upwards from the base, or down from the top if they run out."""
     placed: list[float] = []
-    limit = base
     for y in wanted:
-        limit = min(y, limit - (LABEL_GAP if placed else 0))
-        placed.append(limit)
-    overflow = max(0.0, top + 4 - placed[-1]) if placed else 0.0
-    if overflow and len(placed) > 1:
-        gap = (base - top - 8) / max(len(placed) - 1, 1)
-        placed = [max(y, base - i * gap - 2) if i else y for i, y in enumerate(placed)]
-    return placed
+        placed.append(min(y, placed[-1] - LABEL_GAP if placed else base))
+    if not placed or placed[-1] >= top:
+        return placed
+    down: list[float] = []
+    for y in reversed(wanted):
+        down.append(max(y, down[-1] + LABEL_GAP if down else top))
+    return down[::-1]

@@ -9,7 +9,8 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 
-from rapidfuzz import fuzz, process
+from rapidfuzz import process
+from rapidfuzz.distance import OSA
 
 # Words that say how a thing was made or sold, not which thing it is.
 QUALIFIERS = frozenset(
@@ -66,8 +67,9 @@ KIND_WORDS = {
     "hydrolat": frozenset({"water_phase"}),
 }
 SCENTS = frozenset({"essential_oil", "absolute", "co2_extract", "resinoid"})
-SURE, POSSIBLE = 86.0, 68.0  # rapidfuzz ratio, 0 to 100: read as a slip of the finger; worth asking about
-MARGIN = 5.0  # by how much a slip must be nearer to one name than to any other
+# Likeness by insertions, deletions, changes and swapped neighbours, 0 to 1: one slip in six letters is still sure.
+SURE, POSSIBLE = 0.82, 0.62  # read as a slip of the finger; worth asking about
+MARGIN = 0.05  # by how much a slip must be nearer to one name than to any other
 SHORTEST_TYPO = 5  # letters; shorter words are too near to one another
 OFFERED = 4
 
@@ -146,7 +148,7 @@ class NameIndex:
 
     def _nearest(self, name: str, words: list[str], *, in_drops: bool) -> NameMatch:
         wanted = essence(name)
-        near = process.extract(wanted, self._forms, scorer=fuzz.ratio, score_cutoff=POSSIBLE, limit=8)
+        near = process.extract(wanted, self._forms, scorer=OSA.normalized_similarity, score_cutoff=POSSIBLE, limit=8)
         if near and len(wanted) >= SHORTEST_TYPO:
             best_form, best, _ = near[0]
             best_keys = self._exact.get(best_form) or self._short[best_form]

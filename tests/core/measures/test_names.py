@@ -1,0 +1,90 @@
+"""From the words a person uses to the ingredient they mean."""
+
+from __future__ import annotations
+
+import pytest
+
+from uptide.catalogue.load import Catalogue
+from uptide.core.measures.names import OFFERED, NameIndex, essence, normalise
+
+
+@pytest.mark.parametrize(
+    ("name", "key"),
+    [
+        ("Organic, cold-pressed Grapeseed Oil", "grapeseed"),
+        ("VITIS VINIFERA SEED OIL", "grapeseed"),
+        ("Vitis vinifera", "grapeseed"),
+        ("linseed", "flaxseed"),
+        ("groundnut oil", "peanut"),
+        ("karite butter", "shea-butter"),
+        ("Karité", "shea-butter"),
+        ("rosa mosqueta", "rosehip"),
+        ("Rosa rubiginosa", "rosehip"),
+        ("St. Ives rosehip", ""),
+        ("caprylic/capric triglyceride", "mct"),
+        ("MCT oil", "mct"),
+        ("ylang-ylang", "ylang-ylang"),
+        ("may chang", "litsea"),
+        ("rosewater", "rose-hydrosol"),
+        ("polysorbate 80", "polysorbate-80"),
+        ("castile soap", "liquid-soap"),
+        ("epsom salts", "epsom-salt"),
+        ("evening primrose", "evening-primrose"),
+        ("nigella", "black-cumin"),
+        ("seabuckthorn berry oil", "sea-buckthorn-fruit"),
+        ("carrot seed essential oil", "carrot-seed-essential"),
+        ("jojobba", "jojoba"),
+        ("almnod oil", "almond-sweet"),
+        ("avacado", "avocado"),
+        ("rose hip seed oil", "rosehip"),
+    ],
+)
+def test_a_name_is_one_ingredient_or_is_asked_about(name: str, key: str, catalogue: Catalogue) -> None:
+    match = catalogue.names.match(name)
+
+    if key:
+        assert match.sure
+        assert match.keys == (key,)
+    else:
+        assert not match.sure
+
+
+@pytest.mark.parametrize(
+    "name", ["sunflower", "safflower", "sea buckthorn", "rosemary", "chamomile", "frankincense", "orange"]
+)
+def test_a_shared_name_offers_all_that_bear_it(name: str, catalogue: Catalogue) -> None:
+    match = catalogue.names.match(name)
+
+    assert not match.sure
+    assert len(match.keys) >= 2
+    assert all(name.split()[0] in catalogue.ingredients[key].name.lower() for key in match.keys)
+
+
+def test_drops_tell_a_scent_from_a_carrier_and_say_so(catalogue: Catalogue) -> None:
+    poured, dropped = catalogue.names.match("carrot seed"), catalogue.names.match("carrot seed", in_drops=True)
+
+    assert set(poured.keys) == {"carrot-seed", "carrot-seed-essential"}
+    assert dropped.keys == ("carrot-seed-essential",)
+    assert "counted in drops" in dropped.remark
+
+
+def test_short_words_are_not_guessed(catalogue: Catalogue) -> None:
+    assert not catalogue.names.match("nem").sure
+    assert not catalogue.names.match("zz").keys
+
+
+def test_no_more_is_offered_than_a_person_reads(catalogue: Catalogue) -> None:
+    assert len(catalogue.names.match("the seed from the market").keys) <= OFFERED
+
+
+def test_a_slip_between_two_names_is_asked_about() -> None:
+    index = NameIndex([("a", "moringa"), ("b", "moringo")], {"a": "carrier", "b": "carrier"}, {"a": "A", "b": "B"})
+
+    assert set(index.match("moringe").keys) == {"a", "b"}
+    assert not index.match("moringe").sure
+
+
+def test_normal_form_and_essence() -> None:
+    assert normalise("  Cupuaçu--Butter! ") == "cupuacu butter"
+    assert essence("organic cold pressed sweet almond oil") == "sweet almond"
+    assert essence("oil") == "oil"  # nothing would be left
