@@ -2,10 +2,17 @@
 
 from __future__ import annotations
 
+from datetime import timedelta
+
 import pytest
+from fastapi import FastAPI
 from fastapi.testclient import TestClient
 from tests.web.conftest import token
 from tests.web.test_pages import saved, words
+
+from uptide.store.records import Lot
+from uptide.store.shelf import put_lots
+from uptide.web.blends import today
 
 
 def noted(client: TestClient, blend: str, kind: str, on: str = "2026-10-01", **fields: str) -> str:
@@ -147,3 +154,18 @@ def test_a_bottle_past_its_date_says_so(client: TestClient) -> None:
 
     assert "past, smell and test it" not in words(client.get(place).text)
     assert "past, smell and test it" in noted(client, place, "made", "2020-01-01")
+
+
+def test_a_supplier_s_best_before_on_the_shelf_is_not_passed(app: FastAPI, client: TestClient) -> None:
+    soon = today() + timedelta(days=40)
+    lot = Lot("A-1", "jojoba", "", None, None, soon, 100.0, 50.0, None, "", "")
+    ended = Lot("B-1", "argan", "", None, None, today() - timedelta(days=3), 100.0, 50.0, None, "", "")
+    with app.state.sessions() as session, session.begin():
+        put_lots(session, [lot, ended])
+    page = words(client.get(saved(client, new="2 tbsp jojoba").split("?")[0]).text)
+    over = words(client.get(saved(client, new="2 tbsp jojoba, 1 tbsp argan").split("?")[0]).text)
+
+    assert "a supplier’s best before: lot A-1 of Jojoba oil" in page
+    assert "1 month" in page
+    assert "test before use" in over
+    assert "a supplier’s best before: lot B-1 of Argan oil" in over

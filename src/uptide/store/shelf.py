@@ -37,6 +37,17 @@ def list_lots(session: Session) -> tuple[Lot, ...]:
     return tuple(sorted(lots, key=lambda lot: (lot.best_before or date.max, lot.code)))
 
 
+def lots_in_use(session: Session) -> dict[str, Lot]:
+    """The lot of each ingredient that is used next: the oldest opened one, else the oldest unopened."""
+    by_age = sorted(
+        list_lots(session), key=lambda lot: (lot.opened_on is None, lot.opened_on or lot.received_on or date.max)
+    )
+    found: dict[str, Lot] = {}
+    for lot in by_age:
+        found.setdefault(lot.ingredient, lot)
+    return found
+
+
 def prices(session: Session) -> dict[str, Price]:
     """What a gram costs, by ingredient: from the oldest opened lot with a price, else the oldest unopened one."""
     priced = [lot for lot in list_lots(session) if lot.price is not None]

@@ -14,7 +14,7 @@ from sqlalchemy.orm import Session
 from uptide.catalogue.load import Catalogue
 from uptide.core.blend.assess import assess
 from uptide.core.blend.assessment import Assessment
-from uptide.core.blend.bottle_life import KINDS, life_of, placed, read_event
+from uptide.core.blend.bottle_life import KINDS, life_of, made_on, months_between, placed, read_event
 from uptide.core.blend.compare import compare
 from uptide.core.blend.keeping import Keeping
 from uptide.core.blend.levers import Lever, levers
@@ -36,9 +36,9 @@ from uptide.store.blends import (
 from uptide.store.bottles import add_event, list_events, remove_event
 from uptide.store.preferences import carried_over, keep_learnt, led_to, remember_form, save_habits
 from uptide.store.records import Blend, BlendNameError, BottleEvent
-from uptide.store.shelf import prices
+from uptide.store.shelf import lots_in_use, prices
 from uptide.web.dependencies import Facts, Measures, Store
-from uptide.web.pages import render
+from uptide.web.pages import day, render
 from uptide.web.security import check_token
 from uptide.web.sheet import SheetForm, TokenForm, apply, number_of, read_sheet, remembered, sheet_form
 from uptide.web.tide import tide_view
@@ -82,8 +82,24 @@ def assess_here(recipe: Recipe, catalogue: Catalogue, store: Session, blend_id: 
         catalogue.names,
         prices(store),
         draws=standard_draws(),
-        life=replace(life_of(events, recipe.storage, today()), carried_over=carried_over(store, blend_id)),
+        life=replace(
+            life_of(events, recipe.storage, today()),
+            carried_over=carried_over(store, blend_id),
+            supplier=_supplier_dates(store, made_on(events, today()), catalogue),
+        ),
     )
+
+
+def _supplier_dates(store: Session, made: date, catalogue: Catalogue) -> dict[str, tuple[float, str]]:
+    """Months from making until the best before of each lot in use; none or less if it had ended before."""
+    return {
+        key: (
+            months_between(made, lot.best_before),
+            f"lot {lot.code} of {catalogue.ingredients[key].name}, {day(lot.best_before)}",
+        )
+        for key, lot in lots_in_use(store).items()
+        if lot.best_before is not None and key in catalogue.ingredients
+    }
 
 
 @router.get("/blends")

@@ -216,7 +216,8 @@ def _facts(keeping: Keeping) -> tuple[tuple[str, str], ...]:
         facts.append(
             (
                 "Protection",
-                f"× {keeping.protection:.2f}; the oils bring {pool.gamma:.0f} mg/kg of tocopherols of their own",
+                f"× {keeping.protection:.2f}; active {_active(keeping)}; the oils bring {pool.gamma:.0f} mg/kg "
+                "of their own",
             )
         )
     if keeping.closed_ceiling is not None:
@@ -241,6 +242,17 @@ def _facts(keeping: Keeping) -> tuple[tuple[str, str], ...]:
             )
         )
     return tuple(facts)
+
+
+def _active(keeping: Keeping) -> str:
+    """What was added, as active substance: 0.1 % of a half-strength product is 500 mg/kg."""
+    added = keeping.added
+    amounts = {
+        "tocopherols": added.mixed_tocopherols + added.alpha_tocopherol,
+        "carnosic acid": added.carnosic_acid,
+        "ascorbyl palmitate": added.ascorbyl_palmitate,
+    }
+    return ", ".join(f"{amount:.0f} mg/kg {name}" for name, amount in amounts.items() if amount)
 
 
 def _month(month: int, low: float, typical: float, high: float, start: date, x: float) -> Month:

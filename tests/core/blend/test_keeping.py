@@ -58,10 +58,11 @@ def test_nothing_is_promised_past_the_cap() -> None:
 
 
 def test_a_supplier_s_date_caps_it_and_is_named() -> None:
-    found = keeping("50 g jojoba", life=BottleLife(supplier_months=3))
+    dates = {"jojoba": (3.2, "lot A of Jojoba oil"), "argan": (1.0, "lot B, which is not in it")}
+    found = keeping("50 g jojoba", life=BottleLife(supplier=dates))
 
     assert found.months == 3
-    assert found.limited_by == "a supplier’s best before"
+    assert found.limited_by == "a supplier’s best before: lot A of Jojoba oil"
 
 
 @pytest.mark.parametrize(
@@ -261,3 +262,20 @@ def test_walls_and_head_room_are_said_and_not_counted() -> None:
     assert plastic.months == glass.months
     assert (plastic.wall_rise or 0) > 20 * (glass.wall_rise or 1)
     assert (roomy.closed_ceiling or 0) > (glass.closed_ceiling or 0)
+
+
+def test_an_antioxidant_that_comes_late_does_less() -> None:
+    def protection(**answers: str) -> Keeping:
+        recipe = Recipe(
+            (Entry("99.8 g sunflower oil high linoleic", answers), Entry("0.2 g mixed tocopherols, 50 % in oil"))
+        )
+        found = assess(recipe, CATALOGUE.ingredients, CATALOGUE.names, draws=DRAWS).keeping
+        assert found is not None
+        return found
+
+    early, late, too_late = protection(), protection(pv="6"), protection(pv="11")
+    assert early.added.mixed_tocopherols == pytest.approx(1000)  # 0.2 % of a half-strength product
+    # 5 meq/kg above fresh halves the gain, 10 leave none.
+    assert late.protection - 1 == pytest.approx((early.protection - 1) / 2, rel=0.01)
+    assert too_late.protection == 1
+    assert any("nothing repairs" in remark for remark in late.remarks)

@@ -43,6 +43,7 @@ from uptide.core.oxidation.surroundings import (
 HARD_CAP, INERT_CAP = 24, 36  # months that are never exceeded in a promise; policy
 WATER_ALLOWED = 0.01  # g/g: with more water than this the model does not apply
 UNKNOWN_ALLOWED = 0.02  # g/g of the oils whose composition may be unknown
+LATE = 1.0  # meq/kg above fresh: from here an antioxidant is said to come late
 TRADE_FROM = 0.05  # g/g: an oil with less is not the trade's shortest-lived oil
 WATER_MONTHS = (1.0, 2.0)  # what the trade gives a product with water or fresh plant in it; common practice
 HALF = 0.5
@@ -65,6 +66,8 @@ class School(StrEnum):
 class BottleLife:
     """What befell one bottle: months are counted from its making, `start_month` is that month (0 is January).
 
+    `supplier` holds months until the best before of the lot that is used, and that lot in words, by ingredient key.
+
     `carried_over` is the ln rate that the same person's other bottles taught, shrunk to what their storage shares.
     """
 
@@ -72,7 +75,7 @@ class BottleLife:
     moves: Mapping[int, Storage] = field(default_factory=lambda: MappingProxyType({}))
     heated: Mapping[int, HeatStep] = field(default_factory=lambda: MappingProxyType({}))
     readings: tuple[Reading, ...] = ()
-    supplier_months: float | None = None
+    supplier: Mapping[str, tuple[float, str]] = field(default_factory=lambda: MappingProxyType({}))
     carried_over: float = 0.0
 
 
@@ -127,7 +130,7 @@ def keep(read: Read, storage: Storage, school: School, draws: Draws, life: Bottl
         return refused
     oils = pool_of(read)
     added = antioxidants_of(read)
-    protection = protection_factor(added, oils.gamma, oils.alpha, oils.cox)
+    protection = protection_factor(added, oils.gamma, oils.alpha, oils.cox, _turned(oils))
     posterior = _learn(oils, storage, protection, life) if life.readings and oils.pooled else None
     result = simulate(
         oils, storage, draws, start_month=life.start_month, protection=protection, moves=life.moves,
@@ -136,7 +139,8 @@ def keep(read: Read, storage: Storage, school: School, draws: Draws, life: Bottl
         rate_shift=life.carried_over,
     )  # fmt: skip
     cap = INERT_CAP if oils.pooled is None else HARD_CAP
-    caps = [cap, *([life.supplier_months] if life.supplier_months is not None else [])]
+    supplier = min((life.supplier[item.key] for _, item in read if item.key in life.supplier), default=None)
+    caps = [cap, *([supplier[0]] if supplier else [])]
     computed = headline_months(result, caps)
     trade, trade_oil = _trade(read)
     quoted, months = _quote(school, computed, trade)
@@ -153,7 +157,7 @@ def keep(read: Read, storage: Storage, school: School, draws: Draws, life: Bottl
         computed,
         trade,
         trade_oil,
-        _limit(read, oils, storage, draws, protection, life, result, caps),
+        _limit(read, oils, storage, draws, protection, life, result, cap, supplier),
         risk_word(result.quantile(0.50)),
         _tide(result),
         oils.limit_pv,
@@ -178,6 +182,12 @@ def _horizon(oils: Pool, storage: Storage, protection: float) -> int:
         oxidation_factor=storage.oxidation_factor, ageing_factor=storage.ageing_factor,
     )  # fmt: skip
     return min(MONTHS, int(3.5 * median) + 6)
+
+
+def _turned(oils: Pool) -> float:
+    """How far the oils had turned when they were mixed [meq/kg above fresh]: an antioxidant then comes late."""
+    fresh = sum(part.share * part.oil.fresh_pv for part in oils.parts if not part.oil.is_inert)
+    return max(0.0, book_peroxide(oils) - fresh)
 
 
 def _heat_doses(oils: Pool, protection: float, life: BottleLife) -> dict[int, float]:
@@ -360,13 +370,13 @@ def median_months(oils: Pool, storage: Storage, draws: Draws, protection: float,
 
 def _limit(
     read: Read, oils: Pool, storage: Storage, draws: Draws, protection: float, life: BottleLife, result: Simulation,
-    caps: Sequence[float],
+    cap: float, supplier: tuple[float, str] | None,
 ) -> str:  # fmt: skip
     """What ends it first: the cap or a supplier's date, ageing, or whichever of oil, light and warmth costs most."""
-    if life.supplier_months is not None and result.quantile(0.10) > life.supplier_months:
-        return "a supplier’s best before"
-    if result.quantile(0.10) > min(caps):
-        return f"the cap of {min(caps):.0f} months that no promise passes"
+    if supplier and supplier[0] < min(cap, result.quantile(0.10)):
+        return f"a supplier’s best before: {supplier[1]}"
+    if result.quantile(0.10) > cap:
+        return f"the cap of {cap:.0f} months that no promise passes"
     middle = min(len(result.ageing_dose) - 1, round(result.quantile(0.5)))
     if oils.pooled is None or float(np.median(result.ageing_dose[middle])) > HALF:
         return "ageing: odours, hydrolysis, packaging"
@@ -399,6 +409,8 @@ def _remarks(read: Read, oils: Pool, added: Antioxidants, protection: float, sto
         )
     if added.tocopheryl_acetate:
         remarks.append("Tocopheryl acetate does nothing for the oil in the bottle: its phenol is blocked.")
+    if _turned(oils) > LATE and not added.is_empty:
+        remarks.append("The oils had begun to turn when the antioxidant came in: it does less, and nothing repairs.")
     if protection < 1:
         remarks.append("So much α-tocopherol speeds oxidation up; less would protect better.")
     total = sum(row.grams or 0.0 for row, _ in read)
