@@ -9,7 +9,7 @@ from math import exp
 from uptide.core.blend.assessment import Assessment
 from uptide.core.blend.bottle_life import made_on, months_between, months_later
 from uptide.core.blend.keeping import Keeping, School
-from uptide.core.blend.past import TREATMENTS
+from uptide.core.blend.past import FRESH_PLANT, TREATMENTS
 from uptide.core.oxidation.surroundings import PLACES, Light, Storage
 from uptide.store.records import BottleEvent
 from uptide.web.drawings import View
@@ -104,7 +104,7 @@ class TideView(View):
     uses_a_week: str = "7"
     head_room: str = "10"
     pasts: tuple[PastView, ...] = ()
-    treatments: tuple[str, ...] = tuple(TREATMENTS)
+    treatments: tuple[str, ...] = (*TREATMENTS, FRESH_PLANT)
 
 
 def tide_view(

@@ -279,3 +279,11 @@ def test_an_antioxidant_that_comes_late_does_less() -> None:
     assert late.protection - 1 == pytest.approx((early.protection - 1) / 2, rel=0.01)
     assert too_late.protection == 1
     assert any("nothing repairs" in remark for remark in late.remarks)
+
+
+def test_fresh_plant_in_an_oil_is_outside_the_model() -> None:
+    found = with_past(past="infused with fresh plant")
+
+    assert found.months is None
+    assert "Flaxseed (linseed) oil was infused with fresh plant" in found.reason
+    assert "1 to 2 months" in found.reason

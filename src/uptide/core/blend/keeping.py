@@ -221,6 +221,16 @@ def refusal(read: Read, school: School) -> Keeping | None:
             f"{low:.0f} to {high:.0f} months in the fridge: mould and bacteria end it before rancidity does.",
             trade_months=low,
         )
+    fresh = [item.name for row, item in read if row.past is not None and row.past.fresh_plant]
+    if fresh:
+        low, high = WATER_MONTHS
+        return Keeping(
+            None,
+            school,
+            f"The model does not apply: {', '.join(fresh)} was infused with fresh plant, which leaves water in it. "
+            f"The trade gives that {low:.0f} to {high:.0f} months: mould and bacteria end it before rancidity does.",
+            trade_months=low,
+        )
     unknown = [(mass, item.name) for mass, item in fatty if item.oxidation is None and item.kind != "wax"]
     share = sum(mass for mass, _ in unknown) / sum(mass for mass, _ in fatty)
     if share > UNKNOWN_ALLOWED:

@@ -18,6 +18,7 @@ TREATMENTS: Mapping[str, tuple[HeatStep, ...]] = {
     "sunny sill, clear jar, 3 weeks": (HeatStep(30, 3 * 168, Light.SUNNY, Glass.CLEAR, 1.67),),
     "sunny sill, amber jar, 3 weeks": (HeatStep(30, 3 * 168, Light.SUNNY, Glass.AMBER, 1.67),),
 }
+FRESH_PLANT = "infused with fresh plant"
 OLDEST, HIGHEST = 120.0, 200.0  # months; meq/kg
 KEYS = ("age", "pv", "past")
 
@@ -26,9 +27,10 @@ def read_past(answers: Mapping[str, str]) -> LotPast | None:
     """The past of a row's lot from its answers; None when nothing was said. What cannot be read says nothing."""
     age, pv = _number(answers.get("age", ""), OLDEST), _number(answers.get("pv", ""), HIGHEST)
     steps = TREATMENTS.get(answers.get("past", ""), ())
-    if not age and pv is None and not steps:
+    fresh = answers.get("past", "") == FRESH_PLANT
+    if not age and pv is None and not steps and not fresh:
         return None
-    return LotPast(age or 0.0, pv, steps)
+    return LotPast(age or 0.0, pv, steps, fresh)
 
 
 def _number(text: str, most: float) -> float | None:

@@ -38,11 +38,12 @@ class Recipe:
 
 @dataclass(frozen=True, slots=True)
 class LotPast:
-    """What the lot in a row has behind it: its age [months], a measured peroxide value [meq/kg], heat and light."""
+    """What the lot in a row has behind it: age [months], measured peroxide value [meq/kg], heat and light, plant."""
 
     months_old: float = 0.0
     peroxide_value: float | None = None
     steps: tuple[HeatStep, ...] = ()
+    fresh_plant: bool = False
 
 
 class RowStatus(StrEnum):
