@@ -169,3 +169,12 @@ def test_a_supplier_s_best_before_on_the_shelf_is_not_passed(app: FastAPI, clien
     assert "1 month" in page
     assert "test before use" in over
     assert "a supplier’s best before: lot B-1 of Argan oil" in over
+
+
+def test_an_age_that_cannot_be_read_is_kept_and_said(client: TestClient) -> None:
+    form = {"token": token(client), "typed": ["2 tbsp rosehip"], "answers": [""], "age": ["old"], "pv": ["999"]}
+    page = client.post("/sheet", data=form).text
+
+    assert "“old” is not an age in months" in page
+    assert "“999” is not a peroxide value" in page
+    assert 'value="old"' in page

@@ -9,7 +9,7 @@ from math import exp
 from uptide.core.blend.assessment import Assessment
 from uptide.core.blend.bottle_life import made_on, months_between, months_later
 from uptide.core.blend.keeping import Keeping, School
-from uptide.core.blend.past import FRESH_PLANT, TREATMENTS
+from uptide.core.blend.past import FRESH_PLANT, TREATMENTS, unread_past
 from uptide.core.oxidation.surroundings import PLACES, Light, Storage
 from uptide.store.records import BottleEvent
 from uptide.web.drawings import View
@@ -139,7 +139,7 @@ def tide_view(
         until="" if until is None or not keeping.months else day(until),
         reason=keeping.reason,
         facts=_facts(keeping),
-        remarks=keeping.remarks,
+        remarks=(*keeping.remarks, *(said for e in assessment.recipe.entries for said in unread_past(e.answers))),
         months=tuple(_month(p.month, p.low, p.typical, p.high, start, x(p.month)) for p in keeping.tide),
         band=" ".join(up + down),
         line=" ".join(f"{x(p.month):.1f},{y(p.typical):.1f}" for p in keeping.tide),

@@ -287,3 +287,18 @@ def test_fresh_plant_in_an_oil_is_outside_the_model() -> None:
     assert found.months is None
     assert "Flaxseed (linseed) oil was infused with fresh plant" in found.reason
     assert "1 to 2 months" in found.reason
+
+
+def test_the_trade_s_answer_passes_no_date_and_revives_nothing() -> None:
+    trade = Habits(keeps_by="shortest")
+    dated = keeping("50 g jojoba", habits=trade, life=BottleLife(supplier={"jojoba": (3.2, "lot A")}))
+    turned = assess(
+        Recipe((Entry("50 g sunflower oil high linoleic", {"pv": "40"}),), habits=trade),
+        CATALOGUE.ingredients,
+        CATALOGUE.names,
+        draws=DRAWS,
+    ).keeping
+
+    assert dated.months == 3
+    assert turned is not None
+    assert turned.months == 0

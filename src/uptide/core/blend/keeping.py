@@ -144,6 +144,9 @@ def keep(read: Read, storage: Storage, school: School, draws: Draws, life: Bottl
     computed = headline_months(result, caps)
     trade, trade_oil = _trade(read)
     quoted, months = _quote(school, computed, trade)
+    # The trade speaks of fresh oils in date: its answer passes no cap, and says nothing of what has already turned.
+    months = int(min(months, *caps)) if result.quantile(0.50) > 0 else 0
+    months = max(0, months)
     stopped = posterior is not None and posterior.says_off
     if stopped:
         months = 0

@@ -33,6 +33,16 @@ def read_past(answers: Mapping[str, str]) -> LotPast | None:
     return LotPast(age or 0.0, pv, steps, fresh)
 
 
+def unread_past(answers: Mapping[str, str]) -> tuple[str, ...]:
+    """What was said of a lot and cannot be read, each with what was found and what is allowed."""
+    limits = (("age", OLDEST, "an age in months"), ("pv", HIGHEST, "a peroxide value in meq/kg"))
+    return tuple(
+        f"“{answers[key]}” is not {what}: 0 to {most:g} is; it is left out."
+        for key, most, what in limits
+        if answers.get(key, "").strip() and _number(answers[key], most) is None
+    )
+
+
 def _number(text: str, most: float) -> float | None:
     try:
         value = float(text.replace(",", "."))
