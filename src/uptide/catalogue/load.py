@@ -14,8 +14,10 @@ from types import MappingProxyType
 
 from uptide.catalogue.rows import (
     AntioxidantRow,
+    AppearanceRow,
     FattyAcidRow,
     IngredientRow,
+    MeltingRow,
     OxidationRow,
     ProductRow,
     ProfileRow,
@@ -24,7 +26,7 @@ from uptide.catalogue.rows import (
     SynonymRow,
 )
 from uptide.catalogue.tables import TableError, read_rows
-from uptide.core.blend.ingredient import Ingredient, Measured
+from uptide.core.blend.ingredient import Appearance, Ingredient, Measured
 from uptide.core.errors import ProfileError, UnknownKeyError
 from uptide.core.lipids.fatty_acids import FattyAcid, FattyAcidProfile, Share
 from uptide.core.lipids.lipid import Lipid, LipidClass
@@ -32,6 +34,7 @@ from uptide.core.measures.names import NameIndex
 from uptide.core.oxidation.oil import OilOxidation, estimate
 from uptide.core.physics.bottle import KINDS
 from uptide.core.physics.density import REFERENCE_TEMPERATURE, density_at
+from uptide.core.physics.solid import MeltingCurve
 
 DATA = files("uptide.catalogue") / "data"
 
@@ -102,14 +105,16 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
     ingredient_rows = read_rows(folder / "ingredients.csv", IngredientRow)
     profile_rows = read_rows(folder / "profiles.csv", ProfileRow)
     property_rows = read_rows(folder / "properties.csv", PropertyRow)
+    melting_rows = read_rows(folder / "melting_curves.csv", MeltingRow)
+    appearance_rows = read_rows(folder / "appearance.csv", AppearanceRow)
     oxidation_rows = read_rows(folder / "oxidation.csv", OxidationRow)
     antioxidant_rows = read_rows(folder / "antioxidants.csv", AntioxidantRow)
     synonym_rows = read_rows(folder / "synonyms.csv", SynonymRow)
     product_rows = read_rows(folder / "products.csv", ProductRow)
 
     for rows in (
-        acid_rows, ingredient_rows, profile_rows, property_rows, oxidation_rows, antioxidant_rows, synonym_rows,
-        product_rows,
+        acid_rows, ingredient_rows, profile_rows, property_rows, melting_rows, appearance_rows, oxidation_rows,
+        antioxidant_rows, synonym_rows, product_rows,
     ):  # fmt: skip
         problems += [
             f"{where}: source “{row.source}” is not in sources.csv." for where, row in rows if row.source not in sources
@@ -123,9 +128,12 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
     problems += _repeated("key", [(where, row.key) for where, row in ingredient_rows])
     problems += _repeated("acid", [(where, f"{row.ingredient} {row.code}") for where, row in profile_rows])
     problems += _repeated("oil", [(where, row.ingredient) for where, row in oxidation_rows])
+    problems += _repeated("oil", [(where, row.ingredient) for where, row in appearance_rows])
     problems += _repeated("name", [(where, f"{row.ingredient} {row.name}") for where, row in synonym_rows])
     known = {row.key for _, row in ingredient_rows}
-    for linked in (profile_rows, property_rows, oxidation_rows, antioxidant_rows, synonym_rows):
+    for linked in (
+        profile_rows, property_rows, melting_rows, appearance_rows, oxidation_rows, antioxidant_rows, synonym_rows,
+    ):  # fmt: skip
         problems += [
             f"{where}: there is no ingredient “{row.ingredient}”."
             for where, row in linked
@@ -150,13 +158,22 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
     for _, entry in property_rows:
         properties[entry.ingredient].append(entry)
     oxidation = {row.ingredient: _oxidation(row) for _, row in oxidation_rows}
+    melting, refused = _melting(melting_rows)
+    problems += refused
+    appearance = {
+        row.ingredient: Appearance(row.tint_1_to_10, row.tint_words, row.odour_0_to_3) for _, row in appearance_rows
+    }
     protects = {row.ingredient: (row.substance, row.active_g_per_g) for _, row in antioxidant_rows}
     ingredients: dict[str, Ingredient] = {}
     for where, row in ingredient_rows:
         try:
             item = _ingredient(row, profiles[row.key], properties[row.key], acids)
             ingredients[row.key] = replace(
-                item, oxidation=oxidation.get(row.key) or _estimated(item), protects=protects.get(row.key)
+                item,
+                oxidation=oxidation.get(row.key) or _estimated(item),
+                protects=protects.get(row.key),
+                melting=melting.get(row.key),
+                appearance=appearance.get(row.key),
             )
         except (ProfileError, UnknownKeyError) as error:
             problems.append(f"{where}: {row.key}: {error}")
@@ -178,6 +195,25 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
         MappingProxyType(products),
         names,
     )
+
+
+def _melting(rows: list[tuple[str, MeltingRow]]) -> tuple[dict[str, MeltingCurve], list[str]]:
+    """Curves by ingredient, and what is wrong with them: a fat that gets more solid as it warms, or two families."""
+    curves: dict[str, MeltingCurve] = {}
+    problems: list[str] = []
+    for where, row in rows:
+        known = curves.get(row.ingredient)
+        point = (row.temperature_c, row.solid_percent)
+        family, enthalpy = row.crystal_family, row.fusion_enthalpy_kj_per_mol
+        if known is None:
+            curves[row.ingredient] = MeltingCurve(family, enthalpy, (point,))
+            continue
+        if (known.family, known.enthalpy) != (family, enthalpy):
+            problems.append(f"{where}: {row.ingredient} is given a second crystal family or fusion enthalpy.")
+        if point[0] <= known.points[-1][0] or point[1] > known.points[-1][1]:
+            problems.append(f"{where}: the curve of {row.ingredient} must warm from line to line and never set again.")
+        curves[row.ingredient] = replace(known, points=(*known.points, point))
+    return curves, problems
 
 
 def _repeated(what: str, places: list[tuple[str, str]]) -> list[str]:

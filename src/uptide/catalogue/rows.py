@@ -105,6 +105,31 @@ class PropertyRow(_RangeRow):
     confidence: Confidence
 
 
+class MeltingRow(TableRow):
+    """One point of the melting curve of a pure fat, and the family whose crystals it shares."""
+
+    ingredient: Key
+    crystal_family: Literal["lauric", "symmetric", "palm", "myristic", "jojoba"]
+    fusion_enthalpy_kj_per_mol: Annotated[float, Field(gt=0)]
+    temperature_c: Annotated[float, Field(ge=-20, le=80)]
+    solid_percent: Percent
+    source: Key
+    locator: str = ""
+    confidence: Confidence
+
+
+class AppearanceRow(TableRow):
+    """How strongly an oil colours and smells, in the steps of the trade."""
+
+    ingredient: Key
+    tint_1_to_10: Annotated[int, Field(ge=1, le=10)]
+    tint_words: str
+    odour_0_to_3: Annotated[int, Field(ge=0, le=3)]
+    source: Key
+    locator: str = ""
+    confidence: Confidence
+
+
 class OxidationRow(TableRow):
     """What the shelf-life model knows of one oil; an empty induction time means that it cannot oxidise."""
 

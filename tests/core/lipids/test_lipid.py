@@ -14,7 +14,6 @@ from uptide.core.lipids.lipid import (
     LipidClass,
     fatty_acid_yield,
     iodine_value,
-    iodine_value_sigma,
     saponification_value,
 )
 
@@ -139,18 +138,6 @@ def test_saturation_counts_double_bonds() -> None:
 @given(st.floats(0.01, 0.99))
 def test_more_linoleic_means_more_iodine(part: float) -> None:
     assert iodine_value(fat(o=1 - part, i=part)) > iodine_value(fat(o=1))
-
-
-def test_the_spread_of_the_iodine_value_vanishes_with_the_ranges() -> None:
-    wide = FattyAcidProfile((share("18:1n9", 0.5, 0.6, 0.7), share("18:2n6", 0.3, 0.4, 0.5)))
-
-    assert iodine_value_sigma(fat(o=0.6, i=0.4)) == 0
-    # By hand: two acids with ± 10 points each, 87.2 apart: 0.05 * sqrt(0.4² + 0.6²) * 87.2 = 3.14.
-    assert iodine_value_sigma(Lipid(LipidClass.TRIGLYCERIDE, wide)) == pytest.approx(3.14, abs=0.03)
-
-
-def share(code: str, low: float, typical: float, high: float) -> Share:
-    return Share(ACIDS[code], low, typical, high)
 
 
 def test_names_are_those_of_the_acids() -> None:

@@ -4,13 +4,22 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from uptide.core.blend.assessment import Assessment, Bottle, Pour
+from uptide.core.blend.assessment import Assessment, Bottle, Looks, Pour
 from uptide.core.blend.fat import acid_findings, acids_of, fatty_mean
 from uptide.core.blend.figures import cost, scent, totals
 from uptide.core.blend.ingredient import Ingredient, Price
 from uptide.core.blend.keeping import BottleLife, School, keep
 from uptide.core.blend.keeping_figures import keeping_findings
 from uptide.core.blend.order import PourOrder, in_order
+from uptide.core.blend.physical import (
+    colour_in_glass,
+    refractive_index,
+    setting,
+    setting_finding,
+    tint,
+    tints,
+    viscosity,
+)
 from uptide.core.blend.recipe import Recipe, Resolution, RowStatus
 from uptide.core.blend.resolve import resolve
 from uptide.core.measures.names import NameIndex
@@ -48,11 +57,17 @@ def assess(
     keeping = None
     if draws is not None:
         keeping = keep(read, recipe.storage, School(recipe.habits.keeps_by), draws, life or BottleLife())
+    everything = [(row.grams or 0.0, item) for row, item in read]
+    sets = setting(fatty)
     findings = (
         *totals(resolution, read),
         *acid_findings(acids, fatty),
         fatty_mean("iodine_value", "Iodine value", "g I₂/100 g", "aocs_cd_1c_85", fatty),
         fatty_mean("saponification_value", "Saponification value", "mg KOH/g", "aocs_cd_3a_94", fatty),
+        viscosity(fatty),
+        setting_finding(fatty, sets),
+        refractive_index(fatty),
+        tint(everything),
         scent(read, resolution.total_grams),
         cost(read, prices or {}),
         *(keeping_findings(keeping, {item.key: item.name for _, item in read}) if keeping else ()),
@@ -66,6 +81,8 @@ def assess(
         acids,
         _bottle(recipe, resolution),
         keeping,
+        sets,
+        Looks(colour_in_glass(everything), tints(everything)) if everything else None,
     )
 
 

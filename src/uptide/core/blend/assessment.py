@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -73,6 +74,27 @@ class AcidPart:
 
 
 @dataclass(frozen=True, slots=True)
+class Setting:
+    """Solid fat [%] at every degree from 0 to 45 °C; places with their °C, % solid and word; °C of clearing.
+
+    `reason` says why nothing is known; the others are then empty.
+    """
+
+    curve: tuple[float, ...]
+    places: tuple[tuple[str, float, float, str], ...]
+    clear_above: float | None
+    reason: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Looks:
+    """Colour [#rrggbb] in a glass of 1 cm, and of skin tones under a film of it."""
+
+    glass: str
+    skin: Mapping[str, str]
+
+
+@dataclass(frozen=True, slots=True)
 class Pour:
     """One pour into the bottle: its layer in mL, and the mark to fill to in mL and in mm above the base."""
 
@@ -107,6 +129,8 @@ class Assessment:
     acids: tuple[AcidPart, ...]
     bottle: Bottle | None
     keeping: Keeping | None = None
+    setting: Setting | None = None
+    looks: Looks | None = None
 
     @property
     def rows(self) -> tuple[Row, ...]:

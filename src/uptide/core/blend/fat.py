@@ -3,19 +3,19 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from math import sqrt
+
+import numpy as np
 
 from uptide.core.blend.assessment import AcidPart, Finding, Input
 from uptide.core.blend.figures import cited, least_confidence, listed
 from uptide.core.blend.ingredient import Ingredient
+from uptide.core.lipids.draws import COUNT, band, draws_of
 from uptide.core.lipids.fatty_acids import FattyAcid, Saturation
 from uptide.core.lipids.lipid import (
     Lipid,
     fatty_acid_yield,
     iodine_value,
-    iodine_value_sigma,
     saponification_value,
-    saponification_value_sigma,
 )
 
 UNKNOWN_ALLOWED = 0.02  # g/g of the fatty part whose composition may be unknown before a figure is called unknown
@@ -80,13 +80,13 @@ def acid_findings(acids: tuple[AcidPart, ...], fatty: list[tuple[float, Ingredie
             Input(f"{part.acid.common_name} ({part.acid.code})", part.percent, "% of fatty acids") for part in chosen
         )
         value = None if why else sum(part.percent for part in chosen)
-        spread = None if why else _acid_spread(fatty, {part.acid for part in chosen})
+        low, high = (None, None) if value is None else _acid_band(fatty, {part.acid for part in chosen})
         return Finding(
             key,
             title,
             value,
-            None if value is None or spread is None else max(0.0, value - 2 * spread),
-            None if value is None or spread is None else min(100.0, value + 2 * spread),
+            low,
+            high,
             "% of fatty acids",
             "fatty_acids_by_yield",
             inputs,
@@ -110,23 +110,28 @@ def acid_findings(acids: tuple[AcidPart, ...], fatty: list[tuple[float, Ingredie
     )  # fmt: skip
 
 
-def _acid_spread(fatty: list[tuple[float, Ingredient]], chosen: set[FattyAcid]) -> float:
-    """Standard deviation [percentage points] of a sum of acids, from the published ranges of each oil's profile.
+def _acid_band(fatty: list[tuple[float, Ingredient]], chosen: set[FattyAcid]) -> tuple[float, float]:
+    """Low and high [% of fatty acids] of a sum of acids, over the possible lots of every oil."""
+    held, whole = np.zeros(COUNT), np.zeros(COUNT)
+    for mass, item in fatty:
+        draws = draws_of(item.lipid) if item.lipid else None
+        if draws is None:
+            continue
+        bound = mass * draws.fatty_acid_yield
+        columns = [place for place, acid in enumerate(draws.acids) if acid in chosen]
+        held += bound * draws.shares[:, columns].sum(axis=1)
+        whole += bound
+    return band(100 * held / whole)
 
-    The ranges are read as ± 2 standard deviations; within an oil the sum of the chosen and the sum of the others
-    bind one another, so the lesser of their two spreads is taken.
-    """
-    held = [
-        (mass * fatty_acid_yield(item.lipid), item.lipid) for mass, item in fatty if item.lipid and item.lipid.acids
-    ]
-    total = sum(mass for mass, _ in held)
-    variance = 0.0
-    for mass, lipid in held:
-        shares = lipid.acids.shares if lipid.acids else ()
-        inside = sqrt(sum(((s.high - s.low) / 4) ** 2 for s in shares if s.acid in chosen))
-        outside = sqrt(sum(((s.high - s.low) / 4) ** 2 for s in shares if s.acid not in chosen))
-        variance += (100 * mass / total * min(inside, outside)) ** 2
-    return sqrt(variance)
+
+def _titration_band(key: str, known: list[tuple[float, Ingredient, Lipid]]) -> tuple[float, float]:
+    """Low and high of a titration value of the fatty part, over the possible lots of every oil."""
+    lots = np.zeros(COUNT)
+    for mass, _, lipid in known:
+        draws = draws_of(lipid)
+        if draws is not None:
+            lots += mass * (draws.iodine_value if key == "iodine_value" else draws.saponification_value)
+    return band(lots / sum(mass for mass, _, _ in known))
 
 
 def _profile_sources(fatty: list[tuple[float, Ingredient]]) -> tuple[str, ...]:
@@ -139,17 +144,14 @@ def _profile_sources(fatty: list[tuple[float, Ingredient]]) -> tuple[str, ...]:
 
 def fatty_mean(key: str, title: str, unit: str, method: str, fatty: list[tuple[float, Ingredient]]) -> Finding:
     """A titration value of the fatty part: the mean by mass, with its band."""
-    value_of, sigma_of = {
-        "iodine_value": (iodine_value, iodine_value_sigma),
-        "saponification_value": (saponification_value, saponification_value_sigma),
-    }[key]
+    value_of = {"iodine_value": iodine_value, "saponification_value": saponification_value}[key]
     known: list[tuple[float, Ingredient, Lipid]] = [(m, i, i.lipid) for m, i in fatty if i.lipid is not None]
     why = _why_unknown(fatty)
     total = sum(mass for mass, _, _ in known)
     if why or not total:
         return Finding(key, title, None, None, None, unit, method, remark=why or NO_OIL)
     value = sum(mass * value_of(lipid) for mass, _, lipid in known) / total
-    sigma = sqrt(sum((mass / total * sigma_of(lipid)) ** 2 for mass, _, lipid in known))
+    low, high = _titration_band(key, known)
     inputs = tuple(
         Input(
             item.name,
@@ -168,6 +170,6 @@ def fatty_mean(key: str, title: str, unit: str, method: str, fatty: list[tuple[f
         remark = f"{remark} Conjugated acids: a Wijs titration reads lower than this.".strip()
     confidence = least_confidence(item.confidence for _, item, _ in known)
     return Finding(
-        key, title, value, max(0.0, value - 2 * sigma), value + 2 * sigma, unit, method, inputs,
+        key, title, value, low, high, unit, method, inputs,
         cited(inputs, method.replace("_", "-")), confidence, remark,
     )  # fmt: skip

@@ -8,6 +8,7 @@ from enum import StrEnum
 
 from uptide.core.lipids.lipid import Lipid
 from uptide.core.oxidation.oil import OilOxidation
+from uptide.core.physics.solid import MeltingCurve
 
 CONFIDENCES = ("low", "medium", "high")
 
@@ -57,6 +58,15 @@ class Measured:
 
 
 @dataclass(frozen=True, slots=True)
+class Appearance:
+    """How strongly a thing colours (1 pale to 10 deep) and smells (0 nothing to 3 strongly), and the words for it."""
+
+    tint: int
+    words: str
+    odour: int
+
+
+@dataclass(frozen=True, slots=True)
 class Ingredient:
     """Anything that can stand in a row.
 
@@ -79,6 +89,8 @@ class Ingredient:
     source: str = "person"
     properties: Mapping[str, tuple[Measured, ...]] = field(default_factory=dict)
     oxidation: OilOxidation | None = None
+    melting: MeltingCurve | None = None
+    appearance: Appearance | None = None
     protects: tuple[str, float] | None = None  # an antioxidant's substance, and how much of the product it is [g/g]
 
     @property

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from enum import StrEnum
-from math import fsum, sqrt
 
 from uptide.core.errors import ProfileError
 from uptide.core.lipids.fatty_acids import FattyAcidProfile
@@ -17,7 +16,6 @@ IODINE_MOLAR_MASS = 253.80894  # g/mol, I2; IUPAC standard atomic weights
 KOH_MOLAR_MASS = 56.1056  # g/mol
 WATER_MOLAR_MASS = 18.015  # g/mol
 GLYCEROL_MOLAR_MASS = 92.0940  # g/mol
-RANGE_TO_SIGMA = 4.0  # a published low-high range is read as ± 2 standard deviations: policy, no source
 
 
 class LipidClass(StrEnum):
@@ -110,37 +108,3 @@ def fatty_acid_yield(lipid: Lipid) -> float:
         return 0.0
     bonds = 3 if lipid.alcohols is None else 1
     return bonds * lipid.acids.mean_molar_mass / lipid.molar_mass * (1 - lipid.unsaponifiable)
-
-
-def iodine_value_sigma(lipid: Lipid) -> float:
-    """Estimate the standard deviation of the iodine value [g I2 / 100 g] from the ranges of the acids.
-
-    First order, with the shares closed to 1: an acid that rises displaces the mean of the others, so only its distance
-    from the mean counts. Ranges are read as ± 2 standard deviations and as independent before closing.
-    """
-    if lipid.acids is None or lipid.molar_mass is None:
-        return 0.0
-    bonds = 3 if lipid.alcohols is None else 1
-    scale = 100 * IODINE_MOLAR_MASS * bonds * lipid.acids.mean_molar_mass / lipid.molar_mass
-    mean = fsum(part * acid.double_bonds / acid.molar_mass for acid, part in lipid.acids.fractions.items())
-    return scale * sqrt(
-        fsum(
-            ((share.acid.double_bonds / share.acid.molar_mass - mean) * (share.high - share.low) / RANGE_TO_SIGMA) ** 2
-            for share in lipid.acids.shares
-        )
-    )
-
-
-def saponification_value_sigma(lipid: Lipid) -> float:
-    """Estimate the standard deviation of the saponification value [mg KOH / g], as in iodine_value_sigma."""
-    if lipid.acids is None or lipid.molar_mass is None:
-        return 0.0
-    mean = lipid.acids.mean_molar_mass
-    bonds = 3 if lipid.alcohols is None else 1
-    slope = saponification_value(lipid) * bonds * mean / lipid.molar_mass
-    return slope * sqrt(
-        fsum(
-            ((mean / share.acid.molar_mass - 1) * (share.high - share.low) / RANGE_TO_SIGMA) ** 2
-            for share in lipid.acids.shares
-        )
-    )

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 
+from uptide.core.lipids.draws import RANGE_TO_SIGMA
 from uptide.core.lipids.fatty_acids import FattyAcidProfile
 
 LOT_SPREAD = 0.02  # g/g: no acid is known better than this from lot to lot; policy
-RANGE_TO_SIGMA = 4.0  # a published range is read as ± 2 standard deviations
 
 
 def shares_by_code(profile: FattyAcidProfile) -> dict[str, float]:

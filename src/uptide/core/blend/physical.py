@@ -1,0 +1,268 @@
+"""Figures of the oils as a stuff: how thick, how bent its light, solid or clear in the cold, what colour."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+from math import fsum, log
+
+import numpy as np
+
+from uptide.core.blend.assessment import Finding, Input, Setting
+from uptide.core.blend.fat import NO_OIL, UNKNOWN_ALLOWED
+from uptide.core.blend.figures import cited, least_confidence, listed
+from uptide.core.blend.ingredient import Ingredient, Measured
+from uptide.core.lipids.draws import COUNT, band, draws_of
+from uptide.core.oxidation.rate import Array
+from uptide.core.physics.colour import SKIN_TONES, difference, on_skin, through, tint_word, written
+from uptide.core.physics.solid import (
+    MELTS_BELOW,
+    ON_SKIN,
+    Melting,
+    clear_above,
+    melting_curve,
+    solid_fat,
+    state_word,
+)
+from uptide.core.physics.viscosity import (
+    BLEND_ERROR,
+    INTERCEPT,
+    MEAN_CHAIN,
+    MODEL_ERROR,
+    PER_CARBON,
+    PER_DOUBLE_BOND,
+    blend_viscosity,
+    glyceride_viscosity,
+    viscosity_at,
+    viscosity_between,
+)
+
+ROOM, BODY = 25.0, 32.0  # °C
+SETS_BY_ITSELF = frozenset({"wax", "butter"})  # kinds that are solid in the room: without a curve nothing is said
+INDEX_SLOPE = -0.00038  # refractive index per °C; from memory
+INDEX_ERROR = 0.001
+# Where a blend lives, with the temperature [°C] it is looked at: common practice.
+PLACES_IT_LIVES = (
+    ("in the fridge", 4.0),
+    ("in a cool room", 15.0),
+    ("in the bathroom", 22.0),
+    ("in summer", 28.0),
+    ("on the skin", ON_SKIN),
+)
+TINTED_SKIN = "fair"  # what a tint is judged on when no wearer says otherwise
+FEW_PERCENT = 2.0  # % solid by which a state may be off: no word is firmer than its neighbours
+
+
+@dataclass(frozen=True, slots=True)
+class ThickPart:
+    """One oil's viscosity [mPa s] at a temperature, its possible lots, and where it is known from."""
+
+    item: Ingredient
+    mass: float
+    value: float
+    lots: Array
+    measured: bool
+    source: str
+    locator: str
+    confidence: str
+
+
+@lru_cache(maxsize=1024)
+def _viscosity_pairs(points: tuple[Measured, ...]) -> tuple[tuple[float, float], ...]:
+    return tuple(
+        (point.temperature, point.typical)
+        for point in points
+        if point.temperature is not None and point.typical is not None
+    )
+
+
+def viscosity_of(item: Ingredient, temperature: float) -> float | None:
+    """Viscosity [mPa s] of one oil: along its own two values where it has them, else by the model; None if neither."""
+    pairs = _viscosity_pairs(item.properties.get("viscosity", ()))
+    if len(pairs) >= 2:
+        return viscosity_between(pairs[0], pairs[1], temperature)
+    if len(pairs) == 1:
+        return viscosity_at(pairs[0][1], pairs[0][0], temperature)
+    at_35 = glyceride_viscosity(item.lipid) if item.lipid else None
+    return None if at_35 is None else viscosity_at(at_35, 35, temperature)
+
+
+def _thick(mass: float, item: Ingredient, temperature: float) -> ThickPart | None:
+    value = viscosity_of(item, temperature)
+    if value is None:
+        return None
+    points = item.properties.get("viscosity", ())
+    draws = draws_of(item.lipid) if item.lipid else None
+    ratio = np.zeros(COUNT)
+    if draws is not None and item.lipid is not None and glyceride_viscosity(item.lipid) is not None:
+        model = INTERCEPT + PER_DOUBLE_BOND * draws.double_bonds + PER_CARBON * (draws.carbons - MEAN_CHAIN)
+        ratio = model - np.median(model)
+    if points:
+        first = points[0]
+        source, locator, confidence = first.source, first.locator, first.confidence
+    else:
+        source, locator, confidence = "fasina-2008", "model, from the fatty acids", "low"
+    return ThickPart(item, mass, value, log(value) + ratio, bool(points), source, locator, confidence)
+
+
+def viscosity(fatty: list[tuple[float, Ingredient]], temperature: float = ROOM) -> Finding:
+    """The viscosity of the oils at a temperature, with a band from their lots and the known error of the rule."""
+    title = f"Viscosity at {temperature:g} °C"
+    key, unit, method = f"viscosity_{temperature:g}c", "mPa·s", "arrhenius_viscosity"
+    total = fsum(mass for mass, _ in fatty)
+    if not total:
+        return Finding(key, title, None, None, None, unit, method, remark=NO_OIL)
+    found = [(mass, item, _thick(mass, item, temperature)) for mass, item in fatty]
+    missing = [item.name for mass, item, part in found if part is None]
+    gone = fsum(mass for mass, _, part in found if part is None) / total
+    solid = _solid_at(fatty, temperature)
+    if gone > UNKNOWN_ALLOWED:
+        why = f"Unknown: no viscosity of {listed(missing)} is known, and its class has no model."
+        return Finding(key, title, None, None, None, unit, method, remark=why)
+    parts = [part for _, _, part in found if part is not None]
+    inputs = tuple(
+        Input(p.item.name, p.value, unit, 100 * p.mass / total, p.source, p.locator, p.confidence) for p in parts
+    )
+    held = fsum(part.mass for part in parts)
+    value = blend_viscosity((part.mass, part.value) for part in parts)
+    lots = sum((part.mass / held * part.lots for part in parts), np.zeros(COUNT))
+    low, high = band(np.exp(lots))
+    error = BLEND_ERROR if len(parts) > 1 else MODEL_ERROR
+    remark = "Model." if not all(part.measured for part in parts) else ""
+    if solid is not None and solid >= 0.5:
+        return Finding(
+            key, title, None, None, None, unit, method, inputs, cited(inputs), "low",
+            f"Unknown: at {temperature:g} °C {solid:.0f} % of it is solid fat; a paste has no one viscosity.",
+        )  # fmt: skip
+    return Finding(
+        key, title, value, low * (1 - error), high * (1 + error), unit, method, inputs, cited(inputs),
+        least_confidence(part.confidence for part in parts), remark,
+    )  # fmt: skip
+
+
+def viscosity_line(fatty: list[tuple[float, Ingredient]]) -> tuple[tuple[float, float], ...]:
+    """Viscosity [mPa s] from 20 to 60 °C in steps of 5; empty when it is not known, without what is still a paste."""
+    found = []
+    for temperature in range(20, 61, 5):
+        finding = viscosity(fatty, float(temperature))
+        if finding.value is not None:
+            found.append((float(temperature), finding.value))
+    return tuple(found)
+
+
+def refractive_index(fatty: list[tuple[float, Ingredient]]) -> Finding:
+    """The refractive index of the oils at 20 °C: a check on what they are, not a target."""
+    key, title, method = "refractive_index_20c", "Refractive index at 20 °C", "mean_refractive_index"
+    total = fsum(mass for mass, _ in fatty)
+    if not total:
+        return Finding(key, title, None, None, None, "", method, remark=NO_OIL, decimals=4)
+    known, missing = [], []
+    for mass, item in fatty:
+        point = next(iter(item.properties.get("refractive_index", ())), None)
+        if point is None or point.typical is None:
+            missing.append((mass, item.name))
+            continue
+        at_20 = point.typical + INDEX_SLOPE * (20 - (20 if point.temperature is None else point.temperature))
+        known.append((mass, item, at_20, point))
+    if fsum(mass for mass, _ in missing) / total > UNKNOWN_ALLOWED:
+        why = f"Unknown: no refractive index of {listed([name for _, name in missing])} is in the catalogue."
+        return Finding(key, title, None, None, None, "", method, remark=why, decimals=4)
+    held = fsum(mass for mass, _, _, _ in known)
+    value = fsum(mass * index for mass, _, index, _ in known) / held
+    inputs = tuple(
+        Input(item.name, index, "", 100 * mass / total, point.source, point.locator, point.confidence)
+        for mass, item, index, point in known
+    )
+    return Finding(
+        key, title, value, value - INDEX_ERROR, value + INDEX_ERROR, "", method, inputs, cited(inputs),
+        least_confidence(point.confidence for _, _, _, point in known), decimals=4,
+    )  # fmt: skip
+
+
+def _melting_parts(fatty: list[tuple[float, Ingredient]]) -> tuple[list[Melting], str]:
+    """The parts as the melting model takes them, and why it cannot be asked."""
+    total = fsum(mass for mass, _ in fatty)
+    strangers = [
+        (mass, item.name)
+        for mass, item in fatty
+        if item.melting is None and (item.kind in SETS_BY_ITSELF or item.is_solid or item.lipid is None)
+    ]
+    if fsum(mass for mass, _ in strangers) > UNKNOWN_ALLOWED * total:
+        names = listed([name for _, name in strangers])
+        return [], f"Unknown: no melting curve of {names} is in the catalogue."
+    return [Melting(mass / total, item.lipid, item.melting) for mass, item in fatty], ""
+
+
+def _solid_at(fatty: list[tuple[float, Ingredient]], temperature: float) -> float | None:
+    parts, why = _melting_parts(fatty)
+    return None if why else solid_fat(parts, temperature)
+
+
+def setting(fatty: list[tuple[float, Ingredient]]) -> Setting | None:
+    """Solid, cloudy or clear from 0 to 45 °C and where it will live; None when there is no oil yet."""
+    if not fatty:
+        return None
+    parts, why = _melting_parts(fatty)
+    if why:
+        return Setting((), (), None, why)
+    places = tuple((words, at, solid_fat(parts, at)) for words, at in PLACES_IT_LIVES)
+    return Setting(melting_curve(parts), tuple((w, at, s, state_word(s)) for w, at, s in places), clear_above(parts))
+
+
+def setting_finding(fatty: list[tuple[float, Ingredient]], found: Setting | None) -> Finding:
+    """The same as a figure: solid fat at 22 °C, with the words of each place."""
+    key, title, unit, method = "solid_fat_22c", "Solid fat at 22 °C", "%", "solid_fat_dilution"
+    if found is None or found.reason:
+        return Finding(key, title, None, None, None, unit, method, remark=found.reason if found else NO_OIL)
+    here = next(solid for _, at, solid, _ in found.places if at == 22)
+    curved = [(mass, item) for mass, item in fatty if item.melting is not None]
+    total = fsum(mass for mass, _ in fatty)
+    inputs = tuple(
+        Input(item.name, item.melting.solid(22), "% alone", 100 * mass / total, "melting-literature", "", "medium")
+        for mass, item in curved
+        if item.melting is not None
+    )
+    words = "; ".join(f"{where} ({at:g} °C) {word}" for where, at, _, word in found.places)
+    clear = f" Clear above {found.clear_above:.0f} °C." if found.clear_above is not None else ""
+    skin = next(solid for _, at, solid, _ in found.places if at == ON_SKIN)
+    melts = "" if skin < MELTS_BELOW else f" On the skin {skin:.0f} % stays solid, which is felt as drag."
+    return Finding(
+        key, title, here, max(0.0, here - FEW_PERCENT), min(100.0, here + FEW_PERCENT), unit, method, inputs,
+        ("melting-literature",), "low" if curved else "medium",
+        f"{words[:1].upper()}{words[1:]}.{clear}{melts} A melt may stay clear 5 to 10 °C "
+        "colder until it is stirred or stands.",
+    )  # fmt: skip
+
+
+def colour_in_glass(read: list[tuple[float, Ingredient]], depth: float = 1.0) -> str:
+    """The colour [#rrggbb] of everything in it, seen through `depth` cm."""
+    total = fsum(mass for mass, _ in read)
+    return written(through(((mass / total, item.colour) for mass, item in read), depth))
+
+
+def tints(read: list[tuple[float, Ingredient]]) -> dict[str, str]:
+    """The colour [#rrggbb] of each skin tone under a film of it; what has no tint strength counts as pale."""
+    total = fsum(mass for mass, _ in read)
+    parts = [(mass / total, item.colour, float(item.appearance.tint if item.appearance else 1)) for mass, item in read]
+    return {tone: on_skin(parts, skin) for tone, skin in SKIN_TONES.items()}
+
+
+def tint(read: list[tuple[float, Ingredient]]) -> Finding:
+    """How far it colours fair skin, as a colour difference."""
+    key, title, unit, method = "skin_tint", "Tint on fair skin", "ΔE", "tint_by_strength"
+    if not read:
+        return Finding(key, title, None, None, None, unit, method, remark=NO_OIL)
+    total = fsum(mass for mass, _ in read)
+    seen = difference(SKIN_TONES[TINTED_SKIN], tints(read)[TINTED_SKIN])
+    inputs = tuple(
+        Input(item.name, item.appearance.tint, "of 10", 100 * mass / total, "common-practice", item.appearance.words)
+        for mass, item in read
+        if item.appearance is not None
+    )
+    strong = [item.name for _, item in read if item.appearance is not None and item.appearance.tint >= 9]
+    stains = f" {listed(strong)} can stain cloth." if strong else ""
+    word = tint_word(seen)
+    return Finding(
+        key, title, seen, seen / 2, seen * 2, unit, method, inputs, ("tint-model", "common-practice"), "low",
+        f"{word[:1].upper()}{word[1:]}.{stains}",
+    )  # fmt: skip

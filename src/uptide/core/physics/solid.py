@@ -1,0 +1,178 @@
+"""Solid, cloudy or liquid: how much of a blend is solid fat at a temperature.
+
+Fats that set by themselves have a measured melting curve. Diluted, they behave as the pure fat would at a somewhat
+higher temperature T* (ideal solubility of their crystals), counted for each family of fats that crystallise together.
+Oils that stay liquid in the room throw out a little of their most saturated glycerides in the cold.
+Source: melting-literature; the model is ours and was compared with kitchen knowledge, not with measured blends.
+"""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+from collections import defaultdict
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+from math import exp, log
+
+from uptide.core.lipids.lipid import Lipid, LipidClass
+
+GAS_CONSTANT = 0.008314  # kJ/(mol K)
+ZERO_CELSIUS = 273.15  # K
+CLEAR = 0.5  # % solid: below it nothing is seen
+# Upper bound of solid fat [%] for each word; common practice, from memory.
+STATES = ((CLEAR, "clear"), (4.0, "cloudy"), (12.0, "slushy"), (30.0, "soft"), (55.0, "firm"), (100.1, "hard"))
+ON_SKIN, MELTS_BELOW = 32.0, 3.0  # °C; % solid that is no longer felt
+HIDES_OIL_CRYSTALS = 0.10  # g/g of a butter that crystallises with the same glycerides: they are counted in its curve
+COLDEST, WARMEST = 0, 45  # °C of the curve shown
+SUS_MELTING, SUS_PER_CARBON, SUS_ENTHALPY = 27.754, 3.0753, 74.29  # °C, °C per carbon above 16, kJ/mol
+SUU_MELTING, SUU_ENTHALPY = 15.0, 90.0  # °C, kJ/mol
+SHORTEST_CRYSTAL = 14  # carbons: shorter saturated acids stay in solution
+
+
+@dataclass(frozen=True, slots=True)
+class MeltingCurve:
+    """Solid fat [%] of a pure fat against temperature [°C], and the family whose crystals it shares."""
+
+    family: str
+    enthalpy: float  # kJ/mol
+    points: tuple[tuple[float, float], ...]
+
+    def solid(self, temperature: float) -> float:
+        """Solid fat [%]; along straight lines, flat outside the points."""
+        places = [place for place, _ in self.points]
+        after = bisect_right(places, temperature)
+        if after == 0:
+            return self.points[0][1]
+        if after == len(places):
+            return self.points[-1][1]
+        (cool, more), (warm, less) = self.points[after - 1], self.points[after]
+        return more + (less - more) * (temperature - cool) / (warm - cool)
+
+
+@dataclass(frozen=True, slots=True)
+class Melting:
+    """One part of a blend: mass fraction [g/g], its fat, and its curve if it has one."""
+
+    share: float
+    lipid: Lipid | None
+    curve: MeltingCurve | None
+
+
+def effective_temperature(temperature: float, enthalpy: float, share: float) -> float:
+    """The temperature [°C] at which the pure fat would be as solid as it is at `temperature` diluted to `share`.
+
+    >>> round(effective_temperature(22, 140, 0.5), 2)
+    25.63
+    """
+    return 1 / (1 / (temperature + ZERO_CELSIUS) + GAS_CONSTANT / enthalpy * log(share)) - ZERO_CELSIUS
+
+
+def solid_fat(parts: Iterable[Melting], temperature: float) -> float:
+    """Calculate solid fat [% of the whole] of a blend at a temperature [°C]; every part counts, solid or not."""
+    found = tuple(part for part in parts if part.share > 0)
+    families: dict[str, float] = defaultdict(float)
+    for part in found:
+        if part.curve is not None:
+            families[part.curve.family] += part.share
+    solid = 0.0
+    for part in found:
+        if part.curve is not None:
+            at = effective_temperature(temperature, part.curve.enthalpy, families[part.curve.family])
+            solid += part.share * part.curve.solid(at) / 100
+    hidden = families["symmetric"] + families["palm"] > HIDES_OIL_CRYSTALS
+    return 100 * (solid + _oil_crystals(found, temperature, 1 - solid, hidden=hidden))
+
+
+def _oil_crystals(parts: tuple[Melting, ...], temperature: float, room: float, *, hidden: bool) -> float:
+    """Crystals [g/g] that the liquid oils throw out into `room` [g/g] of what is not solid already."""
+    share, saturated, mono, unsaturated, chain = _make_up(parts)
+    if not saturated or not unsaturated:
+        return 0.0
+    one_and_a_half, oleic = min(1.0, 1.5 * saturated), mono / unsaturated
+    wanted = [
+        (
+            0.0 if hidden else share * one_and_a_half**2 * oleic,
+            _soluble(SUS_ENTHALPY, SUS_MELTING + SUS_PER_CARBON * (chain - 16), temperature),
+        ),
+        (
+            share * 2 * one_and_a_half * (1 - one_and_a_half) * oleic**2,
+            _soluble(SUU_ENTHALPY, SUU_MELTING, temperature),
+        ),
+    ]
+    # Start with all of it undissolved and let go what the liquid can take.
+    left = [pair for pair in wanted if pair[0] > 0]
+    while left:
+        liquid = (room - sum(amount for amount, _ in left)) / (1 - min(0.999, sum(x for _, x in left)))
+        still = [pair for pair in left if pair[0] > pair[1] * liquid]
+        if len(still) == len(left):
+            return sum(amount - x * liquid for amount, x in left)
+        left = still
+    return 0.0
+
+
+@lru_cache(maxsize=64)  # the same for every degree of a curve
+def _make_up(parts: tuple[Melting, ...]) -> tuple[float, float, float, float, float]:
+    """Mass fraction of the liquid oils; mole fractions saturated of 14 carbons and more, monoene, unsaturated; chain.
+
+    The chain [carbons] is the mean of the saturated acids that are counted.
+    """
+    oils = [
+        (part.share, part.lipid)
+        for part in parts
+        if part.curve is None and part.lipid is not None and part.lipid.lipid_class is LipidClass.TRIGLYCERIDE
+    ]
+    saturated = mono = unsaturated = everything = carbons = 0.0
+    for mass, lipid in oils:
+        if lipid.acids is None:
+            continue
+        for acid, part in lipid.acids.fractions.items():
+            moles = mass * part / acid.molar_mass
+            everything += moles
+            if acid.double_bonds:
+                unsaturated += moles
+                mono += moles if acid.double_bonds == 1 else 0.0
+            elif acid.carbons >= SHORTEST_CRYSTAL:
+                saturated += moles
+                carbons += moles * acid.carbons
+    if not everything:
+        return 0.0, 0.0, 0.0, 0.0, 0.0
+    mean = carbons / saturated if saturated else 0.0
+    share = sum(mass for mass, _ in oils)
+    return share, saturated / everything, mono / everything, unsaturated / everything, mean
+
+
+def _soluble(enthalpy: float, melting: float, temperature: float) -> float:
+    """Mole fraction that stays in ideal solution."""
+    return min(
+        1.0,
+        exp(-enthalpy / GAS_CONSTANT * (1 / (temperature + ZERO_CELSIUS) - 1 / (melting + ZERO_CELSIUS))),
+    )
+
+
+def state_word(solid: float) -> str:
+    """The word for a part of solid fat [%].
+
+    >>> state_word(15.6), state_word(73.2), state_word(1.4)
+    ('soft', 'hard', 'cloudy')
+    """
+    return next(word for bound, word in STATES if solid < bound)
+
+
+def melting_curve(parts: Sequence[Melting]) -> tuple[float, ...]:
+    """Solid fat [%] at every whole degree from COLDEST to WARMEST °C."""
+    return tuple(solid_fat(parts, temperature) for temperature in range(COLDEST, WARMEST + 1))
+
+
+def clear_above(parts: Sequence[Melting]) -> float | None:
+    """The temperature [°C] above which nothing solid is seen; None when that is below 0 °C or above 45 °C."""
+    low, high = float(COLDEST), float(WARMEST)
+    if solid_fat(parts, low) < CLEAR or solid_fat(parts, high) >= CLEAR:
+        return None
+    while high - low > 0.05:
+        middle = (low + high) / 2
+        if solid_fat(parts, middle) < CLEAR:
+            high = middle
+        else:
+            low = middle
+    return high
