@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 from datetime import date
 from pathlib import Path
+from typing import Any
 
 import pytest
 from alembic import command
 from sqlalchemy import text
 from sqlalchemy.orm import Session
 
+from uptide.core.blend.lot import Lot
 from uptide.core.blend.recipe import Entry, Recipe
 from uptide.core.measures.habits import BareOunce, Habits, Spoons
 from uptide.core.physics.bottle import Container
@@ -25,7 +28,7 @@ from uptide.store.blends import (
 )
 from uptide.store.database import migrate, migration_config, open_engine
 from uptide.store.preferences import form_secret, led_to, load_habits, remember_form, save_habits
-from uptide.store.records import BlendNameError, Lot, NotFoundError
+from uptide.store.records import BlendNameError, NotFoundError
 from uptide.store.shelf import list_lots, prices, put_lots
 
 RECIPE = Recipe(
@@ -106,18 +109,8 @@ def test_what_is_not_there_is_said_so(store: Session) -> None:
         load_version(store, number, 7)
 
 
-def lot(code: str, ingredient: str = "jojoba", **changes: object) -> Lot:
-    plain: dict[str, object] = dict.fromkeys(Lot.__dataclass_fields__)
-    plain |= {
-        "code": code,
-        "ingredient": ingredient,
-        "bought_g": 100.0,
-        "left_g": 50.0,
-        "price": 5.0,
-        "currency": "GBP",
-    }
-    plain |= {"supplier": "", "place": ""} | changes
-    return Lot(**plain)  # type: ignore[arg-type] # a test helper that fills all fields
+def lot(code: str, ingredient: str = "jojoba", **changes: Any) -> Lot:
+    return replace(Lot(code, ingredient, bought_g=100.0, left_g=50.0, price=5.0, currency="GBP"), **changes)
 
 
 def test_lots_are_known_by_code_and_the_first_to_end_stands_on_top(store: Session) -> None:

@@ -10,9 +10,9 @@ from fastapi.testclient import TestClient
 from tests.web.conftest import token
 from tests.web.test_pages import saved, words
 
-from uptide.store.records import Lot
+from uptide.core.blend.lot import Lot
 from uptide.store.shelf import put_lots
-from uptide.web.blends import today
+from uptide.web.workshop import today
 
 
 def noted(client: TestClient, blend: str, kind: str, on: str = "2026-10-01", **fields: str) -> str:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections import defaultdict
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from functools import cache
 from importlib.resources import files
@@ -24,9 +24,10 @@ from uptide.catalogue.rows import (
     PropertyRow,
     SourceRow,
     SynonymRow,
+    UseRow,
 )
 from uptide.catalogue.tables import TableError, read_rows
-from uptide.core.blend.ingredient import Appearance, Ingredient, Measured
+from uptide.core.blend.ingredient import Appearance, Ingredient, Measured, Use
 from uptide.core.errors import ProfileError, UnknownKeyError
 from uptide.core.lipids.fatty_acids import FattyAcid, FattyAcidProfile, Share
 from uptide.core.lipids.lipid import Lipid, LipidClass
@@ -70,6 +71,7 @@ class Catalogue:
     sources: Mapping[str, Source]
     products: Mapping[str, Product]
     names: NameIndex
+    synonyms: tuple[tuple[str, str], ...] = ()  # (ingredient key, a name beside its own)
 
     def product(self, key: str) -> Product:
         """The product of this key; raise UnknownKeyError that lists those there are."""
@@ -107,13 +109,14 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
     property_rows = read_rows(folder / "properties.csv", PropertyRow)
     melting_rows = read_rows(folder / "melting_curves.csv", MeltingRow)
     appearance_rows = read_rows(folder / "appearance.csv", AppearanceRow)
+    use_rows = read_rows(folder / "uses.csv", UseRow)
     oxidation_rows = read_rows(folder / "oxidation.csv", OxidationRow)
     antioxidant_rows = read_rows(folder / "antioxidants.csv", AntioxidantRow)
     synonym_rows = read_rows(folder / "synonyms.csv", SynonymRow)
     product_rows = read_rows(folder / "products.csv", ProductRow)
 
     for rows in (
-        acid_rows, ingredient_rows, profile_rows, property_rows, melting_rows, appearance_rows, oxidation_rows,
+        acid_rows, ingredient_rows, profile_rows, property_rows, melting_rows, appearance_rows, use_rows, oxidation_rows,
         antioxidant_rows, synonym_rows, product_rows,
     ):  # fmt: skip
         problems += [
@@ -128,11 +131,13 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
     problems += _repeated("key", [(where, row.key) for where, row in ingredient_rows])
     problems += _repeated("acid", [(where, f"{row.ingredient} {row.code}") for where, row in profile_rows])
     problems += _repeated("oil", [(where, row.ingredient) for where, row in oxidation_rows])
-    problems += _repeated("oil", [(where, row.ingredient) for where, row in appearance_rows])
+    for described in (appearance_rows, use_rows):
+        problems += _repeated("oil", [(where, row.ingredient) for where, row in described])
     problems += _repeated("name", [(where, f"{row.ingredient} {row.name}") for where, row in synonym_rows])
     known = {row.key for _, row in ingredient_rows}
     for linked in (
-        profile_rows, property_rows, melting_rows, appearance_rows, oxidation_rows, antioxidant_rows, synonym_rows,
+        profile_rows, property_rows, melting_rows, appearance_rows, use_rows, oxidation_rows, antioxidant_rows,
+        synonym_rows,
     ):  # fmt: skip
         problems += [
             f"{where}: there is no ingredient “{row.ingredient}”."
@@ -163,6 +168,7 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
     appearance = {
         row.ingredient: Appearance(row.tint_1_to_10, row.tint_words, row.odour_0_to_3) for _, row in appearance_rows
     }
+    uses = {row.ingredient: Use(row.share_low_percent, row.share_high_percent, row.role) for _, row in use_rows}
     protects = {row.ingredient: (row.substance, row.active_g_per_g) for _, row in antioxidant_rows}
     ingredients: dict[str, Ingredient] = {}
     for where, row in ingredient_rows:
@@ -174,13 +180,15 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
                 protects=protects.get(row.key),
                 melting=melting.get(row.key),
                 appearance=appearance.get(row.key),
+                use=uses.get(row.key),
             )
         except (ProfileError, UnknownKeyError) as error:
             problems.append(f"{where}: {row.key}: {error}")
     if problems:
         raise TableError(problems)
+    synonyms = tuple((row.ingredient, row.name) for _, row in synonym_rows)
     names = NameIndex(
-        _names(ingredients, [row for _, row in synonym_rows]),
+        names_of(ingredients, synonyms),
         {key: item.kind for key, item in ingredients.items()},
         {key: item.name for key, item in ingredients.items()},
     )
@@ -194,6 +202,7 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
         MappingProxyType(sources),
         MappingProxyType(products),
         names,
+        synonyms,
     )
 
 
@@ -253,6 +262,7 @@ def _profile(rows: list[ProfileRow], acids: Mapping[str, FattyAcid]) -> FattyAci
                 row.source,
                 row.locator,
                 row.confidence,
+                row.range_source,
             )
             for row in rows
         )
@@ -344,7 +354,7 @@ def _lipid(
     return Lipid(LipidClass(row.lipid_class), fatty, alcohols, unsaponifiable)
 
 
-def _names(ingredients: Mapping[str, Ingredient], synonyms: list[SynonymRow]) -> Iterator[tuple[str, str]]:
+def names_of(ingredients: Mapping[str, Ingredient], synonyms: Iterable[tuple[str, str]]) -> Iterator[tuple[str, str]]:
     """All names of each ingredient: key, name with and without its bracket, INCI, botanical names, synonyms."""
     for key, item in ingredients.items():
         yield key, key
@@ -356,5 +366,4 @@ def _names(ingredients: Mapping[str, Ingredient], synonyms: list[SynonymRow]) ->
         for species in re.split(r" or ", re.sub(r"\([^)]*\)", "", item.botanical_name)):
             if species.strip():
                 yield key, species if " " in species.strip() else f"{genus} {species}"
-    for synonym in synonyms:
-        yield synonym.ingredient, synonym.name
+    yield from synonyms

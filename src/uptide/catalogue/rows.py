@@ -130,6 +130,18 @@ class AppearanceRow(TableRow):
     confidence: Confidence
 
 
+class UseRow(TableRow):
+    """What a thing is usually taken for, and how much of a blend it usually is."""
+
+    ingredient: Key
+    share_low_percent: Percent
+    share_high_percent: Percent
+    role: str
+    source: Key
+    locator: str = ""
+    confidence: Confidence
+
+
 class OxidationRow(TableRow):
     """What the shelf-life model knows of one oil; an empty induction time means that it cannot oxidise."""
 

@@ -11,7 +11,7 @@ from pydantic import Field, model_validator
 
 from uptide.catalogue.load import Catalogue
 from uptide.catalogue.tables import TableError, TableRow, read_rows
-from uptide.store.records import Lot
+from uptide.core.blend.lot import Lot
 
 
 class LotLine(TableRow):

@@ -120,6 +120,36 @@ class LotRow(Base):
     price: Mapped[float | None]
     currency: Mapped[str] = mapped_column(default="")
     place: Mapped[str] = mapped_column(default="")
+    supplier_lot: Mapped[str] = mapped_column(default="", server_default="")
+    container: Mapped[str] = mapped_column(default="", server_default="")
+    note: Mapped[str] = mapped_column(default="", server_default="")
+    blend_id: Mapped[int | None] = mapped_column(ForeignKey("blend.id"))
+    blend_version: Mapped[int | None]
+    certificates: Mapped[list[CertificateRow]] = relationship(order_by="CertificateRow.id")
+
+
+class CertificateRow(Base):
+    """What a laboratory said of a lot: as it was pasted, and as it was read. Written once; a newer one counts."""
+
+    __tablename__ = "certificate"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    lot_id: Mapped[int] = mapped_column(ForeignKey("lot.id"), index=True)
+    entered_at: Mapped[datetime] = mapped_column(UtcDateTime)
+    dated_on: Mapped[date | None] = mapped_column(Date)
+    typed: Mapped[str]
+    found: Mapped[dict[str, Any]] = mapped_column(JSON)
+    removed_at: Mapped[datetime | None] = mapped_column(UtcDateTime)
+
+
+class OwnOilRow(Base):
+    """An oil that a person added, as they last gave it; earlier entries of the same key stay and do not count."""
+
+    __tablename__ = "own_oil"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    key: Mapped[str] = mapped_column(index=True)
+    entered_at: Mapped[datetime] = mapped_column(UtcDateTime)
+    typed: Mapped[str]
+    said: Mapped[dict[str, Any]] = mapped_column(JSON)
 
 
 class PreferenceRow(Base):

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any
 
+from uptide.core.blend.certificate import Certificate
 from uptide.core.blend.recipe import Recipe
 from uptide.core.errors import UptideError
 
@@ -72,22 +73,14 @@ class BottleEvent:
 
 
 @dataclass(frozen=True, slots=True)
-class Lot:
-    """One container on the shelf; masses in g, price for the whole container."""
+class CertificateEntry:
+    """A certificate as it was entered: what was pasted, and what was read of it."""
 
-    code: str
-    ingredient: str
-    supplier: str
-    received_on: date | None
-    opened_on: date | None
-    best_before: date | None
-    bought_g: float
-    left_g: float
-    price: float | None
-    currency: str
-    place: str
+    id: int
+    entered_at: datetime
+    typed: str
+    certificate: Certificate
 
-    @property
-    def price_per_100g(self) -> float | None:
-        """Price of 100 g, in its currency; None when the price is not known."""
-        return None if self.price is None else 100 * self.price / self.bought_g
+
+class LotError(UptideError):
+    """A lot that cannot stand on the shelf."""

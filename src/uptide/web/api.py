@@ -14,10 +14,10 @@ from uptide.core.errors import UptideError
 from uptide.core.measures.lines import split_recipe
 from uptide.core.physics.bottle import KINDS, Container
 from uptide.formats.assessment_json import AssessmentOut, assessment_out
-from uptide.web.blends import assess_here
 from uptide.web.dependencies import Facts, Measures, Store
 from uptide.web.pages import render
 from uptide.web.sheet import LONGEST_TEXT
+from uptide.web.workshop import assess_here
 
 router = APIRouter(prefix="/api", tags=["assess"])
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 from dataclasses import replace
-from datetime import UTC, date, datetime
+from datetime import date
 from typing import Annotated
 
 from fastapi import APIRouter, Depends, Form, Request, Response
@@ -12,18 +12,15 @@ from fastapi.responses import HTMLResponse, RedirectResponse
 from sqlalchemy.orm import Session
 
 from uptide.catalogue.load import Catalogue
-from uptide.core.blend.assess import assess
 from uptide.core.blend.assessment import Assessment
-from uptide.core.blend.bottle_life import KINDS, life_of, made_on, months_between, placed, read_event
+from uptide.core.blend.bottle_life import KINDS, life_of
 from uptide.core.blend.compare import compare
 from uptide.core.blend.keeping import Keeping
 from uptide.core.blend.levers import Lever, levers
 from uptide.core.blend.recipe import LONGEST_RECIPE, Recipe
-from uptide.core.errors import UptideError
 from uptide.core.measures.habits import Habits
-from uptide.core.oxidation.history import HeatStep
-from uptide.core.oxidation.simulate import standard_draws, total_sd
-from uptide.core.oxidation.surroundings import PLACES, Storage
+from uptide.core.oxidation.simulate import standard_draws
+from uptide.core.oxidation.surroundings import PLACES
 from uptide.store.blends import (
     archive_blend,
     create_blend,
@@ -33,73 +30,22 @@ from uptide.store.blends import (
     rename_blend,
     save_version,
 )
-from uptide.store.bottles import add_event, list_events, remove_event
-from uptide.store.preferences import carried_over, keep_learnt, led_to, remember_form, save_habits
+from uptide.store.bottles import list_events
+from uptide.store.preferences import led_to, remember_form, save_habits
 from uptide.store.records import Blend, BlendNameError, BottleEvent
-from uptide.store.shelf import lots_in_use, prices
 from uptide.web.dependencies import Facts, Measures, Store
-from uptide.web.pages import day, render
+from uptide.web.pages import render
 from uptide.web.security import check_token
-from uptide.web.sheet import SheetForm, TokenForm, apply, number_of, read_sheet, remembered, sheet_form
+from uptide.web.sheet import SheetForm, TokenForm, apply, read_sheet, remembered, sheet_form
 from uptide.web.tide import tide_view
 from uptide.web.views import figure_view, row_view, sheet_view
+from uptide.web.workshop import assess_here, today
 
 router = APIRouter(tags=["blends"], include_in_schema=False)
 
 STAND_IN = "sunflower-high-oleic"  # plain, light and stable: what a weak oil is swapped for
 
 CheckedSheet = Annotated[SheetForm, Depends(sheet_form)]
-
-
-class EventForm(TokenForm):
-    """A note about the bottle of a blend."""
-
-    kind: str
-    on: date
-    place: str = ""
-    celsius: str = ""
-    hours: str = ""
-    low: str = ""
-    high: str = ""
-    smell: str = "fine"
-
-
-def today() -> date:
-    """The day, in UTC."""
-    return datetime.now(UTC).date()
-
-
-def assess_here(recipe: Recipe, catalogue: Catalogue, store: Session, blend_id: int | None = None) -> Assessment:
-    """Assess a recipe with the prices of this shelf and, for a saved blend, what befell its bottle.
-
-    Rows past the longest recipe are kept but not weighed.
-    """
-    weighed = replace(recipe, entries=recipe.entries[:LONGEST_RECIPE])
-    events = list_events(store, blend_id) if blend_id else ()
-    return assess(
-        weighed,
-        catalogue.ingredients,
-        catalogue.names,
-        prices(store),
-        draws=standard_draws(),
-        life=replace(
-            life_of(events, recipe.storage, today()),
-            carried_over=carried_over(store, blend_id),
-            supplier=_supplier_dates(store, made_on(events, today()), catalogue),
-        ),
-    )
-
-
-def _supplier_dates(store: Session, made: date, catalogue: Catalogue) -> dict[str, tuple[float, str]]:
-    """Months from making until the best before of each lot in use; none or less if it had ended before."""
-    return {
-        key: (
-            months_between(made, lot.best_before),
-            f"lot {lot.code} of {catalogue.ingredients[key].name}, {day(lot.best_before)}",
-        )
-        for key, lot in lots_in_use(store).items()
-        if lot.best_before is not None and key in catalogue.ingredients
-    }
 
 
 @router.get("/blends")
@@ -246,7 +192,7 @@ def _ghost(request: Request, blend: Blend, facts: Catalogue, store: Session) -> 
 
 
 def _levers(assessment: Assessment, facts: Catalogue, events: tuple[BottleEvent, ...]) -> tuple[Lever, ...]:
-    read = [(row, row.ingredient) for row in assessment.resolution.read if row.ingredient is not None]
+    read = assessment.resolution.parts
     life = life_of(events, assessment.recipe.storage, today())
     return levers(read, assessment.recipe.storage, standard_draws(), life, facts.ingredients[STAND_IN])
 
@@ -384,61 +330,6 @@ def restore(request: Request, blend_id: int, form: Annotated[TokenForm, Form()],
     check_token(request, form.token)
     archive_blend(store, blend_id, archived=False)
     return RedirectResponse(f"/blends/{blend_id}?said=restored", 303)
-
-
-@router.post("/blends/{blend_id}/events")
-def note_event(
-    request: Request, blend_id: int, form: Annotated[EventForm, Form()], store: Store, facts: Facts
-) -> Response:
-    """Note something about the bottle of a blend; a form sent twice is one note."""
-    number = f"{check_token(request, form.token)}:{form.model_dump_json()}"
-    target = f"/blends/{blend_id}?said=noted"
-    if led_to(store, number) is None:
-        add_event(store, blend_id, form.on, form.kind, _detail(form))
-        _keep_learnt(store, blend_id, facts)
-        remember_form(store, number, target)
-    return RedirectResponse(f"{target}#tide", 303)
-
-
-@router.post("/blends/{blend_id}/events/{event_id}/remove")
-def remove_note(
-    request: Request, blend_id: int, event_id: int, form: Annotated[TokenForm, Form()], store: Store, facts: Facts
-) -> Response:
-    """Take a note out of the account."""
-    check_token(request, form.token)
-    remove_event(store, blend_id, event_id)
-    _keep_learnt(store, blend_id, facts)
-    return RedirectResponse(f"/blends/{blend_id}?said=unnoted#tide", 303)
-
-
-def _keep_learnt(store: Session, blend_id: int, facts: Catalogue) -> None:
-    """Keep what this bottle's readings teach about the person's storage, for their other bottles."""
-    keeping = assess_here(load_blend(store, blend_id).newest.recipe, facts, store, blend_id).keeping
-    shift = None
-    if keeping is not None and keeping.posterior is not None and keeping.pool is not None:
-        shift = keeping.posterior.carried_over(total_sd(keeping.pool.osi_sd))
-    keep_learnt(store, blend_id, shift)
-
-
-def _detail(form: EventForm) -> dict[str, object]:
-    """What belongs to a kind of note, checked as the model will read it."""
-    if form.kind not in KINDS:
-        raise UptideError(f"“{form.kind}” is nothing that is noted of a bottle; known are {', '.join(KINDS)}.")
-    if form.kind == "moved":
-        return {"place": placed(Storage(), form.place).place}
-    if form.kind == "heated":
-        step = HeatStep(number_of(form.celsius, "temperature"), number_of(form.hours, "number of hours"))
-        return {"celsius": step.celsius, "hours": step.hours}
-    detail: dict[str, object] = {}
-    if form.kind == "strip":
-        detail = {"low": number_of(form.low, "peroxide value"), "high": number_of(form.high, "peroxide value")}
-    elif form.kind == "titration":
-        detail = {"low": number_of(form.low, "peroxide value")}
-    elif form.kind == "smell":
-        detail = {"off": form.smell == "off"}
-    if detail:
-        read_event(form.kind, 0.0, detail)
-    return detail
 
 
 @router.get("/blends/{blend_id}/compare")

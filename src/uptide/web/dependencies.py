@@ -1,4 +1,4 @@
-"""What a route asks for: a transaction, the catalogue, the person's measures."""
+"""What a route asks for: a transaction, the catalogue with their shelf, the person's measures."""
 
 from __future__ import annotations
 
@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 from uptide.catalogue.load import Catalogue
 from uptide.core.measures.habits import Habits
 from uptide.store.preferences import load_habits
+from uptide.web.workshop import stock_of
 
 
 def _session(request: Request) -> Iterator[Session]:
@@ -18,13 +19,14 @@ def _session(request: Request) -> Iterator[Session]:
         yield session
 
 
-def _catalogue(request: Request) -> Catalogue:
-    catalogue: Catalogue = request.app.state.catalogue
-    return catalogue
-
-
 # One transaction a request, committed before the answer leaves: hence scope="function".
 Store = Annotated[Session, Depends(_session, scope="function")]
+
+
+def _catalogue(request: Request, store: Store) -> Catalogue:
+    return stock_of(request.app, store)
+
+
 Facts = Annotated[Catalogue, Depends(_catalogue)]
 
 

@@ -17,9 +17,9 @@ from uptide.core.making.batch import Batch, plan_batch
 from uptide.core.making.label import Label, make_label
 from uptide.formats.pdf import batch_sheet_pdf, label_pdf
 from uptide.store.blends import load_blend, load_version
-from uptide.web.blends import assess_here
 from uptide.web.dependencies import Facts, Store
 from uptide.web.pages import render
+from uptide.web.workshop import assess_here
 
 router = APIRouter(prefix="/blends/{blend_id}/versions/{number}", include_in_schema=False)
 

@@ -18,12 +18,12 @@ from uptide.core.errors import UptideError
 from uptide.core.oxidation import rate
 from uptide.core.oxidation.simulate import standard_draws
 from uptide.store.shelf import list_lots, prices
-from uptide.web.blends import today
 from uptide.web.dependencies import Facts, Store
 from uptide.web.drawings import RibbonView, View, draw_ribbon
 from uptide.web.pages import number, render
 from uptide.web.tide import tide_view
 from uptide.web.views import FigureView, figure_view
+from uptide.web.workshop import today
 
 router = APIRouter(prefix="/shelf", include_in_schema=False)
 

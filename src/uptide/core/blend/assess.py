@@ -51,7 +51,7 @@ def assess(
         life: what befell this bottle since it was made.
     """
     resolution = resolve(recipe, ingredients, names)
-    read = [(row, row.ingredient) for row in resolution.read if row.ingredient is not None]
+    read = list(resolution.parts)
     fatty = [(row.grams or 0.0, item) for row, item in read if item.is_fatty]
     acids = acids_of(fatty, resolution.total_grams)
     keeping = None

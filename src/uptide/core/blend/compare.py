@@ -73,7 +73,7 @@ def compare(before: Assessment, after: Assessment) -> Comparison:
 
 
 def _identity(row: Row) -> str:
-    return row.ingredient.key if row.ingredient else row.typed.casefold().strip()
+    return row.ingredient.base_key if row.ingredient else row.typed.casefold().strip()
 
 
 def _title(row: Row) -> str:

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from uptide.core.lipids.lipid import Lipid
+from uptide.core.oxidation.history import HeatStep
 from uptide.core.oxidation.oil import OilOxidation
 from uptide.core.physics.solid import MeltingCurve
 
@@ -39,6 +40,7 @@ PHASE_OF_KIND = {
     "co2_extract": Phase.SCENT,
     "resinoid": Phase.SCENT,
     "water_phase": Phase.WATER,
+    "mixture": Phase.CARRIERS,
 }
 FATTY_KINDS = frozenset({"carrier", "butter", "liquid_wax", "hydrocarbon", "ester", "wax"})
 
@@ -67,10 +69,35 @@ class Appearance:
 
 
 @dataclass(frozen=True, slots=True)
+class Use:
+    """What it is usually taken for, and which share of a blend it usually is [%]; common practice."""
+
+    low: float
+    high: float
+    role: str
+
+
+@dataclass(frozen=True, slots=True)
+class LotPast:
+    """What a lot has behind it: age [months], measured peroxide value [meq/kg], heat and light, plant.
+
+    `aged` is how it stood since it was received, or since the peroxide value was measured.
+    """
+
+    months_old: float = 0.0
+    peroxide_value: float | None = None
+    steps: tuple[HeatStep, ...] = ()
+    fresh_plant: bool = False
+    aged: tuple[HeatStep, ...] = ()
+
+
+@dataclass(frozen=True, slots=True, eq=False)
 class Ingredient:
-    """Anything that can stand in a row.
+    """Anything that can stand in a row; one and the same thing only if it is the same object.
 
     `density` is in g/mL at 20 °C; `lipid` is None where the composition is not known or the thing is no fat.
+    A lot on somebody's shelf is an ingredient of its own: `lot` is its code, `base` the key of what it is a lot of.
+    A mixture is made of `parts`, (ingredient, g/g) that sum to 1, and is unfolded into them before all computation.
     """
 
     key: str
@@ -91,7 +118,12 @@ class Ingredient:
     oxidation: OilOxidation | None = None
     melting: MeltingCurve | None = None
     appearance: Appearance | None = None
+    use: Use | None = None
     protects: tuple[str, float] | None = None  # an antioxidant's substance, and how much of the product it is [g/g]
+    lot: str = ""
+    base: str = ""
+    past: LotPast | None = None
+    parts: tuple[tuple[Ingredient, float], ...] = ()
 
     @property
     def phase(self) -> Phase:
@@ -99,9 +131,14 @@ class Ingredient:
         return PHASE_OF_KIND[self.kind]
 
     @property
+    def base_key(self) -> str:
+        """The key under which rules and tables know it: a lot is what it is a lot of."""
+        return self.base or self.key
+
+    @property
     def is_fatty(self) -> bool:
         """Whether it belongs to the oil phase, whose iodine value and acids are asked for."""
-        return self.kind in FATTY_KINDS
+        return self.kind in FATTY_KINDS or any(part.is_fatty for part, _ in self.parts)
 
     @property
     def is_solid(self) -> bool:

@@ -13,7 +13,7 @@ import numpy as np
 from uptide.core.blend.ingredient import Ingredient, Phase
 from uptide.core.blend.recipe import Row
 from uptide.core.oxidation import rate
-from uptide.core.oxidation.history import HeatStep, peroxides_after
+from uptide.core.oxidation.history import HeatStep, peroxides_after, standing
 from uptide.core.oxidation.learning import Posterior, Reading, learn
 from uptide.core.oxidation.oil import OilOxidation
 from uptide.core.oxidation.pool import Part, Pool, pool
@@ -47,6 +47,7 @@ LATE = 1.0  # meq/kg above fresh: from here an antioxidant is said to come late
 TRADE_FROM = 0.05  # g/g: an oil with less is not the trade's shortest-lived oil
 WATER_MONTHS = (1.0, 2.0)  # what the trade gives a product with water or fresh plant in it; common practice
 HALF = 0.5
+TRACE_PV = 0.05  # meq/kg: a certificate that says 0 has found less than it can see
 FEW = 400  # draws are enough to rank what helps
 COOL = 17.0  # °C, a cool cupboard
 WALL_MM = 0.7  # mm of plastic; common practice
@@ -264,16 +265,18 @@ def _part(row: Row, oil: OilOxidation) -> Part:
     past = row.past
     if oil.is_inert or past is None:
         return Part(oil, row.grams or 0.0)
+    stood = past.aged
     if past.peroxide_value is not None:
         start, spread = past.peroxide_value, MEASURED_SD
     else:
         start, spread = oil.fresh_pv, CLASS_SD
         if past.months_old:
-            aged = HeatStep(rate.ROOM - 273.15, past.months_old * rate.HOURS_A_MONTH)
-            grown = peroxides_after(oil, [aged])
-            # A lot that oxidises faster than the book has aged more: its error enters through how far it has grown.
-            spread = sqrt(CLASS_SD**2 + (total_sd(oil.osi_sd) * log(grown / start)) ** 2)
-            start = grown
+            stood = (*stood, *standing(past.months_old, rate.ROOM - 273.15))
+    if stood:
+        grown = max(peroxides_after(oil, stood, start), TRACE_PV)
+        # A lot that oxidises faster than the book has aged more: its error enters through how far it has grown.
+        spread = sqrt(spread**2 + (total_sd(oil.osi_sd) * log(grown / max(start, TRACE_PV))) ** 2)
+        start = grown
     if past.steps:
         start = peroxides_after(oil, past.steps, start)
     return Part(oil, row.grams or 0.0, min(start, 250.0), spread)

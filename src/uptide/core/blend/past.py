@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from uptide.core.blend.recipe import LotPast
+from uptide.core.blend.ingredient import LotPast
 from uptide.core.oxidation.history import HeatStep
 from uptide.core.oxidation.surroundings import Glass, Light
 

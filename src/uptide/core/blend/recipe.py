@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
-from uptide.core.blend.ingredient import Ingredient, Phase
+from uptide.core.blend.ingredient import Ingredient, LotPast, Phase
 from uptide.core.measures.grammar import QuantityKind
 from uptide.core.measures.habits import Habits
 from uptide.core.measures.lines import Line
-from uptide.core.oxidation.history import HeatStep
 from uptide.core.oxidation.surroundings import Storage
 from uptide.core.physics.bottle import Container
 
@@ -34,16 +33,6 @@ class Recipe:
     container: Container | None = None
     habits: Habits = field(default_factory=Habits)
     storage: Storage = field(default_factory=Storage)
-
-
-@dataclass(frozen=True, slots=True)
-class LotPast:
-    """What the lot in a row has behind it: age [months], measured peroxide value [meq/kg], heat and light, plant."""
-
-    months_old: float = 0.0
-    peroxide_value: float | None = None
-    steps: tuple[HeatStep, ...] = ()
-    fresh_plant: bool = False
 
 
 class RowStatus(StrEnum):
@@ -119,3 +108,33 @@ class Resolution:
     def read(self) -> tuple[Row, ...]:
         """The rows that count."""
         return tuple(row for row in self.rows if row.status is RowStatus.READ)
+
+    @property
+    def parts(self) -> tuple[tuple[Row, Ingredient], ...]:
+        """What is in it: the rows that count, with every mixture unfolded into what it was made of."""
+        return tuple(part for row in self.read if row.ingredient for part in _unfold(row, row.ingredient))
+
+
+def _unfold(row: Row, item: Ingredient) -> list[tuple[Row, Ingredient]]:
+    if not item.parts:
+        return [(row, item)]
+    found = []
+    for part, share in item.parts:
+        grams = (row.grams or 0.0) * share
+        found.append(
+            (
+                replace(
+                    row,
+                    ingredient=part,
+                    grams=grams,
+                    grams_low=(row.grams_low or 0.0) * share,
+                    grams_high=(row.grams_high or 0.0) * share,
+                    millilitres=grams / part.density,
+                    percent_mass=(row.percent_mass or 0.0) * share,
+                    percent_volume=(row.percent_volume or 0.0) * share * item.density / part.density,
+                    past=part.past if row.past is item.past else row.past,
+                ),
+                part,
+            )
+        )
+    return found

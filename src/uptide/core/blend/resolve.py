@@ -35,7 +35,7 @@ def resolve(recipe: Recipe, ingredients: Mapping[str, Ingredient], names: NameIn
 
 
 def _with_past(draft: Draft, entry: Entry) -> Draft:
-    past = read_past(entry.answers)
+    past = read_past(entry.answers) or (draft.ingredient.past if draft.ingredient else None)
     return draft if past is None else replace(draft, row=replace(draft.row, past=past))
 
 

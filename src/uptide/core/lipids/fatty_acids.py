@@ -53,6 +53,7 @@ class Share:
     source: str = "person"
     locator: str = ""
     confidence: str = "medium"
+    range_source: str = ""  # where low and high are from; the same as `source` when empty
 
 
 class FattyAcidProfile:

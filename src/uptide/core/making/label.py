@@ -8,6 +8,7 @@ from math import floor
 
 from uptide.core.blend.assessment import Assessment
 from uptide.core.blend.bottle_life import months_later
+from uptide.core.blend.ingredient import Phase
 from uptide.core.blend.recipe import RowStatus
 
 LARGE_ML = 100  # from here contents are stated in steps of 5 mL; common practice
@@ -51,15 +52,12 @@ def make_label(
 ) -> Label:
     """Write the label of a blend: ingredients by INCI in descending order of mass, each once."""
     grams: dict[str, float] = {}
-    for row in assessment.resolution.read:
-        if row.ingredient is not None:
-            words = row.ingredient.inci or row.ingredient.name
-            grams[words] = grams.get(words, 0.0) + (row.grams or 0.0)
+    for row, item in assessment.resolution.parts:
+        words = item.inci or item.name
+        grams[words] = grams.get(words, 0.0) + (row.grams or 0.0)
     ingredients = tuple(sorted(grams, key=lambda words: (-grams[words], words)))
     families = {
-        row.ingredient.allergen_family.replace("_", " ")
-        for row in assessment.resolution.read
-        if row.ingredient is not None and row.ingredient.allergen_family
+        item.allergen_family.replace("_", " ") for _, item in assessment.resolution.parts if item.allergen_family
     }
     cautions = ["For external use only.", "Patch test before use.", "Keep from eyes and children."]
     if not left_on:
@@ -79,7 +77,7 @@ def make_label(
     unread = [row.typed for row in assessment.rows if row.status not in (RowStatus.READ, RowStatus.COMMENT)]
     if unread:
         open_points.append(f"Not among the ingredients, because not read or not measured: {'; '.join(unread)}.")
-    if any(row.ingredient and row.ingredient.phase.value == "scent" for row in assessment.resolution.read):
+    if any(item.phase is Phase.SCENT for _, item in assessment.resolution.parts):
         open_points.append("Fragrance allergens are not listed yet; for sale, local law asks for them.")
     return Label(
         name,

@@ -110,15 +110,25 @@ class NameIndex:
         names: (ingredient key, a name of it) pairs; one name may belong to several ingredients and is then asked about.
         kinds: kind of each ingredient by key, to tell essential oils from carriers.
         titles: the name to show, by key.
+        codes: (ingredient key, lot code) pairs, taken letter by letter: a slip would mean another lot.
     """
 
-    def __init__(self, names: Iterable[tuple[str, str]], kinds: Mapping[str, str], titles: Mapping[str, str]) -> None:
+    def __init__(
+        self,
+        names: Iterable[tuple[str, str]],
+        kinds: Mapping[str, str],
+        titles: Mapping[str, str],
+        codes: Iterable[tuple[str, str]] = (),
+    ) -> None:
         exact: dict[str, list[str]] = defaultdict(list)
         short: dict[str, list[str]] = defaultdict(list)
         for key, name in names:
             for form, table in ((normalise(name), exact), (essence(name), short)):
                 if form and key not in table[form]:
                     table[form].append(key)
+        for key, code in codes:  # a code that is also a name stays a name
+            if normalise(code) not in exact and normalise(code) not in short:
+                exact[normalise(code)] = [key]
         self._exact = dict(exact)
         self._short = dict(short)
         self._forms = list(self._short)

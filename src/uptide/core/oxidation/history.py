@@ -12,6 +12,7 @@ from uptide.core.oxidation.surroundings import GLASS_PASSES, LIGHT_LEVEL, Glass,
 
 BOILING_OFF = 80.0  # °C: above it peroxides break down as they form, so that a reading afterwards is a lower bound
 HOTTEST = 250.0  # °C
+MOST_MONTHS = 240.0  # a lot that stood longer is as old as one that stood this long
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,6 +39,14 @@ class HeatStep:
     def hides_peroxides(self) -> bool:
         """Whether a peroxide value read after it tells too little."""
         return self.celsius > BOILING_OFF
+
+
+def standing(months: float, celsius: float, *, air: float = 1.0) -> tuple[HeatStep, ...]:
+    """So many months in the dark at a temperature [°C], as steps of a year at most."""
+    hours = min(months, MOST_MONTHS) * rate.HOURS_A_MONTH
+    whole, rest = divmod(hours, 12 * rate.HOURS_A_MONTH)
+    year = HeatStep(celsius, 12 * rate.HOURS_A_MONTH, air=air)
+    return (*[year] * int(whole), *([HeatStep(celsius, rest, air=air)] if rest > 0 else []))
 
 
 def peroxides_after(oil: OilOxidation, steps: Iterable[HeatStep], pv: float | None = None) -> float:

@@ -1,0 +1,79 @@
+"""The catalogue as it stands in one workshop: with the person's own oils and the lots on their shelf."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from dataclasses import replace
+from datetime import date
+from types import MappingProxyType
+
+from uptide.catalogue.load import Catalogue, names_of
+from uptide.core.blend.ingredient import Ingredient
+from uptide.core.blend.lot import Lot, lot_ingredient, mixture_ingredient
+from uptide.core.blend.own import OwnOil, own_ingredient
+from uptide.core.blend.recipe import Recipe
+from uptide.core.blend.resolve import resolve
+from uptide.core.errors import UptideError
+from uptide.core.measures.names import NameIndex, essence
+
+Made = Mapping[tuple[int, int], tuple[str, Recipe]]  # name and recipe of each blend's version that stands as a lot
+
+
+def stocked(shipped: Catalogue, own: Mapping[str, OwnOil], lots: Iterable[Lot], made: Made, today: date) -> Catalogue:
+    """Put own oils and lots beside what is shipped; every one of them can then stand in a row.
+
+    Args:
+        shipped: the published facts.
+        own: the person's own oils by key.
+        lots: in the order in which they came, so that a lot made of another finds it.
+        made: name and recipe of each version of a blend that a lot was made from.
+        today: the day to which lots have aged.
+    """
+    ingredients = dict(shipped.ingredients)
+    names = list(names_of(shipped.ingredients, shipped.synonyms))
+    for key, oil in own.items():
+        ingredients[key] = own_ingredient(oil, shipped.acids, key)
+        names += [(key, name) for name in (oil.name, oil.inci, oil.botanical_name) if name]
+    codes: list[tuple[str, str]] = []
+
+    def index() -> NameIndex:
+        kinds = {key: item.kind for key, item in ingredients.items()}
+        titles = {key: item.name for key, item in ingredients.items()}
+        return NameIndex(names, kinds, titles, codes)
+
+    for lot in lots:
+        item = _ingredient(lot, shipped, ingredients, made, index, today)
+        if item is not None:
+            ingredients[item.key] = item
+            codes += _codes(lot, item, ingredients)
+    return replace(shipped, ingredients=MappingProxyType(ingredients), names=index())
+
+
+def _ingredient(
+    lot: Lot,
+    shipped: Catalogue,
+    ingredients: Mapping[str, Ingredient],
+    made: Made,
+    index: Callable[[], NameIndex],
+    today: date,
+) -> Ingredient | None:
+    """The lot as an ingredient; None for a lot of something that is no longer known."""
+    if lot.made_from is None:
+        base = ingredients.get(lot.ingredient)
+        return None if base is None else lot_ingredient(lot, base, shipped.acids, today)
+    if lot.made_from not in made:
+        return None
+    title, recipe = made[lot.made_from]
+    parts = resolve(recipe, ingredients, index()).parts
+    try:
+        return mixture_ingredient(lot, title, [(item, row.grams or 0.0) for row, item in parts], today)
+    except UptideError:
+        return None
+
+
+def _codes(lot: Lot, item: Ingredient, ingredients: Mapping[str, Ingredient]) -> Iterator[tuple[str, str]]:
+    yield item.key, lot.code
+    base = ingredients.get(item.base_key)
+    if base is not None and base is not item:
+        yield item.key, f"{base.name} {lot.code}"
+        yield item.key, f"{essence(base.name)} {lot.code}"

@@ -1,0 +1,88 @@
+"""What could stand in for an oil: the nearest by its fatty acids, the nearest in use, and what would change."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from math import log, sqrt
+
+from uptide.core.finder.portrait import FEELS, Portrait
+from uptide.core.lipids.nearest import displaced
+
+# What makes two oils one step apart in use, of each figure: policy, so that no figure outweighs the others.
+STEP_THICKNESS, STEP_KEEPS, STEP_FEEL, STEP_CLOG, STEP_TINT = log(1.5), log(1.6), 1.0, 1.5, 2.0
+SAID_POINTS, SAID_MONTHS, SAID_THICKNESS, SAID_CLOG, SAID_TINT = 5.0, 2.0, 0.15, 1.0, 2
+COUNT = 5
+
+
+@dataclass(frozen=True, slots=True)
+class StandIn:
+    """An oil that could stand in: how far it is (0 the same), and what changes, in words."""
+
+    portrait: Portrait
+    distance: float
+    changes: tuple[str, ...]
+
+
+def stand_ins(own: Portrait, others: Iterable[Portrait], count: int = COUNT) -> tuple[tuple[StandIn, ...], ...]:
+    """The nearest by fatty acids (distance: part of the acids that would change), and the nearest in use (in steps)."""
+    rivals = [p for p in others if p.item.base_key != own.item.base_key and p.item.is_fatty and not p.item.lot]
+    by_acids = (
+        sorted(((displaced(own.shares, p.shares), p) for p in rivals if p.acids), key=lambda pair: pair[0])
+        if own.acids
+        else []
+    )
+    by_use = sorted(((d, p) for p in rivals if (d := in_use(own, p)) is not None), key=lambda pair: pair[0])
+    return tuple(
+        tuple(StandIn(p, distance, changes(own, p)) for distance, p in ranked[:count]) for ranked in (by_acids, by_use)
+    )
+
+
+def in_use(first: Portrait, second: Portrait) -> float | None:
+    """How far two oils are apart in use: root mean square of steps in thickness, feel, life, clog rating and colour.
+
+    None when fewer than three of the five are known of both.
+    """
+    steps = []
+    if first.thickness and second.thickness:
+        steps.append(log(second.thickness / first.thickness) / STEP_THICKNESS)
+    if first.keeps and second.keeps:
+        steps.append(log(second.keeps / first.keeps) / STEP_KEEPS)
+    for one, other, step in (
+        (first.feel, second.feel, STEP_FEEL),
+        (first.clog, second.clog, STEP_CLOG),
+        (first.tint, second.tint, STEP_TINT),
+    ):
+        if one is not None and other is not None:
+            steps.append((other - one) / step)
+    return sqrt(sum(step**2 for step in steps) / len(steps)) if len(steps) >= 3 else None
+
+
+def changes(before: Portrait, after: Portrait) -> tuple[str, ...]:
+    """What would change, the plainest first; small changes are left out."""
+    said = []
+    for name, one, other in (
+        ("linoleic", before.linoleic, after.linoleic),
+        ("oleic", before.oleic, after.oleic),
+        ("saturated", before.saturated, after.saturated),
+        ("omega-3", before.omega_3, after.omega_3),
+    ):
+        if one is not None and other is not None and abs(other - one) >= SAID_POINTS:
+            said.append(f"{name} {other - one:+.0f} points")
+    if before.feel and after.feel and before.feel != after.feel:
+        said.append(f"{'richer' if after.feel > before.feel else 'lighter'}: {FEELS[after.feel]}")
+    if before.thickness and after.thickness and abs(log(after.thickness / before.thickness)) >= SAID_THICKNESS:
+        word = "thicker" if after.thickness > before.thickness else "thinner"
+        said.append(f"{word}: {after.thickness:.0f} mPa·s against {before.thickness:.0f}")
+    if before.keeps and after.keeps and abs(after.keeps - before.keeps) >= SAID_MONTHS:
+        word = "longer" if after.keeps > before.keeps else "shorter"
+        said.append(f"keeps {abs(after.keeps - before.keeps):.0f} months {word}")
+    if before.clog is not None and after.clog is not None and abs(after.clog - before.clog) >= SAID_CLOG:
+        said.append(f"clog rating {after.clog:g} against {before.clog:g}")
+    if before.tint and after.tint and abs(after.tint - before.tint) >= SAID_TINT:
+        said.append("deeper in colour" if after.tint > before.tint else "paler")
+    gained = (after.allergens or frozenset()) - (before.allergens or frozenset())
+    lost = (before.allergens or frozenset()) - (after.allergens or frozenset())
+    said += [f"brings the {family.replace('_', ' ')} family" for family in sorted(gained)]
+    said += [f"no {family.replace('_', ' ')}" for family in sorted(lost)]
+    return tuple(said)

@@ -1,0 +1,274 @@
+"""Read a laboratory's table as it was pasted: fatty acids, and the few figures that oils are bought by.
+
+Every line is either understood, or handed back with the reason: nothing is dropped in silence.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+from datetime import date
+
+from uptide.core.lipids.fatty_acids import FattyAcid
+
+# The isomer that a table means when it gives none.
+USUAL_ISOMER = {
+    "16:1": "16:1n7", "18:1": "18:1n9", "18:2": "18:2n6", "18:3": "18:3n3", "18:4": "18:4n3", "20:1": "20:1n9",
+    "20:2": "20:2n6", "22:1": "22:1n9", "24:1": "24:1n9",
+}  # fmt: skip
+OTHER_NAMES = {
+    "gla": "18:3n6", "ala": "18:3n3", "linolenic": "18:3n3", "sda": "18:4n3", "eicosenoic": "20:1n9",
+    "gadoleic": "20:1n9", "eicosanoic": "20:0", "docosanoic": "22:0", "heptadecanoic": "17:0", "vaccenic": "18:1n7",
+    "asclepic": "18:1n7", "eleostearic": "18:3-ELEO", "ricinoleic": "18:1-OH", "hydroxyoleic": "18:1-OH",
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Figure:
+    """A figure that a certificate may give: its words, its unit, and between what it can lie."""
+
+    key: str
+    title: str
+    unit: str
+    least: float
+    most: float
+    words: str  # a pattern that names it
+    decimals: int = 1
+
+
+FIGURES: Mapping[str, Figure] = {
+    figure.key: figure
+    for figure in (
+        Figure(
+            "peroxide_value", "Peroxide value", "meq/kg", 0, 250,
+            r"peroxide(?:\s+(?:value|index|number))?|\bpov?\b|\bpv\b",
+        ),
+        Figure(
+            "free_fatty_acids", "Free fatty acids, as oleic", "%", 0, 30,
+            r"free\s+fatty\s+acids?|\bffa\b|free\s+acidity", 2,
+        ),
+        Figure("acid_value", "Acid value", "mg KOH/g", 0, 60, r"acid\s+(?:value|index|number)|\bav\b", 2),
+        Figure(
+            "tocopherols", "Tocopherols", "mg/kg", 0, 20_000,
+            r"(?:total\s+)?(?:mixed\s+)?tocopherols?|vitamin\s+e\b", 0,
+        ),
+        Figure(
+            "induction_time_110c", "Induction time at 110 °C", "h", 0.1, 500,
+            r"induction(?:\s+(?:time|period))?|rancimat|\bosi\b|oxidative\s+stability",
+        ),
+        Figure(
+            "iodine_value", "Iodine value", "g I₂/100 g", 0, 260, r"iodine(?:\s+(?:value|index|number))?|\biv\b"
+        ),
+        Figure(
+            "saponification_value", "Saponification value", "mg KOH/g", 0, 400,
+            r"saponification(?:\s+(?:value|index|number))?|\bsv\b|\bsap\b",
+        ),
+        Figure("density", "Density at 20 °C", "g/mL", 0.75, 1.2, r"(?:relative\s+)?density|specific\s+gravity", 3),
+        Figure("refractive_index", "Refractive index at 20 °C", "", 1.4, 1.6, r"refractive\s+index", 4),
+    )
+}  # fmt: skip
+ACID_VALUE_TO_OLEIC = 0.503  # % of free oleic acid in 1 mg KOH/g: 100 * 282.468 / 56105.6
+
+_CODE = re.compile(
+    r"\bc?\s?(\d{1,2})\s*:\s*(\d)\s*(?:[\s(,]*(?:n|ω|w|omega)\s*-?\s*(\d{1,2})\b\)?)?(-[a-z]+)?", re.IGNORECASE
+)
+_AT = re.compile(r"(?:\bat\s+|@\s*|\()?\b\d+(?:[.,]\d+)?\s*(?:°\s*c|deg(?:rees)?\s*c|℃|c\b)\)?", re.IGNORECASE)
+_DATE = re.compile(r"\b(\d{4})-(\d{2})-(\d{2})\b|\b(\d{1,2})[./](\d{1,2})[./](\d{4})\b")
+_NUMBER = re.compile(r"(<|≤|less than\s*)?\s*(?<![\w.])(\d+(?:[.,]\d+)?)(?![\w.]*:)", re.IGNORECASE)
+_NONE = re.compile(r"\b(?:n\.?\s?d\.?|not detected|traces?|tr\.?|absent|nil)(?:\s|$)", re.IGNORECASE)
+_UNIT = re.compile(r"\bg\s*i2?₂?\s*/\s*100\s*g|meq\s*(?:o2?₂?)?\s*/\s*kg|mg\s*koh\s*/\s*g", re.IGNORECASE)
+_DATED = re.compile(r"\bdate|dated|analysed|analyzed|issued", re.IGNORECASE)
+_HEADING = re.compile(
+    r"^(?:fatty acids?|acid|component|parameter|test|result|unit|method|value|composition|profile|specification|typical"
+    r"|min|max|low|high|\W|\d|_)*$",
+    re.IGNORECASE,
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Amount:
+    """A number as a table gives it; low and high are the same where it gives one."""
+
+    low: float
+    typical: float
+    high: float
+
+
+@dataclass(frozen=True, slots=True)
+class PastedTable:
+    """What was found: acids [% of fatty acids] by code, figures by key, other constituents [%] by their name.
+
+    `not_read` holds each line that was not understood, with the reason.
+    """
+
+    acids: Mapping[str, Amount] = field(default_factory=dict)
+    figures: Mapping[str, float] = field(default_factory=dict)
+    constituents: Mapping[str, float] = field(default_factory=dict)
+    dated_on: date | None = None
+    not_read: tuple[tuple[str, str], ...] = ()
+    remarks: tuple[str, ...] = ()
+
+    @property
+    def total(self) -> float:
+        """Sum of the acids [%]."""
+        return sum(amount.typical for amount in self.acids.values())
+
+
+def read_pasted(text: str, acids: Mapping[str, FattyAcid], constituents: Iterable[str] = ()) -> PastedTable:
+    """Read a pasted table line by line; never raises.
+
+    Args:
+        text: one thing a line in any of the usual ways, as `C18:1 n-9  62,1`, `Oleic acid: 55 - 75`, `PV 1.2 meq/kg`.
+        acids: the fatty acids that are known, by code.
+        constituents: names of other things that may be given in percent, as bergapten of a citrus oil.
+    """
+    reader = _Reader(acids, sorted(constituents, key=len, reverse=True))
+    for line in filter(None, (raw.strip() for raw in text.splitlines())):
+        why = reader.take(line)
+        if why:
+            reader.not_read.append((line, why))
+    figures, remarks = reader.figures, []
+    if "acid_value" in figures:
+        value = figures.pop("acid_value")
+        if "free_fatty_acids" not in figures:
+            figures["free_fatty_acids"] = round(ACID_VALUE_TO_OLEIC * value, 4)
+            remarks.append(f"An acid value of {value:g} is {ACID_VALUE_TO_OLEIC * value:.2f} % of free oleic acid.")
+    return PastedTable(reader.found, figures, reader.others, reader.dated, tuple(reader.not_read), tuple(remarks))
+
+
+class _Reader:
+    """What has been found so far; `take` returns why a line could not be taken, or nothing."""
+
+    def __init__(self, acids: Mapping[str, FattyAcid], constituents: list[str]) -> None:
+        self.acids, self.names, self.constituents = acids, _names(acids), constituents
+        self.found: dict[str, Amount] = {}
+        self.figures: dict[str, float] = {}
+        self.others: dict[str, float] = {}
+        self.dated: date | None = None
+        self.not_read: list[tuple[str, str]] = []
+
+    def take(self, line: str) -> str:
+        day = _DATE.search(line)
+        if day is not None and (_DATED.search(line) or not re.search(r"[a-z]", line, re.IGNORECASE)):
+            self.dated = _day(day)
+            return "" if self.dated else "there is no such day"
+        other = next((n for n in self.constituents if re.search(rf"\b{re.escape(n)}\b", line, re.IGNORECASE)), None)
+        if other is not None:
+            return self._percent(other, re.sub(rf"\b{re.escape(other)}\b", " ", line, flags=re.IGNORECASE))
+        figure = next((f for f in FIGURES.values() if re.search(f.words, line, re.IGNORECASE)), None)
+        if figure is not None:
+            return self._figure(figure, re.sub(figure.words, " ", line, flags=re.IGNORECASE))
+        code, rest = _acid_of(line, self.acids, self.names)
+        if code is not None:
+            return self._acid(code, rest)
+        if _HEADING.match(line):
+            return ""
+        return rest if rest != line else "it names no fatty acid or figure that is known"
+
+    def _figure(self, figure: Figure, rest: str) -> str:
+        amount, why = _amount(rest)
+        if amount is None:
+            return why
+        value = amount.typical
+        if not figure.least <= value <= figure.most:
+            return f"{figure.title} of {value:g} {figure.unit} cannot be; {figure.least:g} to {figure.most:g} can"
+        if figure.key in self.figures:
+            return f"{figure.title} stands there twice; the first, {self.figures[figure.key]:g}, is kept"
+        self.figures[figure.key] = value
+        return ""
+
+    def _percent(self, name: str, rest: str) -> str:
+        amount, why = _amount(rest)
+        if amount is None:
+            return why
+        if amount.typical > 100:
+            return f"{amount.typical:g} % cannot be; 0 to 100 can"
+        if name in self.others:
+            return f"{name} stands there twice; the first, {self.others[name]:g} %, is kept"
+        self.others[name] = amount.typical
+        return ""
+
+    def _acid(self, code: str, rest: str) -> str:
+        amount, why = _amount(rest)
+        if amount is None:
+            return why
+        if amount.high > 100:
+            return f"{amount.high:g} % of the fatty acids cannot be; 0 to 100 can"
+        if code in self.found:
+            return f"{code} stands there twice; the first, {self.found[code].typical:g} %, is kept"
+        self.found[code] = amount
+        return ""
+
+
+def _names(acids: Mapping[str, FattyAcid]) -> list[tuple[str, str]]:
+    """Names of the acids, the longest first, so that `palmitoleic` is not read as `palmitic` or `oleic`."""
+    pairs = dict(OTHER_NAMES)
+    for code, acid in acids.items():
+        if not acid.is_alcohol:
+            for name in re.split(r"[()]", acid.common_name):
+                if name.strip():
+                    pairs.setdefault(name.strip().lower(), code)
+    return sorted(pairs.items(), key=lambda pair: -len(pair[0]))
+
+
+def _acid_of(line: str, acids: Mapping[str, FattyAcid], names: list[tuple[str, str]]) -> tuple[str | None, str]:
+    """The code of the acid that a line is about and the rest of the line; or no code, and why."""
+    by_name = None
+    rest = line
+    lowered = line.lower().replace("α", "alpha").replace("γ", "gamma")
+    lowered = re.sub(r"\b(alpha|gamma)[\s-]+", r"\1-", lowered)
+    for name, code in names:
+        if re.search(rf"(?<![a-z-]){re.escape(name)}(?:\s+acid)?(?![a-z])", lowered):
+            by_name = code
+            word = re.escape(name.split("-")[-1])
+            rest = re.sub(rf"(?:(?:alpha|gamma|α|γ)[\s-]*)?{word}(?:\s+acid)?", " ", line, flags=re.IGNORECASE)
+            break
+    written = _CODE.search(rest)
+    if written is None:
+        return by_name, rest
+    rest = rest[: written.start()] + " " + rest[written.end() :]
+    if by_name is not None:
+        return by_name, rest
+    plain = f"{int(written[1])}:{written[2]}"
+    code = f"{plain}n{written[3]}" if written[3] else f"{plain}{written[4].upper()}" if written[4] else ""
+    if code and code in acids:
+        return code, rest
+    if code and code.split("n")[0] in acids:
+        return code.split("n")[0], rest
+    usual = USUAL_ISOMER.get(plain, plain)
+    if not code and usual in acids:
+        return usual, rest
+    return None, f"there is no acid {code or plain} in the tables; it is left out"
+
+
+def _amount(text: str) -> tuple[Amount | None, str]:
+    """The number, range, or range with a result in what is left of a line."""
+    plain = _AT.sub(" ", text)
+    plain = re.sub(r"(?<=\d)\s*(?:–|—|-|to|\.\.)\s*(?=\d)", " ", plain)
+    plain = re.sub(r"\b(?:iso|aocs|din|ce|cd|ja|en)\b[\s-]*\d[\w-]*(?:\s+\d\w*-\d+)?", " ", plain, flags=re.IGNORECASE)
+    plain = _UNIT.sub(" ", plain)
+    numbers = [(bool(less), float(value.replace(",", "."))) for less, value in _NUMBER.findall(plain)]
+    if not numbers:
+        return (Amount(0, 0, 0), "") if _NONE.search(plain) else (None, "it gives no number")
+    if len(numbers) == 1:
+        less, value = numbers[0]
+        return (Amount(0, value / 2, value), "") if less else (Amount(value, value, value), "")
+    values = [value for _, value in numbers]
+    if len(values) == 2:
+        low, high = sorted(values)
+        return Amount(low, (low + high) / 2, high), ""
+    if len(values) == 3:
+        low, typical, high = sorted(values)
+        return Amount(low, typical, high), ""
+    return None, f"it gives {len(values)} numbers; one, a range, or a range and a result can be read"
+
+
+def _day(match: re.Match[str]) -> date | None:
+    year, month, day, day_first, month_second, year_last = match.groups()
+    try:
+        if year:
+            return date(int(year), int(month), int(day))
+        return date(int(year_last), int(month_second), int(day_first))
+    except ValueError:
+        return None

@@ -1,0 +1,72 @@
+"""The workshop that a request is made in: its day, its shelf, and an assessment with all that is known there."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import UTC, date, datetime
+
+from fastapi import FastAPI
+from sqlalchemy.orm import Session
+
+from uptide.catalogue.load import Catalogue
+from uptide.catalogue.stock import stocked
+from uptide.core.blend.assess import assess
+from uptide.core.blend.assessment import Assessment
+from uptide.core.blend.bottle_life import life_of, made_on, months_between
+from uptide.core.blend.recipe import LONGEST_RECIPE, Recipe
+from uptide.core.oxidation.simulate import standard_draws
+from uptide.store.bottles import list_events
+from uptide.store.preferences import carried_over
+from uptide.store.shelf import all_lots, lots_in_use, own_oils, prices, recipes_on_shelf, shelf_revision
+from uptide.web.pages import day
+
+
+def today() -> date:
+    """The day, in UTC."""
+    return datetime.now(UTC).date()
+
+
+def stock_of(app: FastAPI, store: Session) -> Catalogue:
+    """The catalogue with this workshop's own oils and lots; made once a day and whenever the shelf changes."""
+    shipped: Catalogue = app.state.catalogue
+    stamp = (shelf_revision(store), today())
+    known: tuple[tuple[int, date], Catalogue] | None = app.state.stock
+    if known is not None and known[0] == stamp:
+        return known[1]
+    lots, own = all_lots(store), own_oils(store)
+    stock = stocked(shipped, own, lots, recipes_on_shelf(store, lots), stamp[1]) if lots or own else shipped
+    app.state.stock = (stamp, stock)
+    return stock
+
+
+def assess_here(recipe: Recipe, catalogue: Catalogue, store: Session, blend_id: int | None = None) -> Assessment:
+    """Assess a recipe with the prices of this shelf and, for a saved blend, what befell its bottle.
+
+    Rows past the longest recipe are kept but not weighed.
+    """
+    weighed = replace(recipe, entries=recipe.entries[:LONGEST_RECIPE])
+    events = list_events(store, blend_id) if blend_id else ()
+    return assess(
+        weighed,
+        catalogue.ingredients,
+        catalogue.names,
+        prices(store),
+        draws=standard_draws(),
+        life=replace(
+            life_of(events, recipe.storage, today()),
+            carried_over=carried_over(store, blend_id),
+            supplier=_supplier_dates(store, made_on(events, today()), catalogue),
+        ),
+    )
+
+
+def _supplier_dates(store: Session, made: date, catalogue: Catalogue) -> dict[str, tuple[float, str]]:
+    """Months from making until the best before of each lot in use; none or less if it had ended before."""
+    return {
+        key: (
+            months_between(made, lot.best_before),
+            f"lot {lot.code} of {catalogue.ingredients[lot.ingredient].name}, {day(lot.best_before)}",
+        )
+        for key, lot in lots_in_use(store).items()
+        if lot.best_before is not None and lot.ingredient in catalogue.ingredients
+    }
