@@ -72,7 +72,7 @@ def test_an_unreadable_recipe_ends_with_2_and_says_why(arguments: list[str], tex
 
 def test_the_demo_is_made_afresh_and_every_row_of_it_is_read(tmp_path: Path) -> None:
     for _ in range(2):
-        assert make_demo(tmp_path / "demo.db") == (6, 22)
+        assert make_demo(tmp_path / "demo.db") == (6, 24)
     engine = open_engine(f"sqlite:///{tmp_path / 'demo.db'}")
     with Session(engine) as session:
         names = [blend.name for blend in list_blends(session)]

@@ -260,7 +260,7 @@ def test_measures_are_kept_and_a_dropper_is_calibrated(client: TestClient) -> No
 def test_the_shelf_finds_by_any_name(client: TestClient) -> None:
     for name in ("jojoba", "Simmondsia chinensis", "hohoba"):
         assert "Jojoba oil" in client.get("/shelf", params={"q": name}).text
-    assert "nothing is called" in client.get("/shelf", params={"q": "zorgblat"}).text
+    assert "Nothing on the shelf answers to this" in client.get("/shelf", params={"q": "zorgblat"}).text
 
 
 @pytest.mark.parametrize("path", ["/nope", "/blends/99", "/blends/x", "/shelf/zorgblat"])

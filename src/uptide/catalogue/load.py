@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections import defaultdict
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cache
 from importlib.resources import files
 from importlib.resources.abc import Traversable
@@ -72,6 +72,7 @@ class Catalogue:
     products: Mapping[str, Product]
     names: NameIndex
     synonyms: tuple[tuple[str, str], ...] = ()  # (ingredient key, a name beside its own)
+    on_hand: Mapping[str, tuple[tuple[str, float], ...]] = field(default_factory=dict)  # (lot code, g left) by oil
 
     def product(self, key: str) -> Product:
         """The product of this key; raise UnknownKeyError that lists those there are."""
@@ -116,8 +117,8 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
     product_rows = read_rows(folder / "products.csv", ProductRow)
 
     for rows in (
-        acid_rows, ingredient_rows, profile_rows, property_rows, melting_rows, appearance_rows, use_rows, oxidation_rows,
-        antioxidant_rows, synonym_rows, product_rows,
+        acid_rows, ingredient_rows, profile_rows, property_rows, melting_rows, appearance_rows, use_rows,
+        oxidation_rows, antioxidant_rows, synonym_rows, product_rows,
     ):  # fmt: skip
         problems += [
             f"{where}: source “{row.source}” is not in sources.csv." for where, row in rows if row.source not in sources

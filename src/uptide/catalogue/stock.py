@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import replace
 from datetime import date
@@ -35,6 +36,7 @@ def stocked(shipped: Catalogue, own: Mapping[str, OwnOil], lots: Iterable[Lot], 
         ingredients[key] = own_ingredient(oil, shipped.acids, key)
         names += [(key, name) for name in (oil.name, oil.inci, oil.botanical_name) if name]
     codes: list[tuple[str, str]] = []
+    on_hand: dict[str, list[tuple[str, float]]] = defaultdict(list)
 
     def index() -> NameIndex:
         kinds = {key: item.kind for key, item in ingredients.items()}
@@ -46,7 +48,14 @@ def stocked(shipped: Catalogue, own: Mapping[str, OwnOil], lots: Iterable[Lot], 
         if item is not None:
             ingredients[item.key] = item
             codes += _codes(lot, item, ingredients)
-    return replace(shipped, ingredients=MappingProxyType(ingredients), names=index())
+            if lot.left_g > 0:
+                on_hand[item.base_key].append((lot.code, lot.left_g))
+    return replace(
+        shipped,
+        ingredients=MappingProxyType(ingredients),
+        names=index(),
+        on_hand={key: tuple(found) for key, found in on_hand.items()},
+    )
 
 
 def _ingredient(

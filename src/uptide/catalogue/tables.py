@@ -35,7 +35,12 @@ class TableError(UptideError):
 
 
 def read_rows(file: Path | Traversable, model: type[Row]) -> list[tuple[str, Row]]:
-    """Read a UTF-8 CSV file with a header into rows of `model`, each with its place (`profiles.csv, line 12`).
+    """Read a UTF-8 CSV file with a header into rows of `model`; see `read_text`."""
+    return read_text(file.name, file.read_text(encoding="utf-8-sig"), model)
+
+
+def read_text(name: str, text: str, model: type[Row]) -> list[tuple[str, Row]]:
+    """Read CSV with a header into rows of `model`, each with its place (`profiles.csv, line 12`).
 
     An empty cell is None where the model allows it.
 
@@ -44,16 +49,14 @@ def read_rows(file: Path | Traversable, model: type[Row]) -> list[tuple[str, Row
     """
     problems: list[str] = []
     rows: list[tuple[str, Row]] = []
-    with io.StringIO(file.read_text(encoding="utf-8-sig"), newline="") as handle:
+    with io.StringIO(text, newline="") as handle:
         reader = csv.DictReader(handle)
         expected, found = list(model.model_fields), list(reader.fieldnames or [])
         required = {name for name, field in model.model_fields.items() if field.is_required()}
         if not required <= set(found) or not set(found) <= set(expected):
-            raise TableError(
-                [f"{file.name}, line 1: the columns are {', '.join(found)}; wanted are {', '.join(expected)}."]
-            )
+            raise TableError([f"{name}, line 1: the columns are {', '.join(found)}; wanted are {', '.join(expected)}."])
         for cells in reader:
-            where = f"{file.name}, line {reader.line_num}"
+            where = f"{name}, line {reader.line_num}"
             try:
                 if None in cells:
                     raise ValueError(f"{len(cells) + len(cells[None]) - 1} cells for {len(found)} columns")  # noqa: TRY301 - gathered with the rest

@@ -125,19 +125,18 @@ def _print_assessment(result: AssessmentOut) -> None:
 
 @app.command("import")
 def import_file(
-    kind: Annotated[str, typer.Argument(help="What the file holds: lots or blend.")],
-    file: Annotated[Path, typer.Argument(exists=True, dir_okay=False, help="A CSV of lots, or a recipe as text.")],
+    kind: Annotated[str, typer.Argument(help="What the file holds: lots (or certificates, own oils) or blend.")],
+    file: Annotated[Path, typer.Argument(exists=True, dir_okay=False, help="A CSV of the shelf, or a recipe as text.")],
 ) -> None:
-    """Bring lots or a blend into your database; a file with a bad row changes nothing."""
-    from uptide.cli.importing import import_blend, import_lots
+    """Bring lots, certificates, own oils or a blend into your database; a file with a bad row changes nothing."""
+    from uptide.cli.importing import import_blend, import_shelf
     from uptide.store.database import migrate
 
     settings = _settings()
     migrate(settings.database)
     try:
         if kind == "lots":
-            new, changed = import_lots(settings.database, file)
-            typer.echo(f"{new} lots added, {changed} brought up to date.")
+            typer.echo(import_shelf(settings.database, file))
         elif kind == "blend":
             name = import_blend(settings.database, file)
             typer.echo(f"“{name}” added.")

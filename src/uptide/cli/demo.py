@@ -5,7 +5,7 @@ from __future__ import annotations
 from importlib.resources import files
 from pathlib import Path
 
-from uptide.cli.importing import import_blend, import_lots
+from uptide.cli.importing import import_blend, import_shelf
 from uptide.store.database import migrate
 
 DATA = files("uptide.demo")
@@ -19,5 +19,6 @@ def make_demo(path: Path) -> tuple[int, int]:
     migrate(url)
     recipes = sorted((entry for entry in DATA.iterdir() if entry.name.endswith(".txt")), key=lambda entry: entry.name)
     names = {import_blend(url, recipe) for recipe in recipes}
-    lots, _ = import_lots(url, DATA / "lots.csv")
-    return len(names), lots
+    for table in ("own-oils.csv", "lots.csv", "certificates.csv"):
+        import_shelf(url, DATA / table)
+    return len(names), (DATA / "lots.csv").read_text(encoding="utf-8").count("SR-")

@@ -9,22 +9,25 @@ from sqlalchemy.orm import Session
 
 from uptide.catalogue.load import shipped_catalogue
 from uptide.core.errors import UptideError
-from uptide.formats.lots_csv import read_lots
+from uptide.formats.bringing_in import bring_in
 from uptide.formats.recipe_file import read_recipe_file
 from uptide.store.blends import create_blend, list_blends, save_version
 from uptide.store.bottles import add_event, list_events
 from uptide.store.database import open_engine
 from uptide.store.preferences import load_habits
-from uptide.store.shelf import put_lots
+from uptide.web.workshop import stock_of, today
 
 
-def import_lots(database: str, file: Path | Traversable) -> tuple[int, int]:
-    """Import lots from CSV; return how many were new and how many were brought up to date."""
-    lots = read_lots(file, shipped_catalogue())
+def import_shelf(database: str, file: Path | Traversable) -> str:
+    """Import lots, certificates or own oils from CSV, told apart by the header; say how much that was."""
+    try:
+        text = file.read_text(encoding="utf-8-sig")
+    except UnicodeDecodeError as error:
+        raise UptideError(f"{file.name} is no text in UTF-8; save it as CSV (UTF-8).") from error
     engine = open_engine(database)
     try:
         with Session(engine) as session, session.begin():
-            return put_lots(session, lots)
+            return bring_in(file.name, text, stock_of(shipped_catalogue(), session, today()), session)
     finally:
         engine.dispose()
 
@@ -34,7 +37,8 @@ def import_blend(database: str, file: Path | Traversable) -> str:
     engine = open_engine(database)
     try:
         with Session(engine) as session, session.begin():
-            read = read_recipe_file(file.read_text(encoding="utf-8"), shipped_catalogue(), load_habits(session))
+            facts = stock_of(shipped_catalogue(), session, today())
+            read = read_recipe_file(file.read_text(encoding="utf-8"), facts, load_habits(session))
             if not read.name:
                 raise UptideError(f"{file.name} gives the blend no name; put “name: …” on its first line.")
             known = {blend.name: blend.id for blend in list_blends(session)}

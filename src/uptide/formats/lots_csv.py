@@ -1,24 +1,32 @@
-"""Lots on the shelf as CSV: the file a person fills in, and the one the demo comes with."""
+"""The shelf as CSV, in and out: lots, their certificates, and oils of one's own.
+
+Certificates and own oils keep the table they were read from in one cell, so that nothing is lost on the way.
+"""
 
 from __future__ import annotations
 
+import csv
+import io
+from collections.abc import Iterable, Mapping
 from datetime import date
-from importlib.resources.abc import Traversable
-from pathlib import Path
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
 from uptide.catalogue.load import Catalogue
-from uptide.catalogue.tables import TableError, TableRow, read_rows
+from uptide.catalogue.tables import TableError, TableRow, read_text
+from uptide.core.blend.certificate import Certificate, acids_problem
 from uptide.core.blend.lot import Lot
+from uptide.core.blend.own import OwnOil, own_ingredient
+from uptide.core.errors import UptideError
+from uptide.core.lipids.pasted import read_pasted
 
 
 class LotLine(TableRow):
-    """One container on the shelf, as a line of the file."""
+    """One container on the shelf, as a line of the file; a lot of a blend gives its number and version instead."""
 
     code: str
-    ingredient: str
+    ingredient: str = ""
     supplier: str = ""
     received_on: date | None = None
     opened_on: date | None = None
@@ -28,6 +36,11 @@ class LotLine(TableRow):
     price: Annotated[float, Field(ge=0)] | None = None
     currency: str = ""
     place: str = ""
+    supplier_lot: str = ""
+    container: str = ""
+    note: str = ""
+    blend: int | None = None
+    version: int | None = None
 
     @model_validator(mode="after")
     def _not_more_than_bought(self) -> LotLine:
@@ -36,8 +49,45 @@ class LotLine(TableRow):
         return self
 
 
-def read_lots(file: Path | Traversable, catalogue: Catalogue) -> tuple[Lot, ...]:
-    """Read lots from a CSV file; an ingredient may be given by key or by any of its names.
+class CertificateLine(TableRow):
+    """A certificate of one lot: the day it is of, and its table as it was pasted."""
+
+    code: str
+    dated_on: date | None = None
+    table: str
+
+
+class OwnLine(TableRow):
+    """An oil of one's own, with its acids and figures as they were pasted."""
+
+    key: str = ""
+    name: str
+    kind: str = "carrier"
+    inci: str = ""
+    botanical_name: str = ""
+    allergen_family: str = ""
+    note: str = ""
+    colour: str = "#f3e7b5"
+    tint: int = 2
+    solid: Literal["yes", "no"] = "no"
+    table: str = ""
+
+
+Entered = tuple[str, Certificate, str]  # lot code, certificate, its table as pasted
+
+
+def what_is_in(text: str) -> str:
+    """What a file of the shelf holds, by its header: lots, certificates or own oils; nothing when it is none."""
+    header = {name.strip() for name in text.lstrip("\ufeff").split("\n", 1)[0].split(",")}
+    if "left_g" in header:
+        return "lots"
+    if {"code", "table"} <= header:
+        return "certificates"
+    return "own oils" if {"name", "table"} <= header else ""
+
+
+def read_lots(name: str, text: str, catalogue: Catalogue) -> tuple[Lot, ...]:
+    """Read lots; an ingredient may be given by key or by any of its names.
 
     Raises:
         TableError: every bad row with its line, among them names that are unknown or mean several things.
@@ -45,18 +95,113 @@ def read_lots(file: Path | Traversable, catalogue: Catalogue) -> tuple[Lot, ...]
     problems: list[str] = []
     lots: list[Lot] = []
     seen: dict[str, str] = {}
-    for where, line in read_rows(file, LotLine):
-        match = catalogue.names.match(line.ingredient)
-        key = line.ingredient if line.ingredient in catalogue.ingredients else match.keys[0] if match.sure else ""
-        if not key:
-            meant = ", ".join(catalogue.ingredients[k].name for k in match.keys)
-            problems.append(
-                f"{where}: “{line.ingredient}” is {'one of ' + meant if meant else 'not in the catalogue'}."
-            )
+    for where, line in read_text(name, text, LotLine):
+        made = (line.blend, line.version) if line.blend and line.version else None
+        key = "" if made else _key(line.ingredient, where, catalogue, problems)
         if line.code in seen:
             problems.append(f"{where}: the code “{line.code}” stands already in {seen[line.code]}.")
         seen.setdefault(line.code, where)
-        lots.append(Lot(**{**line.model_dump(), "ingredient": key}))
+        plain = line.model_dump(exclude={"ingredient", "blend", "version"})
+        lots.append(Lot(**plain, ingredient=key, made_from=made))
     if problems:
         raise TableError(problems)
     return tuple(lots)
+
+
+def _key(ingredient: str, where: str, catalogue: Catalogue, problems: list[str]) -> str:
+    if ingredient in catalogue.ingredients:
+        return ingredient
+    match = catalogue.names.match(ingredient)
+    if match.sure:
+        return match.keys[0]
+    meant = ", ".join(catalogue.ingredients[k].name for k in match.keys)
+    problems.append(f"{where}: “{ingredient}” is {'one of ' + meant if meant else 'not in the catalogue'}.")
+    return ""
+
+
+def read_certificates(name: str, text: str, catalogue: Catalogue) -> tuple[Entered, ...]:
+    """Read certificates of lots that stand on the shelf.
+
+    Raises:
+        TableError: every row of an unknown lot, or with a table that cannot be read.
+    """
+    problems: list[str] = []
+    found: list[Entered] = []
+    for where, line in read_text(name, text, CertificateLine):
+        item = catalogue.ingredients.get(f"lot:{line.code}")
+        if item is None:
+            problems.append(f"{where}: there is no lot “{line.code}” on the shelf; bring the lots in first.")
+            continue
+        read = read_pasted(line.table, catalogue.acids)
+        problems += [f"{where}: “{row}”: {why}." for row, why in read.not_read]
+        certificate = Certificate(line.dated_on or read.dated_on, read.acids, read.figures, read.constituents)
+        base = catalogue.ingredients.get(item.base_key, item)
+        trouble = acids_problem(certificate, base, catalogue.acids)
+        problems += [f"{where}: {trouble}"] if trouble else []
+        found.append((line.code, certificate, line.table))
+    if problems:
+        raise TableError(problems)
+    return tuple(found)
+
+
+def read_own_oils(name: str, text: str, catalogue: Catalogue) -> tuple[tuple[str, OwnOil, str], ...]:
+    """Read oils of one's own: (key or nothing, oil, its table as pasted).
+
+    Raises:
+        TableError: every row that cannot be an oil.
+    """
+    problems: list[str] = []
+    found = []
+    for where, line in read_text(name, text, OwnLine):
+        read = read_pasted(line.table, catalogue.acids)
+        problems += [f"{where}: “{row}”: {why}." for row, why in read.not_read]
+        said = line.model_dump(exclude={"key", "table", "solid"})
+        try:
+            own = OwnOil(**said, solid=line.solid == "yes", acids=read.acids, figures=read.figures)
+            own_ingredient(own, catalogue.acids)
+        except UptideError as error:
+            problems.append(f"{where}: {error}")
+            continue
+        found.append((line.key, own, line.table))
+    if problems:
+        raise TableError(problems)
+    return tuple(found)
+
+
+def write_lots(lots: Iterable[Lot]) -> str:
+    """Write lots so that `read_lots` brings them back."""
+    rows = []
+    for lot in lots:
+        blend, version = lot.made_from or ("", "")
+        rows.append(
+            {name: getattr(lot, name, "") for name in LotLine.model_fields} | {"blend": blend, "version": version}
+        )
+    return _written(LotLine, rows)
+
+
+def write_certificates(entered: Iterable[Entered]) -> str:
+    """Write certificates so that `read_certificates` brings them back."""
+    return _written(
+        CertificateLine, [{"code": code, "dated_on": c.dated_on, "table": typed} for code, c, typed in entered]
+    )
+
+
+def write_own_oils(oils: Mapping[str, tuple[OwnOil, str]]) -> str:
+    """Write oils of one's own so that `read_own_oils` brings them back."""
+    return _written(
+        OwnLine,
+        [
+            {name: getattr(own, name, "") for name in OwnLine.model_fields}
+            | {"key": key, "solid": "yes" if own.solid else "no", "table": typed}
+            for key, (own, typed) in oils.items()
+        ],
+    )
+
+
+def _written(model: type[TableRow], rows: Iterable[Mapping[str, object]]) -> str:
+    out = io.StringIO(newline="")
+    writer = csv.DictWriter(out, list(model.model_fields), lineterminator="\n")
+    writer.writeheader()
+    for row in rows:
+        writer.writerow({name: "" if value is None else value for name, value in row.items()})
+    return out.getvalue()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable, Mapping
 from dataclasses import asdict, replace
 from datetime import UTC, date, datetime
@@ -26,6 +27,7 @@ PLAIN = (
     "currency", "place", "supplier_lot", "container", "note",
 )  # fmt: skip
 LONGEST_CODE = 40
+RESERVED = ("new", "bring-in", "certificates.csv", "own-oils.csv")  # words that stand in the addresses of the shelf
 
 
 def shelf_revision(session: Session) -> int:
@@ -92,8 +94,8 @@ def _put(session: Session, row: LotRow | None, lot: Lot) -> LotRow:
 
 
 def _check(lot: Lot) -> None:
-    if not lot.code.strip() or len(lot.code) > LONGEST_CODE:
-        raise LotError(f"“{lot.code}” is not a lot’s code; 1 to {LONGEST_CODE} letters and digits are.")
+    if not re.fullmatch(r"[\w][\w .+-]*", lot.code) or len(lot.code) > LONGEST_CODE or lot.code in RESERVED:
+        raise LotError(f"“{lot.code}” is not a lot’s code; 1 to {LONGEST_CODE} letters, digits, dots and dashes are.")
     if not lot.ingredient and lot.made_from is None:
         raise LotError(f"Lot {lot.code}: of what? Name the oil.")
     if lot.bought_g <= 0 or not 0 <= lot.left_g <= lot.bought_g:
@@ -205,17 +207,22 @@ def save_own_oil(session: Session, own: OwnOil, typed: str, key: str = "") -> st
     return key
 
 
+def own_oil_entries(session: Session) -> dict[str, tuple[OwnOil, str]]:
+    """The person's own oils by key, each as last given, with the words from which it was read."""
+    return {row.key: (_own(row.said), row.typed) for row in session.scalars(select(OwnOilRow).order_by(OwnOilRow.id))}
+
+
 def own_oils(session: Session) -> dict[str, OwnOil]:
     """The person's own oils by key, each as last given."""
-    return {row.key: _own(row.said) for row in session.scalars(select(OwnOilRow).order_by(OwnOilRow.id))}
+    return {key: own for key, (own, _) in own_oil_entries(session).items()}
 
 
-def own_oil_typed(session: Session, key: str) -> str:
-    """The words from which an own oil was last read; raise NotFoundError if there is none of this key."""
-    row = session.scalar(select(OwnOilRow).where(OwnOilRow.key == key).order_by(OwnOilRow.id.desc()))
-    if row is None:
+def own_oil(session: Session, key: str) -> tuple[OwnOil, str]:
+    """One own oil with the words from which it was last read; raise NotFoundError if there is none of this key."""
+    known = own_oil_entries(session)
+    if key not in known:
         raise NotFoundError(f"There is no oil “{key}” of your own.")
-    return row.typed
+    return known[key]
 
 
 def _own(said: Mapping[str, Any]) -> OwnOil:

@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from uptide.catalogue.load import Catalogue
 from uptide.core.measures.habits import Habits
 from uptide.store.preferences import load_habits
-from uptide.web.workshop import stock_of
+from uptide.web.workshop import Shelf, shelf_of
 
 
 def _session(request: Request) -> Iterator[Session]:
@@ -23,8 +23,15 @@ def _session(request: Request) -> Iterator[Session]:
 Store = Annotated[Session, Depends(_session, scope="function")]
 
 
-def _catalogue(request: Request, store: Store) -> Catalogue:
-    return stock_of(request.app, store)
+def _shelf(request: Request, store: Store) -> Shelf:
+    return shelf_of(request.app, store)
+
+
+OnShelf = Annotated[Shelf, Depends(_shelf)]
+
+
+def _catalogue(shelf: OnShelf) -> Catalogue:
+    return shelf.facts
 
 
 Facts = Annotated[Catalogue, Depends(_catalogue)]

@@ -17,7 +17,7 @@ NECK = 0.5  # of the diameter: height of shoulder and neck as drawn; below the s
 class View(BaseModel):
     """Something a template shows: immutable and already worked out."""
 
-    model_config = ConfigDict(frozen=True)
+    model_config = ConfigDict(frozen=True, arbitrary_types_allowed=True)
 
 
 class Segment(View):

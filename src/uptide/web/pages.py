@@ -11,6 +11,7 @@ from fastapi import Request
 from fastapi.responses import HTMLResponse
 from fastapi.templating import Jinja2Templates
 from jinja2 import Environment, FileSystemLoader, StrictUndefined
+from markupsafe import Markup
 
 from uptide import __version__
 from uptide.web.security import COOKIE, browser_id, make_token
@@ -71,6 +72,11 @@ def _environment() -> Environment:
 
 
 _templates = Jinja2Templates(env=_environment())
+
+
+def piece(template: str, macro: str, *arguments: object) -> Markup:
+    """Draw one macro of a template, for what is drawn once and shown often."""
+    return Markup(getattr(_templates.env.get_template(template).module, macro)(*arguments))  # noqa: S704 - it was escaped
 
 
 def render(request: Request, template: str, status: int = 200, **context: Any) -> HTMLResponse:

@@ -11,9 +11,9 @@ from pydantic import BaseModel, Field
 
 from uptide.catalogue.load import Catalogue
 from uptide.core.blend.bottle_life import placed
-from uptide.core.blend.edit import normalise_percents, set_share
+from uptide.core.blend.edit import normalise_percents, set_share, swap
 from uptide.core.blend.recipe import LONGEST_RECIPE, Entry, Recipe
-from uptide.core.errors import ContainerError, QuantityError, UptideError
+from uptide.core.errors import ContainerError, QuantityError, UnknownKeyError, UptideError
 from uptide.core.measures.amounts import unit_size
 from uptide.core.measures.grammar import QuantityKind, read_quantity
 from uptide.core.measures.habits import Habits
@@ -24,7 +24,7 @@ from uptide.core.oxidation.surroundings import Glass, Light, Storage
 from uptide.core.physics.bottle import Container
 from uptide.web.security import check_token
 
-ROW_OPERATIONS = ("remove", "up", "down", "answer", "share")
+ROW_OPERATIONS = ("remove", "up", "down", "answer", "share", "swap")
 OWN_PLACE = "own temperatures"
 LONGEST_TEXT = 20_000  # characters in one paste
 
@@ -172,37 +172,44 @@ def read_container(kind: str, size: str, habits: Habits) -> Container | None:
 def apply(op: str, form: SheetForm, sheet: Sheet, catalogue: Catalogue) -> tuple[Recipe, str]:
     """Do what a button of the sheet says; return the changed recipe and, when it could not be done, why.
 
-    Operations: `remove:i`, `up:i`, `down:i`, `answer:i:key:value`, `share:i`, `normalise`; all others change nothing.
+    Operations: `remove:i`, `up:i`, `down:i`, `answer:i:key:value`, `share:i`, `swap:i:key`, `normalise`; all others
+    change nothing.
     """
     name, _, rest = op.partition(":")
     recipe = sheet.recipe
-    entries = list(recipe.entries)
     try:
         if name == "normalise":
             return normalise_percents(recipe, catalogue.ingredients, catalogue.names), ""
         if name not in ROW_OPERATIONS:
             return recipe, ""
         place, _, detail = rest.partition(":")
-        index = int(place)
-        if not 0 <= index < len(entries):
-            raise QuantityError("That row is no longer there.")  # noqa: TRY301 - answered like the other refusals
-        if name == "remove":
-            del entries[index]
-        elif name in ("up", "down"):
-            other = index + (1 if name == "down" else -1)
-            if 0 <= other < len(entries):
-                entries[index], entries[other] = entries[other], entries[index]
-        elif name == "answer":
-            key, _, value = detail.partition(":")
-            entries[index] = Entry(entries[index].typed, {**entries[index].answers, key: value})
-        else:
-            percent = _percent(form.share[index] if index < len(form.share) else "")
-            return set_share(recipe, index, percent, catalogue.ingredients, catalogue.names), ""
-    except QuantityError as error:
+        return _on_row(name, int(place), detail, form, recipe, catalogue), ""
+    except (QuantityError, UnknownKeyError) as error:
         return recipe, str(error)
     except ValueError:
         return recipe, f"“{op}” is not something this sheet can do."
-    return replace(recipe, entries=tuple(entries)), ""
+
+
+def _on_row(name: str, index: int, detail: str, form: SheetForm, recipe: Recipe, catalogue: Catalogue) -> Recipe:
+    """Do one thing to one row."""
+    entries = list(recipe.entries)
+    if not 0 <= index < len(entries):
+        raise QuantityError("That row is no longer there.")
+    if name == "share":
+        percent = _percent(form.share[index] if index < len(form.share) else "")
+        return set_share(recipe, index, percent, catalogue.ingredients, catalogue.names)
+    if name == "swap":
+        return swap(recipe, index, catalogue.ingredient(detail))
+    if name == "remove":
+        del entries[index]
+    elif name in ("up", "down"):
+        other = index + (1 if name == "down" else -1)
+        if 0 <= other < len(entries):
+            entries[index], entries[other] = entries[other], entries[index]
+    else:
+        key, _, value = detail.partition(":")
+        entries[index] = Entry(entries[index].typed, {**entries[index].answers, key: value})
+    return replace(recipe, entries=tuple(entries))
 
 
 def _percent(text: str) -> float:

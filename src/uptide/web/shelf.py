@@ -1,73 +1,47 @@
-"""The room of the shelf: every oil of the catalogue, sorted and sifted; a few side by side; the page of one."""
+"""The room of the shelf: every oil, sifted by what is asked in words; a few of them or of the lots side by side."""
 
 from __future__ import annotations
 
-from functools import cache
+from collections.abc import Callable, Iterable, Mapping
+from functools import lru_cache
 from typing import Annotated
+from urllib.parse import urlencode
 
 from fastapi import APIRouter, Query, Request
 from fastapi.responses import HTMLResponse
+from markupsafe import Markup
 from pydantic import BaseModel, ConfigDict
+from sqlalchemy.orm import Session
 
-from uptide.catalogue.load import Catalogue
-from uptide.core.blend.assess import assess
-from uptide.core.blend.assessment import Finding
 from uptide.core.blend.ingredient import Ingredient
-from uptide.core.blend.recipe import Entry, Recipe
 from uptide.core.errors import UptideError
-from uptide.core.oxidation import rate
-from uptide.core.oxidation.simulate import standard_draws
-from uptide.store.shelf import list_lots, prices
-from uptide.web.dependencies import Facts, Store
-from uptide.web.drawings import RibbonView, View, draw_ribbon
-from uptide.web.pages import number, render
-from uptide.web.tide import tide_view
-from uptide.web.views import FigureView, figure_view
-from uptide.web.workshop import today
+from uptide.core.finder.portrait import Portrait, portrait
+from uptide.core.finder.sieve import Sieve, Sifted, read_sieve, sift
+from uptide.store.blends import load_blend
+from uptide.store.shelf import prices
+from uptide.web.dependencies import OnShelf, Store
+from uptide.web.drawings import View, draw_ribbon
+from uptide.web.oil_chart import chart_view
+from uptide.web.pages import number, piece, render
+from uptide.web.side_by_side import MOST, side_by_side
+from uptide.web.workshop import Shelf, assess_here
 
 router = APIRouter(prefix="/shelf", include_in_schema=False)
 
-FEELS = {1: "dry", 2: "fast", 3: "medium", 4: "slow, rich"}
-FEWEST, MOST = 2, 5  # oils side by side
-NOT_AN_OIL_S = ("total_mass", "total_volume", "cost", "scent_share")
+LONGEST_QUESTION = 500  # characters asked of the shelf
+LOTS_SHOWN = 4
+Rank = Callable[[Portrait], float | None]
 
-
-class OilView(View):
-    """One oil as a line of the shelf; a figure is None when it is unknown."""
-
-    key: str
-    name: str
-    inci: str
-    kind: str
-    is_fatty: bool
-    allergen: str
-    linoleic: float | None
-    oleic: float | None
-    saturated: float | None
-    omega_3: float | None
-    iodine: float | None
-    keeps: float | None
-    feel: int | None
-    clog: float | None
-    ribbon: RibbonView | None
-
-    @property
-    def feel_word(self) -> str:
-        """How it feels on dry skin, in a word."""
-        return FEELS.get(self.feel or 0, "unknown")
-
-
-# What the shelf can be sorted by: the title, and whether the greatest stands on top.
-SORTS: dict[str, tuple[str, bool]] = {
-    "name": ("name", False),
-    "linoleic": ("linoleic", True),
-    "oleic": ("oleic", True),
-    "saturated": ("saturated", True),
-    "omega_3": ("omega-3", True),
-    "keeps": ("keeping time", True),
-    "feel": ("feel, lightest first", False),
-    "clog": ("clog rating", False),
-    "price": ("price", False),
+# What the shelf can be sorted by: the heading of the column, whether the greatest stands on top, and the figure.
+SORTS: Mapping[str, tuple[str, bool, Rank]] = {
+    "linoleic": ("Linoleic %", True, lambda p: p.linoleic),
+    "oleic": ("Oleic %", True, lambda p: p.oleic),
+    "saturated": ("Saturated %", True, lambda p: p.saturated),
+    "omega_3": ("Omega-3 %", True, lambda p: p.omega_3),
+    "keeps": ("Keeps, months", True, lambda p: p.keeps),
+    "feel": ("Feel", False, lambda p: p.feel),
+    "clog": ("Clog, 0–5", False, lambda p: p.clog),
+    "tint": ("Colour, 1–10", False, lambda p: p.tint),
 }
 
 
@@ -76,191 +50,217 @@ class Sift(BaseModel):
 
     model_config = ConfigDict(extra="ignore")
     q: str = ""
-    sort: str = "name"
-    without: list[str] = []
-    than: str = ""
-    lighter: bool = False
-    longer: bool = False
-    on_hand: bool = False
+    sort: str = ""
+    oil: list[str] = []
+
+
+class OilLine(View):
+    """One oil as a line of the shelf, every cell already in words."""
+
+    key: str
+    name: str
+    on_hand: bool
+    marked: bool
+    ribbon: Markup
+    figures: tuple[str, ...]
+    feel: str
+    clog: str
+    tint: str
+    colour: str
+    allergens: str
+    price: str
+
+
+class ConditionView(View):
+    """A condition as understood, and the address of the view without it."""
+
+    words: str
+    without: str
+
+
+class Understood(View):
+    """How the question was read."""
+
+    conditions: tuple[ConditionView, ...]
+    not_read: tuple[tuple[str, str], ...]
+    unknown: str
+
+
+class SiftedView(Understood):
+    """What was found, and how the question was read."""
+
+    lines: tuple[OilLine, ...]
+    marked: tuple[tuple[str, str], ...]
+    heads: tuple[tuple[str, str, str, str], ...]  # key, words, address, aria-sort
+    by_name: str
 
 
 @router.get("")
-def list_oils(request: Request, store: Store, facts: Facts, sift: Annotated[Sift, Query()]) -> HTMLResponse:
-    """List every oil with its fatty acids as a ribbon, found by any name, sorted and sifted."""
-    lots = list_lots(store)
-    costs = {key: price.per_gram * 100 for key, price in prices(store).items()}
-    on_hand = {lot.ingredient for lot in lots}
-    example, problem = _example(sift, facts)
-    oils = [view for view in _oil_views(facts).values() if _passes(view, sift, facts, on_hand, example)]
-    families = sorted({item.allergen_family for item in facts.ingredients.values() if item.allergen_family})
+def list_oils(request: Request, store: Store, shelf: OnShelf, asked: Annotated[Sift, Query()]) -> HTMLResponse:
+    """List every oil with its fatty acids as a ribbon, sifted by what is asked; as one types, only what was found."""
+    view = _sifted_view(asked, shelf, store)
+    fragment = request.headers.get("x-sieve") == "fragment"
     return render(
         request,
-        "shelf/list.html",
-        oils=_sorted(oils, sift.sort, costs),
-        sift=sift,
-        sorts=SORTS,
-        families=families,
-        example=example,
-        problem=problem,
-        costs=costs,
-        on_hand=on_hand,
-        lots=lots,
-        facts=facts,
+        "shelf/_sifted.html" if fragment else "shelf/list.html",
+        view=view,
+        asked=asked,
+        lots=shelf.standing[:LOTS_SHOWN],
+        count=len(shelf.standing),
     )
 
 
-def _example(sift: Sift, facts: Catalogue) -> tuple[OilView | None, str]:
-    """The oil that others are held against, or why there is none."""
-    if not sift.than.strip():
-        return None, ""
-    match = facts.names.match(sift.than)
-    if not match.sure:
-        meant = " or ".join(facts.ingredients[key].name for key in match.keys)
-        return None, f"“{sift.than}” is {'one of several: ' + meant if meant else 'not in the catalogue'}."
-    return _oil_views(facts)[match.keys[0]], ""
+def candidates(shelf: Shelf) -> dict[str, Portrait]:
+    """Every oil of the shelf by key; lots stand beside it and are not among them."""
+    return {key: portrait(item) for key, item in shelf.facts.ingredients.items() if not item.lot and item.is_fatty}
 
 
-def _passes(view: OilView, sift: Sift, facts: Catalogue, on_hand: set[str], example: OilView | None) -> bool:
-    if sift.q.strip():
-        item = facts.ingredients[view.key]
-        words = f"{item.name} {item.inci} {item.botanical_name}".casefold()
-        if view.key not in facts.names.match(sift.q).keys and not all(w in words for w in sift.q.casefold().split()):
-            return False
-    elif not view.is_fatty:
-        return False
-    if facts.ingredients[view.key].allergen_family in sift.without or (sift.on_hand and view.key not in on_hand):
-        return False
-    if example is None:
-        return True
-    # What is unknown is not called lighter or longer-lived.
-    lighter = view.feel is not None and example.feel is not None and view.feel < example.feel
-    longer = view.keeps is not None and example.keeps is not None and view.keeps > example.keeps
-    return (lighter or not sift.lighter) and (longer or not sift.longer)
+def sifted(asked: Sift, shelf: Shelf, store: Session) -> tuple[Sieve, Sifted, dict[str, float]]:
+    """Read what is asked and sift: only a name finds what is no oil."""
+    costs = {key: 100 * price.per_gram for key, price in prices(store).items()}
+    oils = candidates(shelf)
+    sieve = read_sieve(asked.q[:LONGEST_QUESTION], oils, shelf.facts.names, shelf.on_hand, costs)
+    if sieve.names:
+        oils = {key: portrait(item) for key, item in shelf.facts.ingredients.items() if not item.lot}
+    found = sift(sieve, oils, shelf.facts.names)
+    return sieve, Sifted(_sorted(found.oils, asked.sort, costs, sieve), found.unknown), costs
 
 
-def _sorted(oils: list[OilView], by: str, costs: dict[str, float]) -> list[OilView]:
-    """Sort by a figure, the unknown last, equals by name."""
-    _, descending = SORTS.get(by, SORTS["name"])
-    if by not in SORTS or by == "name":
-        return sorted(oils, key=lambda view: view.name)
+def _sorted(oils: Iterable[Portrait], by: str, costs: Mapping[str, float], sieve: Sieve) -> tuple[Portrait, ...]:
+    """Sort by a figure, the unknown last, equals by name; without one by name, or the most alike first."""
+    rank: Rank | None = (lambda p: costs.get(p.key)) if by == "price" else SORTS[by][2] if by in SORTS else None
+    if rank is None:
+        return tuple(oils) if sieve.likeness else tuple(sorted(oils, key=lambda p: p.item.name))
+    falling = by in SORTS and SORTS[by][1]
 
-    def figure(view: OilView) -> float | None:
-        return costs.get(view.key) if by == "price" else getattr(view, by)
+    def place(p: Portrait) -> tuple[bool, float, str]:
+        value = rank(p)
+        return (value is None, (-value if falling else value) if value is not None else 0.0, p.item.name)
 
-    def rank(view: OilView) -> tuple[bool, float, str]:
-        value = figure(view)
-        return (value is None, (-value if descending else value) if value is not None else 0.0, view.name)
-
-    return sorted(oils, key=rank)
+    return tuple(sorted(oils, key=place))
 
 
-@cache
-def _oil_views(facts: Catalogue) -> dict[str, OilView]:
-    """Every line of the shelf, worked out once: the catalogue does not change while the application runs."""
-    return {key: _oil(item, facts) for key, item in facts.ingredients.items()}
+def address(asked: Sift, path: str = "/shelf", **changes: object) -> str:
+    """The address of a view; what is empty is left out."""
+    said = {**asked.model_dump(), **changes}
+    query = urlencode({name: value for name, value in said.items() if value}, doseq=True)
+    return f"{path}?{query}" if query else path
 
 
-def _oil(item: Ingredient, facts: Catalogue) -> OilView:
-    assessment = assess(_alone(item), facts.ingredients, facts.names)
-    known = item.lipid is not None and item.lipid.acids is not None
-    acids = {part.acid.code: part.percent for part in assessment.acids}
-    oil = item.oxidation
-    keeps = None
-    if oil is not None:
-        keeps = (
-            rate.AGEING_MONTHS
-            if oil.osi_hours is None
-            else rate.months_to_limit(oil.osi_hours, oil.fresh_pv, oil.limit_pv, rate.ROOM)
+def _sifted_view(asked: Sift, shelf: Shelf, store: Session) -> SiftedView:
+    sieve, found, costs = sifted(asked, shelf, store)
+    marked = tuple(key for key in dict.fromkeys(asked.oil) if key in shelf.facts.ingredients)
+    currency = next((price.currency for price in prices(store).values()), "")
+    heads = [
+        (key, title, address(asked, sort=key), _direction(key == asked.sort, falling=falling))
+        for key, (title, falling, _) in SORTS.items()
+    ]
+    cost = (
+        "price",
+        f"100 g, {currency}" if currency else "100 g",
+        address(asked, sort="price"),
+        _direction(asked.sort == "price", falling=False),
+    )
+    return SiftedView(
+        lines=tuple(_line(p, shelf.on_hand, marked, costs) for p in found.oils),
+        conditions=conditions_view(sieve, asked, "/shelf"),
+        not_read=sieve.not_read,
+        unknown=unknown_words(found),
+        marked=tuple((key, shelf.facts.ingredients[key].name) for key in marked),
+        heads=(*heads, cost),
+        by_name=address(asked, sort=""),
+    )
+
+
+def conditions_view(sieve: Sieve, asked: Sift, path: str) -> tuple[ConditionView, ...]:
+    """Every condition and name that was understood, with the address of the view without it."""
+    clauses = [(c.typed, c.words) for c in sieve.conditions] + [(name, f"called “{name}”") for name in sieve.names]
+    return tuple(
+        ConditionView(
+            words=words, without=address(asked, path, q=", ".join(other for other, _ in clauses if other != typed))
         )
-    feel, clog = (item.properties.get(name, ()) for name in ("absorption", "comedogenicity"))
-    return OilView(
-        key=item.key,
-        name=item.name,
-        inci=item.inci,
-        kind=item.kind.replace("_", " "),
-        is_fatty=item.is_fatty,
-        allergen=item.allergen_family.replace("_", " "),
-        linoleic=assessment.finding("linoleic_share").value if known else None,
-        oleic=assessment.finding("oleic_share").value if known else None,
-        saturated=assessment.finding("saturated").value if known else None,
-        omega_3=sum(acids.get(code, 0.0) for code in ("18:3n3", "18:4n3")) if known else None,
-        iodine=assessment.finding("iodine_value").value if item.lipid else None,
-        keeps=keeps,
-        feel=int(feel[0].typical) if feel and feel[0].typical else None,
-        clog=clog[0].typical if clog else None,
-        ribbon=draw_ribbon(assessment.acids, strips=False) if item.lipid else None,
+        for typed, words in clauses
     )
 
 
-def _alone(item: Ingredient) -> Recipe:
-    return Recipe((Entry(f"100 g {item.name}", {"name": item.key}),))
+def unknown_words(found: Sifted) -> str:
+    """Which oils were left out because something that was asked is unknown of them."""
+    names = sorted(p.item.name for p in found.unknown)
+    if not names:
+        return ""
+    shown = ", ".join(names[:6]) + (f" and {len(names) - 6} more" if len(names) > 6 else "")
+    return f"Left out, because what is asked is unknown of them: {shown}."
+
+
+def _direction(chosen: bool, *, falling: bool) -> str:  # noqa: FBT001 - reads as a sentence where it is called
+    return ("descending" if falling else "ascending") if chosen else ""
+
+
+def _line(p: Portrait, on_hand: frozenset[str], marked: tuple[str, ...], costs: Mapping[str, float]) -> OilLine:
+    return OilLine(
+        key=p.key,
+        name=p.item.name,
+        on_hand=p.key in on_hand,
+        marked=p.key in marked,
+        ribbon=ribbon_of(p.item),
+        figures=tuple(_dash(rank(p)) for _, _, rank in list(SORTS.values())[:5]),
+        feel=p.feel_word if p.feel else "–",
+        clog=_dash(p.clog),
+        tint=_dash(p.tint),
+        colour=p.item.colour,
+        allergens=", ".join(sorted(f.replace("_", " ") for f in p.allergens)) if p.allergens else _none(p),
+        price=number(costs[p.key], 2) if p.key in costs else "–",
+    )
+
+
+def _none(p: Portrait) -> str:
+    return "not said" if p.allergens is None else ""
+
+
+def _dash(value: float | None) -> str:
+    return "–" if value is None else number(value, 0)
+
+
+@lru_cache(maxsize=1024)
+def ribbon_of(item: Ingredient) -> Markup:
+    """The small ribbon of an oil, drawn once; in words where there is nothing to draw."""
+    acids = portrait(item).acids
+    if acids:
+        return piece("_ribbon.html", "mini", draw_ribbon(acids, strips=False), f"Fatty acids of {item.name}")
+    words = "no fatty acids" if item.kind == "hydrocarbon" else "composition unknown" if item.is_fatty else item.kind
+    return Markup('<span class="quiet">{}</span>').format(words.replace("_", " "))
+
+
+@router.get("/chart")
+def show_chart(
+    request: Request, store: Store, shelf: OnShelf, asked: Annotated[Sift, Query()], blend: int | None = None
+) -> HTMLResponse:
+    """Show all oils on one picture where near means alike; with a blend, where it lies and what its oils can reach."""
+    sieve, found, _ = sifted(asked, shelf, store)
+    shown = None
+    if blend is not None:
+        kept = load_blend(store, blend)
+        shown = (kept.name, assess_here(kept.newest.recipe, shelf.facts, store).acids)
+    return render(
+        request,
+        "shelf/chart.html",
+        chart=chart_view(shelf, candidates(shelf), frozenset(p.key for p in found.oils), asked.oil, shown),
+        view_of=Understood(
+            conditions=conditions_view(sieve, asked, "/shelf/chart"),
+            not_read=sieve.not_read,
+            unknown=unknown_words(found),
+        ),
+        asked=asked,
+        count=len(shelf.standing),
+    )
 
 
 @router.get("/compare")
 def compare_oils(
-    request: Request, facts: Facts, oil: Annotated[list[str], Query(default_factory=list)]
+    request: Request, shelf: OnShelf, oil: Annotated[list[str], Query(default_factory=list)]
 ) -> HTMLResponse:
-    """Lay two to five oils side by side, the figure they differ in most on top."""
+    """Lay two to five oils or lots side by side, the figure they differ in most on top."""
     keys = list(dict.fromkeys(oil))
-    if not FEWEST <= len(keys) <= MOST:
-        raise UptideError(
-            f"{len(keys)} oils cannot be laid side by side; {FEWEST} to {MOST} can. Mark them on the shelf."
-        )
-    views = _oil_views(facts)
-    items = [facts.ingredient(key) for key in keys]
-    found = [_figures(item, facts) for item in items]
-    rows = [[figures[key] for figures in found] for key in found[0] if all(key in figures for figures in found)]
-    ranked = sorted(rows, key=_difference, reverse=True)
-    return render(
-        request,
-        "shelf/compare.html",
-        oils=[views[key] for key in keys],
-        rows=[[figure_view(finding, facts.sources) for finding in row] for row in ranked],
-        words=_words([views[key] for key in keys]),
-    )
-
-
-def _figures(item: Ingredient, facts: Catalogue) -> dict[str, Finding]:
-    assessment = assess(_alone(item), facts.ingredients, facts.names, draws=standard_draws())
-    return {finding.key: finding for finding in assessment.findings if finding.key not in NOT_AN_OIL_S}
-
-
-def _difference(row: list[Finding]) -> float:
-    """How far a figure spreads over the oils, against its middle; one that is unknown somewhere stands last."""
-    values = [finding.value for finding in row if finding.value is not None]
-    if len(values) < len(row):
-        return -1.0
-    middle = sum(abs(value) for value in values) / len(values)
-    return (max(values) - min(values)) / middle if middle else 0.0
-
-
-def _words(oils: list[OilView]) -> tuple[tuple[str, tuple[str, ...]], ...]:
-    """What is said of oils in words, for the comparison."""
-    return (
-        ("Feel on dry skin (common practice)", tuple(oil.feel_word for oil in oils)),
-        ("Clog rating as listed, 0 to 5", tuple(number(oil.clog, 0) for oil in oils)),
-        ("Keeps, fresh, closed, 20 °C, median months", tuple(number(oil.keeps) for oil in oils)),
-        ("Allergy family", tuple(oil.allergen or "–" for oil in oils)),
-    )
-
-
-@router.get("/{key}")
-def show_oil(request: Request, key: str, store: Store, facts: Facts) -> HTMLResponse:
-    """Show one oil: what it is called, its fatty acids with their range, its figures and their working."""
-    item = facts.ingredient(key)
-    assessment = assess(_alone(item), facts.ingredients, facts.names, draws=standard_draws())
-    figures: list[FigureView] = [
-        figure_view(finding, facts.sources) for finding in assessment.findings if finding.key not in NOT_AN_OIL_S
-    ]
-    lots = [lot for lot in list_lots(store) if lot.ingredient == key]
-    return render(
-        request,
-        "shelf/oil.html",
-        item=item,
-        oil=_oil_views(facts)[key],
-        figures=figures if item.is_fatty else figures[:1],
-        ribbon=draw_ribbon(assessment.acids, strips=False),
-        lots=lots,
-        facts=facts,
-        tide=tide_view(assessment, (), today()) if item.is_fatty else None,
-    )
+    if not 2 <= len(keys) <= MOST:
+        raise UptideError(f"{len(keys)} oils cannot be laid side by side; 2 to {MOST} can. Mark them on the shelf.")
+    return render(request, "shelf/compare.html", view=side_by_side(keys, shelf))

@@ -3,17 +3,21 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from functools import lru_cache
 
 from uptide.catalogue.load import Catalogue, Source
 from uptide.core.blend.assessment import Assessment, Finding
 from uptide.core.blend.methods import METHODS
 from uptide.core.blend.recipe import Question, Recipe, Row, RowStatus
+from uptide.core.finder.portrait import portrait
+from uptide.core.finder.stand_in import stand_ins
 from uptide.core.measures.grammar import QuantityKind
 from uptide.core.measures.say import say_number
 from uptide.core.physics.bottle import KINDS
 from uptide.web.drawings import BottleView, RibbonView, View, draw_bottle, draw_ribbon
 from uptide.web.pages import number, small_number
 
+OFFERED = 3  # oils that are offered to stand in for a row's
 WORTH_A_RANGE = 0.02  # of the mass: a narrower range is not shown beside a row
 
 
@@ -63,6 +67,9 @@ class RowView(View):
     remark: str
     reason: str
     questions: tuple[Question, ...]
+    lots: tuple[tuple[str, str], ...] = ()  # key and words of what it could be taken from; the first is the usual oil
+    lot: str = ""
+    instead: tuple[tuple[str, str, str], ...] = ()  # key, name and changes of what could stand in
 
 
 class CautionView(View):
@@ -126,17 +133,18 @@ def figure_view(finding: Finding, sources: Mapping[str, Source]) -> FigureView:
                 name=entry.name,
                 share="" if entry.share is None else f"{entry.share:.1f} %",
                 value=f"{say_number(entry.value, 4)} {entry.unit}",
-                source=_cite(entry.source, entry.locator, sources),
+                source=cite(entry.source, entry.locator, sources),
                 confidence=entry.confidence,
             )
             for entry in finding.inputs
         ),
-        sources=tuple(_cite(key, "", sources) for key in finding.sources),
+        sources=tuple(cite(key, "", sources) for key in finding.sources),
         confidence=finding.confidence,
     )
 
 
-def _cite(key: str, locator: str, sources: Mapping[str, Source]) -> str:
+def cite(key: str, locator: str, sources: Mapping[str, Source]) -> str:
+    """A source in words: its citation, whether it was read or recalled, and where in it."""
     if not key:
         return ""
     source = sources.get(key)
@@ -144,8 +152,32 @@ def _cite(key: str, locator: str, sources: Mapping[str, Source]) -> str:
     return f"{words}; {locator}" if locator else words
 
 
-def row_view(row: Row, answers: Mapping[str, str]) -> RowView:
-    """A row in the words of the page."""
+@lru_cache(maxsize=512)
+def _instead(catalogue: Catalogue, key: str) -> tuple[tuple[str, str, str], ...]:
+    """The oils nearest in use to one, with what would change: worked out once for each."""
+    item = catalogue.ingredients.get(key)
+    if item is None or not item.is_fatty:
+        return ()
+    oils = [portrait(other) for other in catalogue.ingredients.values() if other.is_fatty and not other.lot]
+    _, by_use = stand_ins(portrait(item), oils, OFFERED)
+    return tuple(
+        (each.portrait.key, each.portrait.item.name, ", ".join(each.changes[:3]) or "hardly a change")
+        for each in by_use
+    )
+
+
+@lru_cache(maxsize=512)
+def _lots(catalogue: Catalogue, key: str) -> tuple[tuple[str, str], ...]:
+    """The usual oil and its lots on hand, as what a row may be taken from."""
+    usual = catalogue.ingredients.get(key)
+    lots = catalogue.on_hand.get(key, ())
+    if usual is None or not lots:
+        return ()
+    return ((key, "a usual lot"), *((f"lot:{code}", f"lot {code}, {left:.0f} g left") for code, left in lots))
+
+
+def row_view(row: Row, answers: Mapping[str, str], catalogue: Catalogue | None = None) -> RowView:
+    """A row in the words of the page; with the catalogue, also what it could be taken from or swapped for."""
     shown_range = ""
     low, typical, high = row.grams_low, row.grams, row.grams_high
     if low is not None and typical is not None and high is not None and high - low > WORTH_A_RANGE * typical:
@@ -168,6 +200,9 @@ def row_view(row: Row, answers: Mapping[str, str]) -> RowView:
         remark=row.remark,
         reason=row.reason,
         questions=row.questions,
+        lots=_lots(catalogue, row.ingredient.base_key) if catalogue and row.ingredient and read else (),
+        lot=row.ingredient.lot if row.ingredient else "",
+        instead=_instead(catalogue, row.ingredient.base_key) if catalogue and row.ingredient and read else (),
     )
 
 
@@ -181,7 +216,8 @@ def reading_view(assessment: Assessment, catalogue: Catalogue) -> ReadingView:
     habits = assessment.recipe.habits
     return ReadingView(
         rows=tuple(
-            row_view(row, entry.answers) for row, entry in zip(assessment.rows, assessment.recipe.entries, strict=True)
+            row_view(row, entry.answers, catalogue)
+            for row, entry in zip(assessment.rows, assessment.recipe.entries, strict=True)
         ),
         figures=tuple(figure for figure in figures if figure.key not in HEADLINE),
         headline=tuple(figure for key in HEADLINE for figure in figures if figure.key == key),

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime
 
 from fastapi import FastAPI
@@ -13,6 +13,9 @@ from uptide.catalogue.stock import stocked
 from uptide.core.blend.assess import assess
 from uptide.core.blend.assessment import Assessment
 from uptide.core.blend.bottle_life import life_of, made_on, months_between
+from uptide.core.blend.ingredient import Ingredient
+from uptide.core.blend.lot import Lot
+from uptide.core.blend.lot_life import LotLife, lot_life
 from uptide.core.blend.recipe import LONGEST_RECIPE, Recipe
 from uptide.core.oxidation.simulate import standard_draws
 from uptide.store.bottles import list_events
@@ -26,17 +29,51 @@ def today() -> date:
     return datetime.now(UTC).date()
 
 
-def stock_of(app: FastAPI, store: Session) -> Catalogue:
+@dataclass(frozen=True, slots=True, eq=False)
+class StandingLot:
+    """A lot as it stands today: the ingredient it is, and how far it has turned."""
+
+    lot: Lot
+    item: Ingredient
+    life: LotLife
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Shelf:
+    """Everything that can stand in a row here, and the lots that are on hand, the first to end on top."""
+
+    facts: Catalogue
+    standing: tuple[StandingLot, ...]
+
+    @property
+    def on_hand(self) -> frozenset[str]:
+        """Keys of what is on hand."""
+        return frozenset(each.item.base_key for each in self.standing)
+
+    def lots_of(self, key: str) -> tuple[StandingLot, ...]:
+        """The lots of an oil that are on hand."""
+        return tuple(each for each in self.standing if each.item.base_key == key)
+
+
+def stock_of(shipped: Catalogue, store: Session, day_: date) -> Catalogue:
+    """The catalogue with a workshop's own oils and lots, as they stand on a day."""
+    lots, own = all_lots(store), own_oils(store)
+    return stocked(shipped, own, lots, recipes_on_shelf(store, lots), day_) if lots or own else shipped
+
+
+def shelf_of(app: FastAPI, store: Session) -> Shelf:
     """The catalogue with this workshop's own oils and lots; made once a day and whenever the shelf changes."""
-    shipped: Catalogue = app.state.catalogue
     stamp = (shelf_revision(store), today())
-    known: tuple[tuple[int, date], Catalogue] | None = app.state.stock
+    known: tuple[tuple[int, date], Shelf] | None = app.state.shelf
     if known is not None and known[0] == stamp:
         return known[1]
-    lots, own = all_lots(store), own_oils(store)
-    stock = stocked(shipped, own, lots, recipes_on_shelf(store, lots), stamp[1]) if lots or own else shipped
-    app.state.stock = (stamp, stock)
-    return stock
+    lots = all_lots(store)
+    facts = stock_of(app.state.catalogue, store, stamp[1])
+    items = [(lot, facts.ingredients[lot.key]) for lot in lots if lot.left_g > 0 and lot.key in facts.ingredients]
+    standing = [StandingLot(lot, item, lot_life(lot, item, stamp[1])) for lot, item in items]
+    shelf = Shelf(facts, tuple(sorted(standing, key=lambda each: (each.life.ends_on or date.max, each.lot.code))))
+    app.state.shelf = (stamp, shelf)
+    return shelf
 
 
 def assess_here(recipe: Recipe, catalogue: Catalogue, store: Session, blend_id: int | None = None) -> Assessment:

@@ -105,6 +105,17 @@ def _measured(acid: FattyAcid, amount: Amount, locator: str) -> Share:
     return Share(acid, low / 100, amount.typical / 100, high / 100, "person", locator, "high")
 
 
+def acids_problem(certificate: Certificate, base: Ingredient, acids: Mapping[str, FattyAcid]) -> str:
+    """Why the acids of a certificate cannot be a profile; nothing when they can."""
+    if not certificate.acids:
+        return ""
+    try:
+        certified_profile(certificate.acids, acids, base.lipid.acids if base.lipid else None)
+    except ProfileError as error:
+        return str(error)
+    return ""
+
+
 def certified_lipid(base: Ingredient, profile: FattyAcidProfile) -> Lipid:
     """The same kind of fat with another profile; something of unknown class is taken for a triglyceride."""
     if base.lipid is None:
@@ -147,7 +158,12 @@ def looks_like(
     own = strangeness(measured, base.lipid.acids)
     if own < STRANGE:
         return None
-    items = {item.key: item for item in others if not item.lot and item.lipid is not None}
-    candidates = [(key, item.lipid.acids) for key, item in items.items() if item.lipid and item.lipid.acids]
-    best, distance = most_like(measured, candidates, 1)[0]
-    return (items[best], distance) if best != base.key and distance < BETTER * own else None
+    known = [item for item in others if not item.lot and item.lipid is not None and item.lipid.acids is not None]
+    # Another chemotype of the same plant is likelier than another plant.
+    for among in ([item for item in known if item.botanical_name == base.botanical_name], known):
+        items = {item.key: item for item in among if item.key != base.key}
+        candidates = [(key, item.lipid.acids) for key, item in items.items() if item.lipid and item.lipid.acids]
+        for best, distance in most_like(measured, candidates, 1):
+            if distance < BETTER * own:
+                return items[best], distance
+    return None

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Mapping
 from dataclasses import replace
 
@@ -10,6 +11,7 @@ from uptide.core.blend.recipe import Entry, Recipe, Resolution, Row, RowStatus
 from uptide.core.blend.resolve import resolve
 from uptide.core.errors import QuantityError
 from uptide.core.measures.grammar import QuantityKind
+from uptide.core.measures.lines import parse_line
 from uptide.core.measures.names import NameIndex
 from uptide.core.measures.say import say_amount, say_number
 from uptide.core.measures.units import UNITS, Dimension
@@ -131,6 +133,26 @@ def _with_text(recipe: Recipe, row: Row, words: str) -> Recipe:
     answers = {key: value for key, value in entry.answers.items() if key != "unit"}
     entries = list(recipe.entries)
     entries[row.index] = Entry(typed, answers)
+    return replace(recipe, entries=tuple(entries))
+
+
+def swap(recipe: Recipe, index: int, item: Ingredient) -> Recipe:
+    """Put another thing in the place of a row's, in the same amount; the words of the amount stay.
+
+    Raises:
+        QuantityError: a row that is not there, or that names nothing that could be replaced.
+    """
+    if not 0 <= index < len(recipe.entries):
+        raise QuantityError("That row is no longer there.")
+    entry = recipe.entries[index]
+    line = parse_line(entry.typed)
+    if not line.name or line.is_comment:
+        raise QuantityError(f"“{entry.typed}” names nothing that could be swapped.")
+    name = re.sub(r"\s*\([^)]*\)", "", item.name)
+    typed = entry.typed.replace(line.name, name, 1) if line.name in entry.typed else f"{entry.typed} {name}"
+    kept = {key: value for key, value in entry.answers.items() if key == "unit"}
+    entries = list(recipe.entries)
+    entries[index] = Entry(typed, {**kept, "name": item.key})
     return replace(recipe, entries=tuple(entries))
 
 

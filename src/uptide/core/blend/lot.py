@@ -191,7 +191,7 @@ def _past(lot: Lot, today: date) -> LotPast | None:
     aged: tuple[HeatStep, ...] = ()
     if since is not None and since < today:
         opened = min(max(lot.opened_on or today, since), today)
-        celsius = _warmth(lot.place)
+        celsius = warmth_of(lot.place)
         aged = (
             *standing(months_between(since, opened), celsius),
             *standing(months_between(opened, today), celsius, air=OPENED_OXIDATION),
@@ -201,18 +201,7 @@ def _past(lot: Lot, today: date) -> LotPast | None:
     return LotPast(peroxide_value=measured[1] if measured else None, aged=aged)
 
 
-def _warmth(place: str) -> float:
+def warmth_of(place: str) -> float:
     """Mean warmth over the year [°C] of a place."""
     known = PLACES.get(place.strip().lower())
     return sum(known[0]) / 12 if known else USUAL_CELSIUS
-
-
-def acids_problem(certificate: Certificate, base: Ingredient, acids: Mapping[str, FattyAcid]) -> str:
-    """Why the acids of a certificate cannot be a profile; nothing when they can."""
-    if not certificate.acids:
-        return ""
-    try:
-        certified_profile(certificate.acids, acids, base.lipid.acids if base.lipid else None)
-    except ProfileError as error:
-        return str(error)
-    return ""

@@ -113,7 +113,7 @@ def _features(acid: FattyAcid) -> tuple[float, float, float]:
 
 
 def _turned(flat: Array, left: int, right: int, up: int) -> Array:
-    """Turn the picture so that one acid lies level to the right of another, and mirror it so that a third lies above."""
+    """Turn the picture so that one acid lies level and to the right of another, with a third above the second."""
     across = flat[right] - flat[left]
     angle = -np.arctan2(across[1], across[0])
     turn = np.array([[np.cos(angle), -np.sin(angle)], [np.sin(angle), np.cos(angle)]])

@@ -1,0 +1,413 @@
+"""The page of one oil, and oils of one's own."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request, Response
+from fastapi.responses import HTMLResponse, RedirectResponse
+
+from uptide.catalogue.load import Catalogue, Source
+from uptide.core.blend.assessment import Assessment
+from uptide.core.blend.ingredient import Ingredient, Measured
+from uptide.core.blend.lot_life import DAYS_A_MONTH
+from uptide.core.blend.own import KINDS, OwnOil, own_ingredient
+from uptide.core.blend.physical import viscosity_line
+from uptide.core.errors import UptideError
+from uptide.core.finder.portrait import Portrait, parts_of, portrait
+from uptide.core.finder.stand_in import StandIn, stand_ins
+from uptide.core.lipids.pasted import PastedTable, read_pasted
+from uptide.core.physics.solid import CLEAR
+from uptide.store.preferences import led_to, remember_form
+from uptide.store.shelf import own_oil, save_own_oil
+from uptide.web.dependencies import Facts, OnShelf, Store
+from uptide.web.drawings import RibbonView, View, draw_ribbon
+from uptide.web.oil_drawings import (
+    Against,
+    Curve,
+    ProfileView,
+    draw_against,
+    draw_melting,
+    draw_profile,
+    draw_viscosity,
+    skin_swatches,
+)
+from uptide.web.pages import number, render
+from uptide.web.security import check_token
+from uptide.web.sheet import LONGEST_TEXT, TokenForm
+from uptide.web.shelf import candidates
+from uptide.web.side_by_side import NOT_AN_OIL_S, alone
+from uptide.web.tide import TideView, tide_view
+from uptide.web.views import FigureView, cite, figure_view
+from uptide.web.workshop import Shelf, StandingLot, today
+
+router = APIRouter(prefix="/shelf", include_in_schema=False)
+
+FAMILIES = ("", "tree_nut", "peanut", "sesame", "soy", "wheat", "mustard", "milk", "stone_fruit_seed")
+AGAINST = {"iodine_value": "Iodine value", "saponification_value": "Saponification value"}
+ODOURS = ("none", "faint", "plain", "strong")
+RISKS = (
+    (4.0, "turns fast"),
+    (8.0, "turns within the year"),
+    (15.0, "middling"),
+    (30.0, "stable"),
+    (1e9, "very stable"),
+)
+
+
+class StandInView(View):
+    """What could stand in, and what would change."""
+
+    key: str
+    name: str
+    distance: str
+    changes: tuple[str, ...]
+    on_hand: bool
+
+
+class Listed(View):
+    """A rating or a figure as one source lists it."""
+
+    what: str
+    value: str
+    source: str
+
+
+class OilPage(View):
+    """Everything the page of an oil or a lot shows."""
+
+    key: str
+    name: str
+    inci: str
+    botanical: str
+    kind: str
+    state: str
+    lipid_class: str
+    confidence: str
+    is_fatty: bool
+    colour: str
+    use: str
+    role: str
+    ribbon: RibbonView | None
+    profile: ProfileView | None
+    profile_sources: tuple[str, ...]
+    against: tuple[tuple[str, str, Against], ...]
+    melting: Curve | None
+    melting_reason: str
+    clear_above: str
+    viscosity: Curve | None
+    skin: tuple[tuple[str, str, str], ...]
+    tint: str
+    odour: str
+    feel: str
+    feel_reason: str
+    clogs: tuple[Listed, ...]
+    facts: tuple[Listed, ...]
+    allergy: str
+    by_acids: tuple[StandInView, ...]
+    by_use: tuple[StandInView, ...]
+    figures: tuple[FigureView, ...]
+    tide: TideView | None
+    table: tuple[tuple[str, str, str, str, str], ...]
+
+
+@router.get("/own")
+def new_own(request: Request, facts: Facts) -> HTMLResponse:
+    """Show the form for an oil of one's own."""
+    return _own_form(request, OwnForm(), PastedTable(), facts, "", "")
+
+
+class OwnForm(TokenForm):
+    """An oil of one's own: what it is, and the table its acids are read from."""
+
+    key: str = ""
+    name: str = ""
+    kind: str = "carrier"
+    inci: str = ""
+    botanical_name: str = ""
+    allergen_family: str = ""
+    note: str = ""
+    colour: str = "#f3e7b5"
+    tint: int = 2
+    solid: bool = False
+    table: str = ""
+
+
+def _own_form(
+    request: Request, form: OwnForm, read: PastedTable, facts: Catalogue, problem: str, key: str
+) -> HTMLResponse:
+    return render(
+        request,
+        "shelf/own.html",
+        422 if problem else 200,
+        form=form,
+        read=read,
+        acids=[(facts.acids[code], amount) for code, amount in read.acids.items()],
+        problem=problem,
+        kinds=KINDS,
+        families=FAMILIES,
+        key=key,
+    )
+
+
+@router.get("/own/{key}")
+def edit_own(request: Request, key: str, store: Store, facts: Facts) -> HTMLResponse:
+    """Show the form with what was last said of an oil of one's own."""
+    own, typed = own_oil(store, key)
+    form = OwnForm(
+        key=key, name=own.name, kind=own.kind, inci=own.inci, botanical_name=own.botanical_name,
+        allergen_family=own.allergen_family, note=own.note, colour=own.colour, tint=own.tint, solid=own.solid,
+        table=typed,
+    )  # fmt: skip
+    return _own_form(request, form, read_pasted(typed, facts.acids), facts, "", key)
+
+
+@router.post("/own")
+def keep_own(request: Request, form: Annotated[OwnForm, Form()], store: Store, facts: Facts) -> Response:
+    """Keep an oil of one's own; what cannot be read is said, and nothing typed is lost."""
+    sent = f"{check_token(request, form.token)}:{form.model_dump_json()}"
+    target = led_to(store, sent)
+    if target is not None:
+        return RedirectResponse(target, 303)
+    read = read_pasted(form.table[:LONGEST_TEXT], facts.acids)
+    try:
+        own = OwnOil(
+            form.name.strip(), form.kind, form.inci.strip(), form.botanical_name.strip(), form.allergen_family,
+            form.note.strip(), form.colour, form.tint, form.solid, read.acids, read.figures,
+        )  # fmt: skip
+        key = form.key or own.key
+        own_ingredient(own, facts.acids, key)
+        if not form.key and key in facts.ingredients:
+            return _own_form(
+                request, form, read, facts, f"“{own.name}” stands on the shelf already; change it there.", ""
+            )
+    except UptideError as error:
+        return _own_form(request, form, read, facts, str(error), form.key)
+    save_own_oil(store, own, form.table, form.key)
+    target = f"/shelf/{key}?said=kept"
+    remember_form(store, sent, target)
+    return RedirectResponse(target, 303)
+
+
+@router.get("/{key}")
+def show_oil(request: Request, key: str, shelf: OnShelf, said: str = "") -> Response:
+    """Show one oil: what it is, what it does on skin and in the cold, how long it keeps, what could stand in for it."""
+    item = shelf.facts.ingredient(key)
+    if item.lot:
+        return RedirectResponse(f"/shelf/lots/{item.lot}", 303)
+    return render(
+        request,
+        "shelf/oil.html",
+        oil=oil_page(item, shelf),
+        lots=shelf.lots_of(key),
+        own=key.startswith("own:"),
+        said={"kept": "Kept. It can now be typed into a row by its name."}.get(said, ""),
+    )
+
+
+def oil_page(item: Ingredient, shelf: Shelf) -> OilPage:
+    """Everything that is known of one oil, in words and pictures."""
+    found = alone(item, shelf)
+    own = portrait(item)
+    sources = shelf.facts.sources
+    figures = tuple(figure_view(f, sources) for f in found.findings if f.key not in NOT_AN_OIL_S)
+    by_acids, by_use = stand_ins(own, candidates(shelf).values()) if item.is_fatty else ((), ())
+    parts = [(grams, part) for grams, part in parts_of(item) if part.is_fatty]
+    return OilPage(
+        key=item.key,
+        name=item.name,
+        inci=item.inci,
+        botanical=item.botanical_name,
+        kind=item.kind.replace("_", " "),
+        state=item.state,
+        lipid_class=item.lipid.lipid_class.replace("_", " ") if item.lipid else "",
+        confidence=item.confidence,
+        is_fatty=item.is_fatty,
+        colour=item.colour,
+        use=f"{item.use.low:g} to {item.use.high:g} % of a blend" if item.use else "",
+        role=item.use.role if item.use else "",
+        ribbon=draw_ribbon(found.acids, strips=bool(item.parts)),
+        profile=draw_profile(item),
+        profile_sources=_profile_sources(item, sources),
+        against=_against(item, found),
+        melting=draw_melting(found.setting),
+        melting_reason=found.setting.reason if found.setting else "",
+        clear_above=_clear_above(found),
+        viscosity=draw_viscosity(viscosity_line(parts)) if parts else None,
+        skin=skin_swatches(item),
+        tint=f"{item.appearance.tint} of 10: {item.appearance.words}" if item.appearance else "not listed",
+        odour=ODOURS[item.appearance.odour] if item.appearance else "not listed",
+        feel=own.feel_word,
+        feel_reason=_feel_reason(own),
+        clogs=_clogs(item, sources),
+        facts=_facts(item, sources),
+        allergy=_allergy(item),
+        by_acids=_stand_in_views(by_acids, shelf, "{:.0f} % of the acids differ", 100),
+        by_use=_stand_in_views(by_use, shelf, "{:.1f} steps away", 1),
+        figures=figures if item.is_fatty else figures[:1],
+        tide=tide_view(found, (), today()) if item.is_fatty else None,
+        table=_table(item, sources),
+    )
+
+
+def _profile_sources(item: Ingredient, sources: Mapping[str, Source]) -> tuple[str, ...]:
+    """Where the ranges and the typical values are from, each once."""
+    if item.lipid is None or item.lipid.acids is None:
+        return ()
+    shares = item.lipid.acids.shares
+    ranges = dict.fromkeys(share.range_source or share.source for share in shares)
+    typical = dict.fromkeys(share.source for share in shares)
+    return (
+        "Range: " + "; ".join(cite(key, "", sources) for key in ranges),
+        "Typical: " + "; ".join(cite(key, "", sources) for key in typical),
+    )
+
+
+def _against(item: Ingredient, found: Assessment) -> tuple[tuple[str, str, Against], ...]:
+    """Iodine and saponification value beside the published range."""
+    views = []
+    for key, title in AGAINST.items():
+        published = next(iter(item.properties.get(key, ())), None)
+        value = found.finding(key).value
+        drawn = draw_against(value, published)
+        if drawn is not None:
+            views.append((title, number(value), drawn))
+    return tuple(views)
+
+
+def _clear_above(found: Assessment) -> str:
+    if found.setting is None or not found.setting.curve:
+        return ""
+    if found.setting.clear_above is not None:
+        return f"clear above {found.setting.clear_above:.0f} °C"
+    return "clear from 0 °C on" if found.setting.curve[0] < CLEAR else "not clear below 45 °C"
+
+
+def _feel_reason(own: Portrait) -> str:
+    """Why it feels so: what the trade lists, and what its thickness on warm skin says."""
+    thick = (
+        ""
+        if own.thickness is None
+        else f"{own.thickness:.0f} mPa·s on skin at 32 °C, where grapeseed has 42, almond 49, castor 410"
+    )
+    listed = "listed so by common practice, from memory" if own.feel else "not listed anywhere"
+    return "; ".join(filter(None, [listed, thick]))
+
+
+def _clogs(item: Ingredient, sources: Mapping[str, Source]) -> tuple[Listed, ...]:
+    names = ("comedogenicity", "comedogenicity_fulton")
+    return tuple(
+        Listed(what="clog rating", value=f"{m.typical:g} of 5", source=cite(m.source, m.locator, sources))
+        for name in names
+        for m in item.properties.get(name, ())
+        if m.typical is not None
+    )
+
+
+SHOWN = {
+    "density": "Density",
+    "refractive_index": "Refractive index",
+    "unsaponifiable_matter": "Unsaponifiable matter",
+    "tocopherols": "Tocopherols",
+    "induction_time_110c": "Induction time at 110 °C",
+    "cloud_point": "Cloud point",
+    "melting_point": "Melting point",
+    "peroxide_value": "Peroxide value",
+    "free_fatty_acids": "Free fatty acids, as oleic",
+    "shelf_life": "Life as the trade lists it",
+}
+
+
+def _facts(item: Ingredient, sources: Mapping[str, Source]) -> tuple[Listed, ...]:
+    """What tables say of it, each with its source; the induction time that the model uses wins over a listed one."""
+    found = []
+    for key, title in SHOWN.items():
+        for m in item.properties.get(key, ()):
+            if key == "induction_time_110c" and item.oxidation is not None and m.source != "person":
+                continue
+            found.append(
+                Listed(
+                    what=title,
+                    value=_range_words(m),
+                    source=cite(m.source, f"{m.locator}; {m.confidence} confidence", sources),
+                )
+            )
+    oil = item.oxidation
+    if oil is not None and oil.osi_hours is not None:
+        word = next(word for bound, word in RISKS if oil.osi_hours < bound)
+        found.append(
+            Listed(
+                what="Induction time at 110 °C",
+                value=f"{oil.osi_hours:.1f} h: {word}",
+                source=cite(oil.source, f"{oil.confidence} confidence", sources),
+            )
+        )
+        found.append(
+            Listed(
+                what="Oxidizability (Cox value)",
+                value=f"{oil.cox:.2f}, oleic acid being 1",
+                source=cite("cox-1980", "computed from its acids", sources),
+            )
+        )
+    return tuple(found)
+
+
+def _range_words(m: Measured) -> str:
+    decimals = 4 if m.unit in ("1", "") else 3 if m.unit == "g/mL" else 1
+    values = [number(v, decimals) for v in (m.low, m.typical, m.high) if v is not None]
+    at = f" at {m.temperature:g} °C" if m.temperature is not None else ""
+    unit = {"percent": "%", "degC": "°C", "1": "", "month": "months"}.get(m.unit, m.unit)
+    shown = f"{values[1]} ({values[0]} to {values[2]})" if len(values) == 3 else " to ".join(values)
+    return f"{shown} {unit}{at}".strip()
+
+
+def _allergy(item: Ingredient) -> str:
+    said = []
+    if item.allergen_family:
+        said.append(f"{item.allergen_family.replace('_', ' ')} family: not for anyone allergic to it")
+    if item.allergen_note:
+        said.append(item.allergen_note)
+    if not said and item.base_key.startswith("own:"):
+        return "Unknown: nothing was said of its allergens."
+    return ". ".join(part[:1].upper() + part[1:] for part in said) + ("." if said else "")
+
+
+def _stand_in_views(found: tuple[StandIn, ...], shelf: Shelf, words: str, scale: float) -> tuple[StandInView, ...]:
+    return tuple(
+        StandInView(
+            key=each.portrait.key,
+            name=each.portrait.item.name,
+            distance=words.format(scale * each.distance),
+            changes=each.changes or ("hardly anything changes",),
+            on_hand=each.portrait.key in shelf.on_hand,
+        )
+        for each in found
+    )
+
+
+def _table(item: Ingredient, sources: Mapping[str, Source]) -> tuple[tuple[str, str, str, str, str], ...]:
+    """The profile as a table: acid, low, typical, high, source of the typical value."""
+    if item.lipid is None or item.lipid.acids is None:
+        return ()
+    return tuple(
+        (
+            f"{s.acid.common_name} ({s.acid.code})",
+            number(100 * s.low),
+            number(100 * s.typical),
+            number(100 * s.high),
+            cite(s.source, f"{s.locator}; {s.confidence} confidence", sources),
+        )
+        for s in item.lipid.acids.shares
+    )
+
+
+def lot_words(each: StandingLot) -> str:
+    """How a lot stands, in a few words."""
+    life = each.life
+    if life.months_left is None:
+        return "nobody knows how long it keeps"
+    if life.is_over:
+        return f"over: {life.limited_by}"
+    left = f"{life.months_left * DAYS_A_MONTH:.0f} days" if life.months_left < 2 else f"{life.months_left:.0f} months"
+    return f"{left} left: {life.limited_by}"

@@ -1,0 +1,131 @@
+// The state of the shelf's pages: what is asked, which oil is looked at, how near the chart is. No figure is made here.
+"use strict";
+
+document.addEventListener("alpine:init", () => {
+  // Asks again as one types or marks, and keeps the address that of the view.
+  Alpine.data("sieve", () => ({
+    asked: 0,
+    init() {
+      this.$root.addEventListener("input", () => this.ask());
+    },
+    async ask() {
+      const number = ++this.asked;
+      const said = [...new FormData(document.getElementById("sieve"))].filter(([, value]) => value);
+      const address = location.pathname + (said.length ? "?" + new URLSearchParams(said) : "");
+      const answer = await fetch(address, { headers: { "X-Sieve": "fragment" } });
+      const html = await answer.text();
+      if (number !== this.asked || !answer.ok) return;
+      swapIn(html);
+      history.replaceState(null, "", address);
+    },
+  }));
+
+  const ARROWS = { ArrowLeft: "left", ArrowRight: "right", ArrowUp: "up", ArrowDown: "down" };
+  const NEAREST = 4;
+
+  Alpine.data("oilchart", () => ({
+    zoom: 1,
+    from: null,
+    moved: false,
+
+    get chart() { return this.$root.querySelector("#chart"); },
+
+    key(event) {
+      const oil = event.target.closest("a.oil");
+      if (event.key === "+" || event.key === "=") this.closer();
+      else if (event.key === "-") this.farther();
+      else if (event.key === "0") this.whole();
+      else if (oil && ARROWS[event.key]) this.step(oil.dataset[ARROWS[event.key]]);
+      else if (oil && event.key === " ") this.mark(oil.dataset.key);
+      else return;
+      event.preventDefault();
+    },
+
+    step(key) {
+      const next = key && document.getElementById("at-" + key);
+      if (!next) return;
+      for (const other of this.chart.querySelectorAll("a.oil[tabindex='0']")) other.setAttribute("tabindex", "-1");
+      next.setAttribute("tabindex", "0");
+      next.focus({ preventScroll: true });
+      this.bringIn(next);
+    },
+
+    mark(key) {
+      const box = document.querySelector("#about-" + CSS.escape(key) + " input[type=checkbox]");
+      box.checked = !box.checked;
+      document.getElementById("at-" + key).classList.toggle("marked", box.checked);
+    },
+
+    look(event) { this.show(event.currentTarget); },
+    hover(event) { if (!this.from) this.show(event.currentTarget); },
+
+    show(oil) {
+      for (const lit of this.chart.querySelectorAll(".lit")) lit.classList.remove("lit");
+      oil.classList.add("lit");
+      document.getElementById("smudge-" + oil.dataset.key).classList.add("lit");
+      for (const about of this.$root.querySelectorAll(".about")) about.hidden = about.id !== "about-" + oil.dataset.key;
+    },
+
+    // The first click looks at an oil and keeps it; a second one on the same oil opens its page.
+    pick(event) {
+      if (this.moved) { event.preventDefault(); return; }
+      const oil = event.currentTarget;
+      if (oil.classList.contains("picked")) return;
+      event.preventDefault();
+      for (const other of this.chart.querySelectorAll(".picked")) other.classList.remove("picked");
+      oil.classList.add("picked");
+      this.show(oil);
+    },
+
+    closer() { this.scale(2); },
+    farther() { this.scale(0.5); },
+    whole() { this.scale(1 / this.zoom); },
+
+    wheel(event) {
+      if (!event.ctrlKey) return;
+      event.preventDefault();
+      if (Math.abs(event.deltaY) > 2) this.scale(event.deltaY < 0 ? 2 : 0.5);
+    },
+
+    scale(factor) {
+      const zoom = Math.min(NEAREST, Math.max(1, this.zoom * factor));
+      const box = this.chart.viewBox.baseVal;
+      const lit = this.chart.querySelector("a.oil.lit .dot");
+      const place = lit ? lit.getBBox() : { x: box.x + box.width / 2, y: box.y + box.height / 2 };
+      const width = box.width * this.zoom / zoom, height = box.height * this.zoom / zoom;
+      this.zoom = zoom;
+      this.chart.dataset.zoom = String(zoom);
+      this.move(place.x - width / 2, place.y - height / 2, width, height);
+    },
+
+    move(x, y, width, height) {
+      const full = { width: width * this.zoom, height: height * this.zoom };
+      const left = Math.min(Math.max(0, x), full.width - width), top = Math.min(Math.max(0, y), full.height - height);
+      this.chart.setAttribute("viewBox", [left, top, width, height].join(" "));
+    },
+
+    bringIn(oil) {
+      const box = this.chart.viewBox.baseVal, dot = oil.querySelector(".dot").getBBox();
+      const rim = box.width / 8;
+      if (dot.x > box.x + rim && dot.x < box.x + box.width - rim && dot.y > box.y + rim && dot.y < box.y + box.height - rim) return;
+      this.move(dot.x - box.width / 2, dot.y - box.height / 2, box.width, box.height);
+    },
+
+    grab(event) {
+      this.moved = false;
+      if (this.zoom === 1) return;
+      const box = this.chart.viewBox.baseVal;
+      this.from = { x: event.clientX, y: event.clientY, left: box.x, top: box.y };
+    },
+
+    drag(event) {
+      if (!this.from) return;
+      const box = this.chart.viewBox.baseVal, unit = box.width / this.chart.getBoundingClientRect().width;
+      const across = (event.clientX - this.from.x) * unit, down = (event.clientY - this.from.y) * unit;
+      if (Math.abs(across) + Math.abs(down) > 4 * unit) this.moved = true;
+      this.move(this.from.left - across, this.from.top - down, box.width, box.height);
+    },
+
+    release() { this.from = null; },
+  }));
+});
