@@ -15,22 +15,32 @@ import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import replace
+from datetime import date
+from functools import partial
 from pathlib import Path
+from urllib.request import urlopen
 
 import numpy as np
 import uvicorn
 from playwright.sync_api import sync_playwright
+from sqlalchemy.orm import Session
 
 from uptide.catalogue.load import DATA, load_catalogue, shipped_catalogue
 from uptide.cli.demo import make_demo
 from uptide.core.blend.assess import assess
 from uptide.core.blend.bottle_life import placed
+from uptide.core.blend.certificate import Certificate
+from uptide.core.blend.lot import Lot
+from uptide.core.blend.own import OwnOil
 from uptide.core.blend.recipe import Entry, Recipe
+from uptide.core.lipids.pasted import Amount
 from uptide.core.measures.lines import parse_line
 from uptide.core.oxidation.pool import Part, pool
 from uptide.core.oxidation.simulate import make_draws, simulate, standard_draws
 from uptide.core.oxidation.surroundings import Glass, Storage
 from uptide.core.physics.bottle import Container
+from uptide.store.database import migrate, open_engine
+from uptide.store.shelf import put_lots, save_own_oil
 from uptide.web.app import create_app
 
 TEN_ROWS = [
@@ -68,11 +78,11 @@ def timed(work: Callable[[int], object], count: int) -> list[float]:
 
 
 @contextmanager
-def running() -> Iterator[str]:
-    """The application on a fresh demo database of its own, at the address that is handed out."""
+def running(prepare: Callable[[Path], object] = make_demo) -> Iterator[str]:
+    """The application on a fresh database of its own, the demo's unless told otherwise, at the address handed out."""
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "demo.db"
-        make_demo(path)
+        prepare(path)
         listener = socket.socket()
         listener.bind(("127.0.0.1", 0))
         server = uvicorn.Server(uvicorn.Config(create_app(f"sqlite:///{path}"), log_level="warning"))
@@ -157,10 +167,47 @@ def browser(base: str) -> None:
         chromium.close()
 
 
+def full_shelf(path: Path) -> None:
+    """A database with 120 oils and 500 lots, every fifth with a certificate."""
+    url = f"sqlite:///{path}"
+    migrate(url)
+    engine = open_engine(url)
+    items = shipped_catalogue().ingredients
+    oils = [key for key, item in items.items() if item.is_fatty]
+    acids = {"18:1n9": Amount(70, 70, 70), "18:2n6": Amount(20, 20, 20), "16:0": Amount(10, 10, 10)}
+    with Session(engine) as session, session.begin():
+        for turn in range(120 - len(oils)):
+            save_own_oil(session, OwnOil(f"Own oil {turn}", acids=acids), "")
+        put_lots(session, [
+            Lot(
+                f"L-{turn:03}", oils[turn % len(oils)], "Harrow & Ness", date(2026, 1 + turn % 9, 3),
+                date(2026, 1 + turn % 9, 20), date(2027, 1 + turn % 12, 1), 1000, 400, 9.5, "GBP", "store",
+                certificates=(Certificate(date(2026, 1, 2), acids, {"peroxide_value": 1.2}),)
+                * (turn % 5 == 0 and items[oils[turn % len(oils)]].lipid is not None),
+            )
+            for turn in range(500)
+        ])  # fmt: skip
+    engine.dispose()
+
+
+def shelf(base: str) -> None:
+    for path in ("/shelf", "/shelf?q=no+nuts,+lighter+than+avocado", "/shelf/lots", "/shelf/chart", "/shelf/olive"):
+        get = partial(_get, base + path)
+        show(f"server: first {path}", timed(get, 1))
+        show(f"server: {path}, 120 oils, 500 lots", timed(get, 100))
+
+
+def _get(address: str, _: int) -> None:
+    with urlopen(address) as answer:  # noqa: S310 - our own address
+        answer.read()
+
+
 def main() -> None:
     print(f"Python {sys.version.split()[0]}")
     core()
     oxidation()
+    with running(full_shelf) as base:
+        shelf(base)
     with running() as base:
         browser(base)
 

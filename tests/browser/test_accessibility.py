@@ -14,6 +14,9 @@ VIEWS = [
     "/", "/?q=2%25+of+30+ml+in+drops", "/blends", "/blends/1",
     "/blends/new?recipe=1+oz+olive%0A5+ml+zorgblat%0A2+tbsp+almond",
     "/blends/1/compare", "/blends/1/versions/2/batch-sheet", "/blends/5/versions/1/label", "/shelf", "/shelf/castor",
+    "/shelf?q=no+nuts,+no+foo&oil=olive", "/shelf/chart?blend=1", "/shelf/lots", "/shelf/lots/SR-0448",
+    "/shelf/lots/new?of=olive", "/shelf/own", "/shelf/own:rock-samphire-seed-oil",
+    "/shelf/compare?oil=olive&oil=lot:SR-0466&oil=jojoba",
     "/measures", "/api/docs", "/nothing-here",
 ]  # fmt: skip
 
@@ -34,7 +37,10 @@ def test_axe_finds_nothing(page: Page, view: str, scheme: Literal["light", "dark
     assert violations(page) == []
 
 
-@pytest.mark.parametrize("view", ["/", "/blends/1", "/shelf", "/measures"])
+@pytest.mark.parametrize(
+    "view",
+    ["/", "/blends/1", "/shelf", "/shelf/chart", "/shelf/lots", "/shelf/lots/SR-0448", "/shelf/olive", "/measures"],
+)
 def test_nothing_runs_off_a_phone(browser: Browser, base_url: str, view: str) -> None:
     context = browser.new_context(viewport={"width": 390, "height": 844}, base_url=base_url)
     page = context.new_page()

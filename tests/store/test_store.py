@@ -29,7 +29,7 @@ from uptide.store.blends import (
 from uptide.store.database import migrate, migration_config, open_engine
 from uptide.store.preferences import form_secret, led_to, load_habits, remember_form, save_habits
 from uptide.store.records import BlendNameError, NotFoundError
-from uptide.store.shelf import list_lots, prices, put_lots
+from uptide.store.shelf import list_lots, put_lots
 
 RECIPE = Recipe(
     (Entry("1 oz olive", {"unit": "fl_oz"}), Entry("12 drops lavender")),
@@ -120,21 +120,6 @@ def test_lots_are_known_by_code_and_the_first_to_end_stands_on_top(store: Sessio
     assert put_lots(store, [lot("A", best_before=date(2027, 1, 1), left_g=40.0)]) == (0, 1)
     assert [found.code for found in list_lots(store)] == ["B", "A", "C"]
     assert list_lots(store)[1].left_g == 40
-
-
-def test_the_price_is_that_of_the_oldest_open_lot(store: Session) -> None:
-    put_lots(
-        store,
-        [
-            lot("closed", received_on=date(2020, 1, 1), price=1.0),
-            lot("newer", opened_on=date(2026, 2, 1), price=9.0),
-            lot("older", opened_on=date(2026, 1, 1), price=7.0),
-            lot("free of charge", "argan", price=None),
-        ],
-    )
-
-    assert prices(store)["jojoba"].per_gram == pytest.approx(0.07)
-    assert "argan" not in prices(store)
 
 
 def test_habits_the_secret_and_used_forms_are_kept(store: Session) -> None:

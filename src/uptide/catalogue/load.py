@@ -6,6 +6,7 @@ import re
 from collections import defaultdict
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
+from datetime import date
 from functools import cache
 from importlib.resources import files
 from importlib.resources.abc import Traversable
@@ -27,7 +28,7 @@ from uptide.catalogue.rows import (
     UseRow,
 )
 from uptide.catalogue.tables import TableError, read_rows
-from uptide.core.blend.ingredient import Appearance, Ingredient, Measured, Use
+from uptide.core.blend.ingredient import Appearance, Ingredient, Measured, Price, Use
 from uptide.core.errors import ProfileError, UnknownKeyError
 from uptide.core.lipids.fatty_acids import FattyAcid, FattyAcidProfile, Share
 from uptide.core.lipids.lipid import Lipid, LipidClass
@@ -73,6 +74,8 @@ class Catalogue:
     names: NameIndex
     synonyms: tuple[tuple[str, str], ...] = ()  # (ingredient key, a name beside its own)
     on_hand: Mapping[str, tuple[tuple[str, float], ...]] = field(default_factory=dict)  # (lot code, g left) by oil
+    prices: Mapping[str, Price] = field(default_factory=dict)  # by ingredient, and by lot
+    best_before: Mapping[str, tuple[date, str]] = field(default_factory=dict)  # the supplier's, of the lot in use
 
     def product(self, key: str) -> Product:
         """The product of this key; raise UnknownKeyError that lists those there are."""

@@ -9,7 +9,7 @@ from datetime import date
 from types import MappingProxyType
 
 from uptide.catalogue.load import Catalogue, names_of
-from uptide.core.blend.ingredient import Ingredient
+from uptide.core.blend.ingredient import Ingredient, Price
 from uptide.core.blend.lot import Lot, lot_ingredient, mixture_ingredient
 from uptide.core.blend.own import OwnOil, own_ingredient
 from uptide.core.blend.recipe import Recipe
@@ -43,6 +43,7 @@ def stocked(shipped: Catalogue, own: Mapping[str, OwnOil], lots: Iterable[Lot], 
         titles = {key: item.name for key, item in ingredients.items()}
         return NameIndex(names, kinds, titles, codes)
 
+    lots = tuple(lots)
     for lot in lots:
         item = _ingredient(lot, shipped, ingredients, made, index, today)
         if item is not None:
@@ -55,7 +56,42 @@ def stocked(shipped: Catalogue, own: Mapping[str, OwnOil], lots: Iterable[Lot], 
         ingredients=MappingProxyType(ingredients),
         names=index(),
         on_hand={key: tuple(found) for key, found in on_hand.items()},
+        prices=_prices(lots),
+        best_before=_best_before(lots, ingredients),
     )
+
+
+def _in_turn(lots: Iterable[Lot]) -> list[Lot]:
+    """In the order in which they are used: opened ones first, the oldest first."""
+    return sorted(lots, key=lambda lot: (lot.opened_on is None, lot.opened_on or lot.received_on or date.max))
+
+
+def _prices(lots: Iterable[Lot]) -> dict[str, Price]:
+    """What a gram costs: of each lot by its own key, and of an ingredient the next lot in use that has a price."""
+    found: dict[str, Price] = {}
+    for lot in _in_turn(lots):
+        price = lot.unit_price
+        if price is not None:
+            found[lot.key] = price
+            if lot.ingredient and lot.left_g > 0:
+                found.setdefault(lot.ingredient, price)
+    return found
+
+
+def _best_before(lots: Iterable[Lot], ingredients: Mapping[str, Ingredient]) -> dict[str, tuple[date, str]]:
+    """The supplier's best before, and that lot in words: by lot, and by ingredient of the lot that is used next."""
+    found: dict[str, tuple[date, str]] = {}
+    used: set[str] = set()
+    for lot in _in_turn(lots):
+        name = ingredients[lot.ingredient].name if lot.ingredient in ingredients else ""
+        dated = (lot.best_before, f"lot {lot.code} of {name}") if lot.best_before and name else None
+        if dated is not None:
+            found[lot.key] = dated
+        if lot.ingredient and lot.left_g > 0 and lot.ingredient not in used:
+            used.add(lot.ingredient)
+            if dated is not None:
+                found[lot.ingredient] = dated
+    return found
 
 
 def _ingredient(
@@ -69,7 +105,13 @@ def _ingredient(
     """The lot as an ingredient; None for a lot of something that is no longer known."""
     if lot.made_from is None:
         base = ingredients.get(lot.ingredient)
-        return None if base is None else lot_ingredient(lot, base, shipped.acids, today)
+        if base is None:
+            return None
+        try:
+            return lot_ingredient(lot, base, shipped.acids, today)
+        except UptideError:  # its page says why; the figures of its certificate still count, its acids cannot
+            plain = tuple(replace(one, acids={}) for one in lot.certificates)
+            return lot_ingredient(replace(lot, certificates=plain), base, shipped.acids, today)
     if lot.made_from not in made:
         return None
     title, recipe = made[lot.made_from]

@@ -12,7 +12,6 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
 
 from uptide.core.blend.certificate import Certificate
-from uptide.core.blend.ingredient import Price
 from uptide.core.blend.lot import Lot
 from uptide.core.blend.own import OwnOil
 from uptide.core.blend.recipe import Recipe
@@ -237,28 +236,3 @@ def recipes_on_shelf(session: Session, lots: Iterable[Lot]) -> dict[tuple[int, i
         made: (f"{load_blend(session, made[0]).name} v{made[1]}", load_version(session, *made).recipe)
         for made in sorted(wanted)
     }
-
-
-def _in_turn(lots: Iterable[Lot]) -> list[Lot]:
-    """In the order in which they are used: opened ones first, the oldest first."""
-    return sorted(lots, key=lambda lot: (lot.opened_on is None, lot.opened_on or lot.received_on or date.max))
-
-
-def lots_in_use(session: Session) -> dict[str, Lot]:
-    """The lot that is meant by a row: by ingredient key the one that is used next, and each lot by its own key."""
-    lots = list_lots(session)
-    found = {lot.key: lot for lot in lots}
-    for lot in _in_turn(lots):
-        if lot.ingredient:
-            found.setdefault(lot.ingredient, lot)
-    return found
-
-
-def prices(session: Session) -> dict[str, Price]:
-    """What a gram costs, by ingredient: the next lot in use that has a price; and by each lot's own key."""
-    lots = _in_turn(_lots(session, LotRow.price.is_not(None)))
-    found = {lot.key: lot.unit_price for lot in lots}
-    for lot in lots:
-        if lot.ingredient and lot.left_g > 0:
-            found.setdefault(lot.ingredient, lot.unit_price)
-    return {key: price for key, price in found.items() if price is not None}

@@ -308,6 +308,7 @@ def _show(
         outliers=[_outlier_words(o.title, o.found, o.beyond, o.low, o.high, o.unit, base.name) for o in found]
         if base
         else [],
+        unusable=acids_problem(certificate, base, shelf.facts.acids) if base and not lot.made_from else "",
         looks_like=f"It is more like {other[0].name} than {base.name}: is it one?" if other and base else "",
         read=read,
         acids=[(shelf.facts.acids[acid], amount) for acid, amount in read.acids.items()],

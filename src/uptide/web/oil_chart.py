@@ -140,16 +140,17 @@ def _place(chart: OilChart, p: Portrait) -> Place:
     return chart.spread(p.shares, [acid.code for acid in draws.acids], draws.shares)
 
 
+@lru_cache(maxsize=32)  # the same for every look at the same question
 def chart_view(
     shelf: Shelf,
-    oils: Mapping[str, Portrait],
+    portraits: tuple[Portrait, ...],
     found: frozenset[str],
-    marked: Sequence[str],
+    marked: tuple[str, ...],
     blend: tuple[str, tuple[AcidPart, ...]] | None = None,
 ) -> ChartView:
     """Lay out the chart; oils that were not found stay on it, faint."""
+    oils = {p.key: p for p in portraits}
     acids = tuple(acid for acid in shelf.facts.acids.values() if not acid.is_alcohol)
-    portraits = tuple(oils.values())
     chart, places, frame = _chart(portraits, acids)
     spots = {key: (frame.x(place.x), frame.y(place.y)) for key, place in places.items()}
     ways = _ways(spots)

@@ -11,14 +11,12 @@ from fastapi import APIRouter, Query, Request
 from fastapi.responses import HTMLResponse
 from markupsafe import Markup
 from pydantic import BaseModel, ConfigDict
-from sqlalchemy.orm import Session
 
 from uptide.core.blend.ingredient import Ingredient
 from uptide.core.errors import UptideError
 from uptide.core.finder.portrait import Portrait, portrait
 from uptide.core.finder.sieve import Sieve, Sifted, read_sieve, sift
 from uptide.store.blends import load_blend
-from uptide.store.shelf import prices
 from uptide.web.dependencies import OnShelf, Store
 from uptide.web.drawings import View, draw_ribbon
 from uptide.web.oil_chart import chart_view
@@ -96,9 +94,9 @@ class SiftedView(Understood):
 
 
 @router.get("")
-def list_oils(request: Request, store: Store, shelf: OnShelf, asked: Annotated[Sift, Query()]) -> HTMLResponse:
+def list_oils(request: Request, shelf: OnShelf, asked: Annotated[Sift, Query()]) -> HTMLResponse:
     """List every oil with its fatty acids as a ribbon, sifted by what is asked; as one types, only what was found."""
-    view = _sifted_view(asked, shelf, store)
+    view = _sifted_view(asked, shelf)
     fragment = request.headers.get("x-sieve") == "fragment"
     return render(
         request,
@@ -115,9 +113,9 @@ def candidates(shelf: Shelf) -> dict[str, Portrait]:
     return {key: portrait(item) for key, item in shelf.facts.ingredients.items() if not item.lot and item.is_fatty}
 
 
-def sifted(asked: Sift, shelf: Shelf, store: Session) -> tuple[Sieve, Sifted, dict[str, float]]:
+def sifted(asked: Sift, shelf: Shelf) -> tuple[Sieve, Sifted, dict[str, float]]:
     """Read what is asked and sift: only a name finds what is no oil."""
-    costs = {key: 100 * price.per_gram for key, price in prices(store).items()}
+    costs = {key: 100 * price.per_gram for key, price in shelf.facts.prices.items()}
     oils = candidates(shelf)
     sieve = read_sieve(asked.q[:LONGEST_QUESTION], oils, shelf.facts.names, shelf.on_hand, costs)
     if sieve.names:
@@ -147,10 +145,10 @@ def address(asked: Sift, path: str = "/shelf", **changes: object) -> str:
     return f"{path}?{query}" if query else path
 
 
-def _sifted_view(asked: Sift, shelf: Shelf, store: Session) -> SiftedView:
-    sieve, found, costs = sifted(asked, shelf, store)
+def _sifted_view(asked: Sift, shelf: Shelf) -> SiftedView:
+    sieve, found, costs = sifted(asked, shelf)
     marked = tuple(key for key in dict.fromkeys(asked.oil) if key in shelf.facts.ingredients)
-    currency = next((price.currency for price in prices(store).values()), "")
+    currency = next((price.currency for price in shelf.facts.prices.values()), "")
     heads = [
         (key, title, address(asked, sort=key), _direction(key == asked.sort, falling=falling))
         for key, (title, falling, _) in SORTS.items()
@@ -236,7 +234,7 @@ def show_chart(
     request: Request, store: Store, shelf: OnShelf, asked: Annotated[Sift, Query()], blend: int | None = None
 ) -> HTMLResponse:
     """Show all oils on one picture where near means alike; with a blend, where it lies and what its oils can reach."""
-    sieve, found, _ = sifted(asked, shelf, store)
+    sieve, found, _ = sifted(asked, shelf)
     shown = None
     if blend is not None:
         kept = load_blend(store, blend)
@@ -244,7 +242,9 @@ def show_chart(
     return render(
         request,
         "shelf/chart.html",
-        chart=chart_view(shelf, candidates(shelf), frozenset(p.key for p in found.oils), asked.oil, shown),
+        chart=chart_view(
+            shelf, tuple(candidates(shelf).values()), frozenset(p.key for p in found.oils), tuple(asked.oil), shown
+        ),
         view_of=Understood(
             conditions=conditions_view(sieve, asked, "/shelf/chart"),
             not_read=sieve.not_read,

@@ -20,7 +20,7 @@ from uptide.core.blend.recipe import LONGEST_RECIPE, Recipe
 from uptide.core.oxidation.simulate import standard_draws
 from uptide.store.bottles import list_events
 from uptide.store.preferences import carried_over
-from uptide.store.shelf import all_lots, lots_in_use, own_oils, prices, recipes_on_shelf, shelf_revision
+from uptide.store.shelf import all_lots, own_oils, recipes_on_shelf, shelf_revision
 from uptide.web.pages import day
 
 
@@ -44,11 +44,7 @@ class Shelf:
 
     facts: Catalogue
     standing: tuple[StandingLot, ...]
-
-    @property
-    def on_hand(self) -> frozenset[str]:
-        """Keys of what is on hand."""
-        return frozenset(each.item.base_key for each in self.standing)
+    on_hand: frozenset[str]  # keys of what is on hand
 
     def lots_of(self, key: str) -> tuple[StandingLot, ...]:
         """The lots of an oil that are on hand."""
@@ -71,7 +67,8 @@ def shelf_of(app: FastAPI, store: Session) -> Shelf:
     facts = stock_of(app.state.catalogue, store, stamp[1])
     items = [(lot, facts.ingredients[lot.key]) for lot in lots if lot.left_g > 0 and lot.key in facts.ingredients]
     standing = [StandingLot(lot, item, lot_life(lot, item, stamp[1])) for lot, item in items]
-    shelf = Shelf(facts, tuple(sorted(standing, key=lambda each: (each.life.ends_on or date.max, each.lot.code))))
+    in_order = sorted(standing, key=lambda each: (each.life.ends_on or date.max, each.lot.code))
+    shelf = Shelf(facts, tuple(in_order), frozenset(each.item.base_key for each in in_order))
     app.state.shelf = (stamp, shelf)
     return shelf
 
@@ -83,27 +80,19 @@ def assess_here(recipe: Recipe, catalogue: Catalogue, store: Session, blend_id: 
     """
     weighed = replace(recipe, entries=recipe.entries[:LONGEST_RECIPE])
     events = list_events(store, blend_id) if blend_id else ()
+    made = made_on(events, today())
     return assess(
         weighed,
         catalogue.ingredients,
         catalogue.names,
-        prices(store),
+        catalogue.prices,
         draws=standard_draws(),
         life=replace(
             life_of(events, recipe.storage, today()),
             carried_over=carried_over(store, blend_id),
-            supplier=_supplier_dates(store, made_on(events, today()), catalogue),
+            supplier={
+                key: (months_between(made, best_before), f"{lot}, {day(best_before)}")
+                for key, (best_before, lot) in catalogue.best_before.items()
+            },
         ),
     )
-
-
-def _supplier_dates(store: Session, made: date, catalogue: Catalogue) -> dict[str, tuple[float, str]]:
-    """Months from making until the best before of each lot in use; none or less if it had ended before."""
-    return {
-        key: (
-            months_between(made, lot.best_before),
-            f"lot {lot.code} of {catalogue.ingredients[lot.ingredient].name}, {day(lot.best_before)}",
-        )
-        for key, lot in lots_in_use(store).items()
-        if lot.best_before is not None and lot.ingredient in catalogue.ingredients
-    }

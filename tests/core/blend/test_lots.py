@@ -12,7 +12,7 @@ from uptide.catalogue.load import Catalogue, shipped_catalogue
 from uptide.catalogue.stock import stocked
 from uptide.core.blend.assess import assess
 from uptide.core.blend.assessment import Assessment
-from uptide.core.blend.certificate import Certificate, certified_profile, looks_like, outliers
+from uptide.core.blend.certificate import Certificate, acids_problem, certified_profile, looks_like, outliers
 from uptide.core.blend.lot import Lot, lot_ingredient
 from uptide.core.blend.lot_life import lot_life
 from uptide.core.blend.own import OwnOil, own_ingredient
@@ -94,6 +94,16 @@ def test_what_a_certificate_does_not_list_keeps_its_usual_part_of_the_rest() -> 
 def test_acids_that_cannot_be_a_profile_are_refused(acids: dict[str, float], why: str) -> None:
     with pytest.raises(ProfileError, match=why):
         certified_profile(amounts(acids), FACTS.acids)
+
+
+def test_acids_of_what_has_none_are_refused_and_never_break_the_shelf() -> None:
+    impossible = certificate({"18:1n9": 100.0}, figures={"density": 0.81})
+    assert "has no fatty acids" in acids_problem(impossible, FACTS.ingredient("squalane"), FACTS.acids)
+    assert "has no fatty acids" in acids_problem(impossible, FACTS.ingredient("lavender"), FACTS.acids)
+
+    item = stock(lot("squalane", impossible)).ingredients["lot:A-1"]  # as an older file may hold it
+    assert item.lipid is FACTS.ingredient("squalane").lipid
+    assert item.density == 0.81
 
 
 def test_what_lies_outside_the_published_range_is_called_out() -> None:
@@ -215,6 +225,19 @@ def test_a_mixture_may_be_made_of_a_mixture_that_came_before_and_of_none_that_ca
     itself = {(1, 1): ("Itself", Recipe((Entry("50 g A-1"), Entry("50 g olive"))))}
     facts = stock(first, made=itself)
     assert [item.base_key for item, _ in facts.ingredients["lot:A-1"].parts] == ["olive"]
+
+
+def test_the_price_is_that_of_the_oldest_open_lot() -> None:
+    closed = replace(lot("jojoba"), code="closed", bought_g=100, left_g=50, received_on=date(2020, 1, 1), price=1.0)
+    newer = replace(closed, code="newer", opened_on=date(2026, 2, 1), price=9.0)
+    older = replace(closed, code="older", opened_on=date(2026, 1, 1), price=7.0)
+    empty = replace(closed, code="empty", opened_on=date(2025, 1, 1), price=5.0, left_g=0.0)
+    free = replace(closed, code="free of charge", ingredient="argan", price=None)
+    prices = stock(closed, newer, older, empty, free).prices
+
+    assert prices["jojoba"].per_gram == pytest.approx(0.07)
+    assert prices["lot:empty"].per_gram == pytest.approx(0.05)  # a blend that names it still knows what it cost
+    assert "argan" not in prices
 
 
 def test_a_code_is_taken_letter_by_letter() -> None:

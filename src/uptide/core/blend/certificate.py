@@ -109,8 +109,10 @@ def acids_problem(certificate: Certificate, base: Ingredient, acids: Mapping[str
     """Why the acids of a certificate cannot be a profile; nothing when they can."""
     if not certificate.acids:
         return ""
+    if base.is_fatty is False or (base.lipid is not None and base.lipid.acids is None):
+        return f"{base.name} has no fatty acids; leave them out and give its other figures."
     try:
-        certified_profile(certificate.acids, acids, base.lipid.acids if base.lipid else None)
+        certified_lipid(base, certified_profile(certificate.acids, acids, base.lipid.acids if base.lipid else None))
     except ProfileError as error:
         return str(error)
     return ""

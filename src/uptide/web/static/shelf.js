@@ -70,7 +70,7 @@ document.addEventListener("alpine:init", () => {
     pick(event) {
       if (this.moved) { event.preventDefault(); return; }
       const oil = event.currentTarget;
-      if (oil.classList.contains("picked")) return;
+      if (oil.classList.contains("picked") || event.detail === 0) return; // Enter is meant at once
       event.preventDefault();
       for (const other of this.chart.querySelectorAll(".picked")) other.classList.remove("picked");
       oil.classList.add("picked");
