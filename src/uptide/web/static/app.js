@@ -10,7 +10,7 @@ function swapIn(html) {
   for (const fresh of answer.querySelectorAll("[data-swap]")) {
     const stale = document.getElementById(fresh.id);
     if (!stale || fresh.ownerDocument === document) continue; // gone, or swapped in with what holds it
-    for (const open of stale.querySelectorAll("details[open][id]")) {
+    for (const open of stale.querySelectorAll("details[open][id]:not(.from)")) {
       const again = fresh.querySelector("#" + CSS.escape(open.id));
       if (again) again.open = true;
     }
@@ -50,6 +50,9 @@ document.addEventListener("alpine:init", () => {
       form.addEventListener("change", (event) => this.changed(event));
       form.addEventListener("keydown", (event) => this.key(event));
       form.addEventListener("paste", (event) => this.pasted(event));
+      document.addEventListener("click", (event) => { // one panel at a time, and none after a click elsewhere
+        for (const open of document.querySelectorAll("details.from[open]")) if (!open.contains(event.target)) open.open = false;
+      });
       const asked = form.querySelector("#new");
       if (asked && asked.value) this.send("add");
     },
