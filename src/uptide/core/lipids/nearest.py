@@ -7,7 +7,7 @@ from collections.abc import Iterable, Mapping
 from uptide.core.lipids.draws import RANGE_TO_SIGMA
 from uptide.core.lipids.fatty_acids import FattyAcidProfile
 
-LOT_SPREAD = 0.01  # g/g: no acid is known better from lot to lot and laboratory to laboratory; 0.005 to 0.02 do nearly as well
+LOT_SPREAD = 0.01  # g/g: no acid is known better, from lot to lot and from one laboratory to another
 
 
 def shares_by_code(profile: FattyAcidProfile) -> dict[str, float]:
