@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from datetime import date
 
 import pytest
 
@@ -35,6 +36,7 @@ def weigh(catalogue: Catalogue) -> Weigh:
         entries = tuple(Entry(typed, (answers or {}).get(i, {})) for i, typed in enumerate(split_recipe(text)))
         container = Container("bottle", ml) if ml else None
         recipe = Recipe(entries, container=container, habits=habits or Habits())
-        return assess(recipe, catalogue.ingredients, catalogue.names)
+        around = catalogue.circumstances(recipe, date(2026, 11, 25))
+        return assess(recipe, catalogue.ingredients, catalogue.names, around=around)
 
     return _weigh

@@ -27,8 +27,10 @@ from uptide.catalogue.rows import (
     SynonymRow,
     UseRow,
 )
+from uptide.catalogue.safety import load_safety
 from uptide.catalogue.tables import TableError, read_rows
 from uptide.core.blend.ingredient import Appearance, Ingredient, Measured, Price, Use
+from uptide.core.blend.recipe import Recipe
 from uptide.core.errors import ProfileError, UnknownKeyError
 from uptide.core.lipids.fatty_acids import FattyAcid, FattyAcidProfile, Share
 from uptide.core.lipids.lipid import Lipid, LipidClass
@@ -37,6 +39,9 @@ from uptide.core.oxidation.oil import OilOxidation, estimate
 from uptide.core.physics.bottle import KINDS
 from uptide.core.physics.density import REFERENCE_TEMPERATURE, density_at
 from uptide.core.physics.solid import MeltingCurve
+from uptide.core.safety.book import EMPTY, SafetyBook
+from uptide.core.safety.case import Circumstances, Purpose
+from uptide.core.skin.wearer import ANYONE, Wearer
 
 DATA = files("uptide.catalogue") / "data"
 
@@ -58,6 +63,7 @@ class Product:
     key: str
     name: str
     left_on: bool
+    area: str
     usual_ml: float
     container: str
     note: str
@@ -76,12 +82,23 @@ class Catalogue:
     on_hand: Mapping[str, tuple[tuple[str, float], ...]] = field(default_factory=dict)  # (lot code, g left) by oil
     prices: Mapping[str, Price] = field(default_factory=dict)  # by ingredient, and by lot
     best_before: Mapping[str, tuple[date, str]] = field(default_factory=dict)  # the supplier's, of the lot in use
+    safety: SafetyBook = EMPTY
 
     def product(self, key: str) -> Product:
         """The product of this key; raise UnknownKeyError that lists those there are."""
         if key not in self.products:
             raise UnknownKeyError(f"There is no product “{key}”; known are {', '.join(self.products)}.")
         return self.products[key]
+
+    def circumstances(
+        self, recipe: Recipe, today: date, wearer: Wearer = ANYONE, texts: Mapping[str, str] | None = None
+    ) -> Circumstances:
+        """What is around a recipe: where on the body its product goes, whether it is rinsed off, and the rest."""
+        product, use = self.product(recipe.product), recipe.use
+        purpose = Purpose(
+            product.key, product.area, not product.left_on, use.region, use.for_sale, use.placed_on, use.night_only
+        )
+        return Circumstances(self.safety, purpose, wearer, today, texts or {})
 
     def ingredient(self, key: str) -> Ingredient:
         """The ingredient of this key; raise UnknownKeyError if there is none."""
@@ -188,6 +205,8 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
             )
         except (ProfileError, UnknownKeyError) as error:
             problems.append(f"{where}: {row.key}: {error}")
+    safety, refused = load_safety(folder / "safety", ingredients, sources)
+    problems += refused
     if problems:
         raise TableError(problems)
     synonyms = tuple((row.ingredient, row.name) for _, row in synonym_rows)
@@ -197,7 +216,7 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
         {key: item.name for key, item in ingredients.items()},
     )
     products = {
-        row.key: Product(row.key, row.name, row.left_on == "yes", row.usual_ml, row.container, row.note)
+        row.key: Product(row.key, row.name, row.left_on == "yes", row.area, row.usual_ml, row.container, row.note)
         for _, row in product_rows
     }
     return Catalogue(
@@ -207,6 +226,7 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
         MappingProxyType(products),
         names,
         synonyms,
+        safety=safety,
     )
 
 

@@ -61,11 +61,11 @@ class IngredientRow(TableRow):
     confidence: Confidence
 
 
-class _RangeRow(TableRow):
+class RangeRow(TableRow):
     """A low, a typical and a high value that stand in this order."""
 
     @model_validator(mode="after")
-    def _in_order(self) -> _RangeRow:
+    def _in_order(self) -> RangeRow:
         names = {"low", "typical", "high"}
         found = {n.split("_")[0]: getattr(self, n) for n in type(self).model_fields if n.split("_")[0] in names}
         low, typical, high = found["low"], found["typical"], found["high"]
@@ -76,7 +76,7 @@ class _RangeRow(TableRow):
         return self
 
 
-class ProfileRow(_RangeRow):
+class ProfileRow(RangeRow):
     """One acid of one ingredient, in percent of its fatty acids (or alcohols) by mass."""
 
     ingredient: Key
@@ -90,7 +90,7 @@ class ProfileRow(_RangeRow):
     confidence: Confidence
 
 
-class PropertyRow(_RangeRow):
+class PropertyRow(RangeRow):
     """One property of one ingredient; a range alone is a published range to compare with."""
 
     ingredient: Key
@@ -191,6 +191,7 @@ class ProductRow(TableRow):
     key: Key
     name: str
     left_on: Literal["yes", "no"]
+    area: Literal["face", "eye", "body", "bath", "shower", "scalp", "spot"]
     usual_ml: Annotated[float, Field(gt=0)]
     container: str
     note: str

@@ -108,9 +108,9 @@ def test_pours_stand_on_one_another_and_scent_comes_last(weigh: Weigh) -> None:
 @pytest.mark.parametrize(
     ("recipe", "rule"),
     [
-        ("1 tbsp almond", "allergen-family"),
+        ("1 tbsp almond", "unnamed-wearer"),
         ("1 tbsp aloe gel", "water-in-oil"),
-        ("5 drops neroli", "scent-not-checked"),
+        ("5 drops neroli", "neat"),
     ],
 )
 def test_cautions_name_what_is_in_it(weigh: Weigh, recipe: str, rule: str) -> None:

@@ -8,7 +8,7 @@ from uptide.core.blend.assessment import Assessment, Bottle, Looks, Pour
 from uptide.core.blend.fat import acid_findings, acids_of, fatty_mean
 from uptide.core.blend.figures import cost, scent, totals
 from uptide.core.blend.ingredient import Ingredient, Price
-from uptide.core.blend.keeping import BottleLife, School, keep
+from uptide.core.blend.keeping import BottleLife, Keeping, School, keep
 from uptide.core.blend.keeping_figures import keeping_findings
 from uptide.core.blend.order import PourOrder, in_order
 from uptide.core.blend.physical import (
@@ -20,12 +20,16 @@ from uptide.core.blend.physical import (
     tints,
     viscosity,
 )
-from uptide.core.blend.recipe import Recipe, Resolution, RowStatus
+from uptide.core.blend.recipe import Recipe, Resolution, Row, RowStatus
 from uptide.core.blend.resolve import resolve
 from uptide.core.measures.names import NameIndex
 from uptide.core.measures.say import say_number
 from uptide.core.oxidation.simulate import Draws
-from uptide.core.safety.usual import usual_cautions
+from uptide.core.safety.case import Case, Circumstances, parts_of
+from uptide.core.safety.check import Safety, Said, check
+from uptide.core.safety.figures import safety_findings
+from uptide.core.skin.verdicts import clog, feel, glide, penetration, skin_fit
+from uptide.core.skin.wearer import ANYONE
 
 FULL = 0.005  # of the container: less than this past the shoulder is rounding, not overfilling
 PERCENT_TOLERANCE = 0.05  # percentage points: three thirds of 33.3 make a hundred
@@ -39,6 +43,7 @@ def assess(
     *,
     draws: Draws | None = None,
     life: BottleLife | None = None,
+    around: Circumstances | None = None,
 ) -> Assessment:
     """Weigh a recipe and work out everything that follows from it.
 
@@ -49,6 +54,7 @@ def assess(
         prices: what a gram costs, by ingredient key, where that is known.
         draws: what is uncertain about how long it keeps; without them that is not worked out.
         life: what befell this bottle since it was made.
+        around: what it is for, who wears it and what is known of safety; without it nothing is checked.
     """
     resolution = resolve(recipe, ingredients, names)
     read = list(resolution.parts)
@@ -59,6 +65,11 @@ def assess(
         keeping = keep(read, recipe.storage, School(recipe.habits.keeps_by), draws, life or BottleLife())
     everything = [(row.grams or 0.0, item) for row, item in read]
     sets = setting(fatty)
+    case, safety = None, Safety()
+    if around is not None:
+        case = _case(read, recipe, resolution, around, keeping)
+        safety = check(case, Said(around.texts, recipe.reasons))
+    wearer = around.wearer if around is not None else ANYONE
     findings = (
         *totals(resolution, read),
         *acid_findings(acids, fatty),
@@ -67,7 +78,13 @@ def assess(
         viscosity(fatty),
         setting_finding(fatty, sets),
         refractive_index(fatty),
-        tint(everything),
+        feel(fatty),
+        clog(fatty),
+        skin_fit(fatty, wearer, case.scent_total if case else 0.0),
+        penetration(fatty, wearer),
+        glide(fatty),
+        tint(everything, wearer.tone),
+        *(safety_findings(case, safety) if case else ()),
         scent(read, resolution.total_grams),
         cost(read, prices or {}),
         *(keeping_findings(keeping, {item.key: item.name for _, item in read}) if keeping else ()),
@@ -76,13 +93,48 @@ def assess(
         recipe,
         resolution,
         findings,
-        usual_cautions(read),
+        safety.cautions,
         _remarks(recipe, resolution),
         acids,
         _bottle(recipe, resolution),
         keeping,
         sets,
         Looks(colour_in_glass(everything), tints(everything)) if everything else None,
+        safety,
+    )
+
+
+def _case(
+    read: list[tuple[Row, Ingredient]],
+    recipe: Recipe,
+    resolution: Resolution,
+    around: Circumstances,
+    keeping: Keeping | None,
+) -> Case:
+    """The case that safety is checked on: with what has turned, by its own peroxides or by a person's nose."""
+    pooled = keeping.pool.parts if keeping is not None and keeping.pool is not None else ()
+    past_limit = {part.oil.key for part in pooled if part.pv is not None and part.pv > part.oil.limit_pv}
+    turned = [item.name for _, item in read if item.key in past_limit]
+    if keeping is not None and keeping.posterior is not None and keeping.posterior.says_off:
+        turned.append("the whole bottle")
+    old = []
+    for _, item in read:
+        scent = around.book.scents.get(item.base_key)
+        oxidises = scent is not None and "sensitiser_if_oxidised" in scent.flags
+        if oxidises and scent and scent.opened_months and (item.opened_months or 0.0) > scent.opened_months:
+            old.append(item.name)
+    words = [*around.texts.values(), *(row.typed for row in resolution.rows)]
+    return Case(
+        parts_of(read),
+        around.purpose,
+        around.wearer,
+        around.book,
+        around.today,
+        "\n".join(words).lower(),
+        recipe.storage.wall,
+        tuple(dict.fromkeys(turned)),
+        tuple(dict.fromkeys(old)),
+        resolution.total_grams,
     )
 
 

@@ -4,13 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from enum import StrEnum
+from typing import TYPE_CHECKING
 
 from uptide.core.blend.ingredient import Ingredient, Phase
 from uptide.core.blend.keeping import Keeping
 from uptide.core.blend.recipe import Recipe, Resolution, Row
 from uptide.core.lipids.fatty_acids import FattyAcid
 from uptide.core.physics.bottle import Container
+from uptide.core.safety.caution import Caution
+
+if TYPE_CHECKING:  # safety reads figures of the blend, and the assessment holds what safety found
+    from uptide.core.safety.check import Safety
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,25 +46,8 @@ class Finding:
     confidence: str = "medium"
     remark: str = ""
     decimals: int = 1
-
-
-class Grade(StrEnum):
-    """How serious a caution is."""
-
-    STOP = "stop"
-    WARN = "warn"
-    NOTE = "note"
-
-
-@dataclass(frozen=True, slots=True)
-class Caution:
-    """Something to heed: its rule, its grade, what it is about, the sentence, and why."""
-
-    rule: str
-    grade: Grade
-    about: str
-    message: str
-    why: str = ""
+    word: str = ""  # the verdict in a word or two
+    other: str = ""  # what another school of the trade would say
 
 
 @dataclass(frozen=True, slots=True)
@@ -131,6 +118,7 @@ class Assessment:
     keeping: Keeping | None = None
     setting: Setting | None = None
     looks: Looks | None = None
+    safety: Safety | None = None
 
     @property
     def rows(self) -> tuple[Row, ...]:

@@ -124,6 +124,8 @@ class Ingredient:
     base: str = ""
     past: LotPast | None = None
     parts: tuple[tuple[Ingredient, float], ...] = ()
+    constituents: Mapping[str, float] = field(default_factory=dict)  # % of a scent, as certified of this lot
+    opened_months: float | None = None  # since this lot was opened
 
     @property
     def phase(self) -> Phase:

@@ -109,6 +109,8 @@ def lot_ingredient(lot: Lot, base: Ingredient, acids: Mapping[str, FattyAcid], t
         properties=properties,
         oxidation=_oxidation(lot, base, lipid),
         past=_past(lot, today),
+        opened_months=months_between(lot.opened_on, today) if lot.opened_on else None,
+        constituents={name.upper(): value for name, value in certificate.constituents.items()},
     )
 
 

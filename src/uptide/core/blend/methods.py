@@ -115,6 +115,63 @@ METHODS = {
             ("tint-model", "common-practice"),
         ),
         Method(
+            "feel_by_class",
+            "Σ wᵢ · classᵢ, from 1 dry to 4 rich",
+            "The trade’s class of each oil on dry skin, averaged by mass; an oil that no list has is classed by its "
+            "thickness at 32 °C. Minutes are bands by class: 1 to 3, 2 to 6, 5 to 12, 10 to 30.",
+            "Common practice, from memory. Against thickness the named examples rank alike (0.89), the long list only "
+            "weakly (0.33); the factors for damp (0.6) and warm skin (0.8) are assumptions.",
+            ("common-practice", "skin-feel-model"),
+        ),
+        Method(
+            "clog_by_worst",
+            "max ratingᵢ of what is 5 % and more of the oils",
+            "The highest rating that any list gives the ingredients. An average would hide the one that clogs, and the "
+            "ratings are too weak to be averaged; a mildly rated oil may still be used at a smaller share.",
+            "Ratings come from rabbit ears under undiluted oil and are poorly reproduced in people.",
+            ("common-practice", "fulton-1989"),
+        ),
+        Method(
+            "linoleic_balance",
+            "100 · linoleic / (linoleic + oleic)",
+            "Light, linoleic oils for oily skin (from 50 % on), rich or oleic ones for dry and mature skin, anything "
+            "between for normal; what has few acids, as jojoba or squalane, suits most.",
+            "Common practice, from memory; trials are few.",
+            ("common-practice", "danby-2013"),
+        ),
+        Method(
+            "oleic_by_mass",
+            "Σ wᵢ · oleicᵢ / Σ wᵢ over the oils",
+            "Oleic acid loosens the ordered fats of the skin’s barrier. A wax or hydrocarbon counts with none.",
+            "The line of 50 % is a convention.",
+            ("danby-2013",),
+        ),
+        Method(
+            "scent_against_limits",
+            "T = Σ pᵢ, against min(product, wearer, age)",
+            "All scents at the upper end of their range together, by mass; of the limits that apply the lowest counts. "
+            "Above the suggested share a note, above the most a stop; each oil is also held against its own limit.",
+            "Limits from memory; a certificate and local law win. Drops run from 20 to 45 to the mL: weigh.",
+            ("tisserand-young-2014", "common-practice"),
+        ),
+        Method(
+            "sum_of_sun_ratios",
+            "S = Σ pᵢ / limitᵢ, or 10⁴ · Σ pᵢ bᵢ / 100 against 15 mg/kg",
+            "Oils that burn in the sun, each share over its limit; above 1 left on skin is a stop. Where bergapten was "
+            "certified for every citrus oil, it counts in their place; angelica, cumin, rue, tagetes and mandarin leaf "
+            "are never cleared by it.",
+            "Limits from memory. Bath and what is rinsed off lie outside the rule, but a film may stay.",
+            ("ifra",),
+        ),
+        Method(
+            "allergens_above_threshold",
+            "c = Σ pᵢ xᵢ / 100 > 0.001 % left on, 0.01 % rinsed off",
+            "Each scent’s constituents at their highest, or as certified; whole oils on the list by their own share. "
+            "The list has 81 names from 31 July 2026 for what is new, from 31 July 2028 for all; before, 24.",
+            "Compositions from memory: a certificate of the lot is better. Lists differ by country.",
+            ("eu-1223-2009", "eu-2023-1545"),
+        ),
+        Method(
             "scent_by_mass",
             "100 · Σ m(scent) / Σ mᵢ",
             "Essential oils, absolutes, CO₂ extracts and resinoids together. The figure counts the upper end of every "

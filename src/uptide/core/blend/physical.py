@@ -247,13 +247,14 @@ def tints(read: list[tuple[float, Ingredient]]) -> dict[str, str]:
     return {tone: on_skin(parts, skin) for tone, skin in SKIN_TONES.items()}
 
 
-def tint(read: list[tuple[float, Ingredient]]) -> Finding:
-    """How far it colours fair skin, as a colour difference."""
-    key, title, unit, method = "skin_tint", "Tint on fair skin", "ΔE", "tint_by_strength"
+def tint(read: list[tuple[float, Ingredient]], tone: str = "") -> Finding:
+    """How far it colours a skin tone, as a colour difference; fair skin unless another is named."""
+    tone = tone or TINTED_SKIN
+    key, title, unit, method = "skin_tint", f"Tint on {tone} skin", "ΔE", "tint_by_strength"
     if not read:
         return Finding(key, title, None, None, None, unit, method, remark=NO_OIL)
     total = fsum(mass for mass, _ in read)
-    seen = difference(SKIN_TONES[TINTED_SKIN], tints(read)[TINTED_SKIN])
+    seen = difference(SKIN_TONES[tone], tints(read)[tone])
     inputs = tuple(
         Input(item.name, item.appearance.tint, "of 10", 100 * mass / total, "common-practice", item.appearance.words)
         for mass, item in read
@@ -264,5 +265,5 @@ def tint(read: list[tuple[float, Ingredient]]) -> Finding:
     word = tint_word(seen)
     return Finding(
         key, title, seen, seen / 2, seen * 2, unit, method, inputs, ("tint-model", "common-practice"), "low",
-        f"{word[:1].upper()}{word[1:]}.{stains}",
+        f"{word[:1].upper()}{word[1:]}.{stains}", word=word,
     )  # fmt: skip

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
+from datetime import date
 from enum import StrEnum
 
 from uptide.core.blend.ingredient import Ingredient, LotPast, Phase
@@ -25,14 +26,30 @@ class Entry:
 
 
 @dataclass(frozen=True, slots=True)
+class Use:
+    """What is said of its use beside the kind of product: whose law, sold or not, first sold when, by night only."""
+
+    region: str = "EU"
+    for_sale: bool = False
+    placed_on: date | None = None
+    night_only: bool = False
+
+
+@dataclass(frozen=True, slots=True)
 class Recipe:
-    """Everything a blend's figures follow from."""
+    """Everything a blend's figures follow from; `wearer` is the number of whom it is for, None for anyone.
+
+    `reasons` holds what was written why a stop does not hold here, by its rule.
+    """
 
     entries: tuple[Entry, ...]
     product: str = "body-oil"
     container: Container | None = None
     habits: Habits = field(default_factory=Habits)
     storage: Storage = field(default_factory=Storage)
+    use: Use = field(default_factory=Use)
+    wearer: int | None = None
+    reasons: Mapping[str, str] = field(default_factory=dict)
 
 
 class RowStatus(StrEnum):

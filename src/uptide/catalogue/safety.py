@@ -1,0 +1,289 @@
+"""The tables of safety: typed rows and the book that the rules read."""
+
+from __future__ import annotations
+
+import re
+from collections import defaultdict
+from collections.abc import Collection
+from importlib.resources.abc import Traversable
+from pathlib import Path
+from types import MappingProxyType
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from uptide.catalogue.rows import Confidence, Key, Percent, RangeRow
+from uptide.catalogue.tables import TableRow, read_rows
+from uptide.core.safety.book import (
+    AllergenName,
+    ClaimPattern,
+    Constituent,
+    ConstituentLimit,
+    DoseLimit,
+    Emulsifier,
+    RequiredHlb,
+    Rule,
+    SafetyBook,
+    ScentFacts,
+)
+from uptide.core.safety.words import problem_of
+
+Grade = Literal["stop", "warn", "note"]
+YesNo = Literal["yes", "no"]
+
+
+class _Sourced(TableRow):
+    """A row that names its source."""
+
+    source: Key
+    locator: str = ""
+    confidence: Confidence
+
+
+class ScentRow(_Sourced):
+    """One essential oil, extract or absolute."""
+
+    ingredient: Key
+    extraction: Literal["cold-pressed", "steam", "absolute", "CO2", "resinoid", "rectified"]
+    max_leave_on_percent: Percent | None = None
+    driver: str = ""
+    phototoxic: Literal["yes", "no", "uncertain"]
+    phototoxic_limit_percent: Percent | None = None
+    flags: str = ""
+    min_age_years: float | None = None
+    min_age_years_near_face: float | None = None
+    opened_life_months: Annotated[float, Field(gt=0)] | None = None
+    runs: Literal["runs", "slow", "blobs"]
+    eu_label_name: str = ""
+
+
+class ConstituentRow(RangeRow):
+    """One constituent of one scent, in percent of it."""
+
+    ingredient: Key
+    constituent: str
+    low_percent: Percent
+    typical_percent: Percent
+    high_percent: Percent
+    source: Key
+    locator: str = ""
+    confidence: Confidence
+
+
+class AllergenRow(_Sourced):
+    """A name that EU law wants on labels."""
+
+    label_name: str
+    cas_or_plant: str = ""
+    kind: Literal["substance", "whole oil"]
+    listed_in: Annotated[int, Field(ge=2003, le=2023)]
+    occurs_in_naturals: YesNo
+
+
+class LimitRow(_Sourced):
+    """The most of a constituent in a finished product."""
+
+    constituent: str
+    scope: Literal["literature", "EU law"]
+    contact: Literal["leave-on", "rinse-off"]
+    max_percent: Percent
+
+
+class DoseRow(_Sourced):
+    """How much scent a product or a wearer is given."""
+
+    scope: Literal["product", "wearer"]
+    applies_to: str
+    low: Percent
+    suggested: Percent
+    most: Percent
+    unit: Literal["%"]
+
+
+class RuleRow(_Sourced):
+    """A caution as data."""
+
+    rule: Key
+    grade: Grade
+    what: str
+    who: str
+    message: str
+    why: str
+    clears: str = ""
+    answerable: YesNo
+
+
+class ClaimRow(_Sourced):
+    """Words that a cosmetic must not say."""
+
+    rule: Key
+    grade: Grade
+    kind: Literal["medicine", "promise", "belief", "spf"]
+    pattern: str
+    why: str
+    instead: str
+
+
+class EmulsifierRow(_Sourced):
+    """One emulsifier."""
+
+    ingredient: Key
+    hlb: Annotated[float, Field(ge=1, le=20)]
+    usual_low_percent: Percent | None = None
+    usual_high_percent: Percent | None = None
+    ratio_low: float | None = None
+    ratio_high: float | None = None
+    ionic: str
+    natural_standard: Literal["yes", "no", "often", "partly", "varies"]
+    brings_water: YesNo
+    effect: str
+    caution: str = ""
+
+
+class HlbRow(RangeRow):
+    """The HLB that an oil wants of its emulsifiers, oil in water; `scent` stands for essential oils together."""
+
+    ingredient: Key
+    low: float
+    typical: float
+    high: float
+    source: Key
+    locator: str = ""
+    confidence: Confidence
+
+
+def load_safety(
+    folder: Path | Traversable, ingredients: Collection[str], sources: Collection[str]
+) -> tuple[SafetyBook, list[str]]:
+    """Read all tables of safety; return the book and what is wrong with the rows, by file and line."""
+    problems: list[str] = []
+    scents = read_rows(folder / "scents.csv", ScentRow)
+    constituents = read_rows(folder / "scent_constituents.csv", ConstituentRow)
+    allergens = read_rows(folder / "allergen_names.csv", AllergenRow)
+    limits = read_rows(folder / "constituent_limits.csv", LimitRow)
+    doses = read_rows(folder / "dose_limits.csv", DoseRow)
+    rules = read_rows(folder / "cautions.csv", RuleRow)
+    claims = read_rows(folder / "claims.csv", ClaimRow)
+    emulsifiers = read_rows(folder / "emulsifiers.csv", EmulsifierRow)
+    hlbs = read_rows(folder / "required_hlb.csv", HlbRow)
+    for rows in (scents, constituents, allergens, limits, doses, rules, claims, emulsifiers, hlbs):
+        problems += [
+            f"{w}: source “{row.source}” is not in sources.csv." for w, row in rows if row.source not in sources
+        ]
+    for linked in (scents, constituents, emulsifiers, hlbs):
+        problems += [
+            f"{where}: there is no ingredient “{row.ingredient}”."
+            for where, row in linked
+            if row.ingredient not in ingredients and row.ingredient != "scent"
+        ]
+    known = {row.ingredient for _, row in scents}
+    problems += [f"{w}: “{r.ingredient}” is not in scents.csv." for w, r in constituents if r.ingredient not in known]
+    for where, row in rules:
+        for words in (row.what, row.who):
+            trouble = problem_of(words, ingredients)
+            problems += [f"{where}: {row.rule}: {trouble}"] if trouble else []
+    for where, claim in claims:
+        try:
+            re.compile(claim.pattern)
+        except re.error as error:
+            problems.append(f"{where}: {claim.rule}: the pattern cannot be read: {error}")
+    problems += [
+        f"{where}: a phototoxic oil needs its limit."
+        for where, row in scents
+        if row.phototoxic == "yes" and row.phototoxic_limit_percent is None
+    ]
+    return (
+        SafetyBook()
+        if problems
+        else _book(scents, constituents, allergens, limits, doses, rules, claims, emulsifiers, hlbs)
+    ), problems
+
+
+def _book(
+    scents: list[tuple[str, ScentRow]],
+    constituents: list[tuple[str, ConstituentRow]],
+    allergens: list[tuple[str, AllergenRow]],
+    limits: list[tuple[str, LimitRow]],
+    doses: list[tuple[str, DoseRow]],
+    rules: list[tuple[str, RuleRow]],
+    claims: list[tuple[str, ClaimRow]],
+    emulsifiers: list[tuple[str, EmulsifierRow]],
+    hlbs: list[tuple[str, HlbRow]],
+) -> SafetyBook:
+    parts: dict[str, dict[str, Constituent]] = defaultdict(dict)
+    for _, c in constituents:
+        parts[c.ingredient][c.constituent] = Constituent(c.low_percent, c.typical_percent, c.high_percent, c.confidence)
+    return SafetyBook(
+        MappingProxyType({row.ingredient: _scent(row, parts[row.ingredient]) for _, row in scents}),
+        MappingProxyType(
+            {
+                r.label_name: AllergenName(r.label_name, r.kind == "whole oil", r.listed_in, r.source)
+                for _, r in allergens
+            }
+        ),
+        tuple(
+            ConstituentLimit(r.constituent, r.scope == "EU law", r.contact == "rinse-off", r.max_percent, r.source)
+            for _, r in limits
+        ),
+        tuple(
+            DoseLimit(
+                r.applies_to, r.scope == "wearer", r.low, r.suggested, r.most, r.source,
+                r.locator.removeprefix("from memory").lstrip("; "), r.confidence,
+            )
+            for _, r in doses
+        ),
+        tuple(
+            Rule(
+                r.rule, r.grade, r.what, r.who, r.message, r.why, r.clears, r.answerable == "yes", r.source,
+                r.confidence,
+            )
+            for _, r in rules
+        ),
+        tuple(
+            ClaimPattern(
+                r.rule, r.grade, r.kind, re.compile(r.pattern, re.IGNORECASE), r.why,
+                tuple(part.strip() for part in r.instead.split(";")), r.source,
+            )
+            for _, r in claims
+        ),
+        MappingProxyType({row.ingredient: _emulsifier(row) for _, row in emulsifiers}),
+        MappingProxyType({row.ingredient: RequiredHlb(row.low, row.typical, row.high, row.source) for _, row in hlbs}),
+    )  # fmt: skip
+
+
+def _scent(row: ScentRow, parts: dict[str, Constituent]) -> ScentFacts:
+    return ScentFacts(
+        row.ingredient,
+        row.extraction,
+        row.max_leave_on_percent,
+        row.driver,
+        row.phototoxic,
+        row.phototoxic_limit_percent,
+        frozenset(filter(None, row.flags.split(";"))),
+        row.min_age_years,
+        row.min_age_years_near_face,
+        row.opened_life_months,
+        row.runs,
+        row.eu_label_name,
+        MappingProxyType(parts),
+        row.source,
+        row.confidence,
+    )
+
+
+def _emulsifier(row: EmulsifierRow) -> Emulsifier:
+    usual = (row.usual_low_percent, row.usual_high_percent)
+    ratio = (row.ratio_low, row.ratio_high)
+    return Emulsifier(
+        row.ingredient,
+        row.hlb,
+        usual if usual[0] is not None and usual[1] is not None else None,  # type: ignore[arg-type] # both are numbers then
+        ratio if ratio[0] is not None and ratio[1] is not None else None,  # type: ignore[arg-type] # both are numbers then
+        row.ionic,
+        row.natural_standard,
+        row.brings_water == "yes",
+        row.effect,
+        row.caution,
+        row.source,
+        row.confidence,
+    )

@@ -1,0 +1,182 @@
+"""The case that the rules look at: what is in the bottle, what it is for, who wears it, and what was said about it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from datetime import date
+from functools import cached_property
+
+from uptide.core.blend.ingredient import Ingredient, Phase
+from uptide.core.blend.recipe import Row
+from uptide.core.finder.portrait import allergens_of
+from uptide.core.safety.book import EMPTY, Constituent, SafetyBook, ScentFacts
+from uptide.core.skin.wearer import ANYONE, Wearer
+
+REGIONS = ("EU", "UK", "US", "other")
+TIMES = ("day or night", "night only")
+UNKNOWN_ALLOWED = 0.02  # g/g of the carriers whose acids may be unknown
+# g of retinol in a gram, by molar masses 286.45 of retinol, 328.49 of the acetate and 524.86 of the palmitate.
+RETINOL_EQUIVALENT = {"retinol": 1.0, "retinyl-acetate": 286.45 / 328.49, "retinyl-palmitate": 286.45 / 524.86}
+TOLERANCE = 1e-9  # a limit is passed only beyond it: exactly at the limit is not over
+
+
+@dataclass(frozen=True, slots=True)
+class Purpose:
+    """What a product is for: where on the body, rinsed or left on, which law, sold or not, first sold when."""
+
+    product: str = "body-oil"
+    area: str = "body"
+    rinsed: bool = False
+    region: str = "EU"
+    for_sale: bool = False
+    placed_on: date | None = None
+    night_only: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Circumstances:
+    """What is around a recipe: the tables of safety, what it is for, who wears it, the day, and what is said of it."""
+
+    book: SafetyBook
+    purpose: Purpose = field(default_factory=Purpose)
+    wearer: Wearer = ANYONE
+    today: date = date(2026, 1, 1)
+    texts: Mapping[str, str] = field(default_factory=dict)  # name, note and the like, by what they are
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Part:
+    """One thing in it: its row, its share [% by mass], typical and at most."""
+
+    row: Row
+    item: Ingredient
+    typical: float
+    high: float
+
+    @property
+    def key(self) -> str:
+        """The key under which tables know it."""
+        return self.item.base_key
+
+
+@dataclass(frozen=True, eq=False)
+class Case:
+    """Everything that a rule may ask about. Shares count the upper end of every range, because they are for safety."""
+
+    parts: tuple[Part, ...]
+    purpose: Purpose = field(default_factory=Purpose)
+    wearer: Wearer = ANYONE
+    book: SafetyBook = EMPTY
+    today: date = date(2026, 1, 1)
+    words: str = ""  # name, note and rows as typed, in small letters
+    wall: str = "glass"
+    turned: tuple[str, ...] = ()  # names of oils that are past their peroxide limit
+    old_scents: tuple[str, ...] = ()  # names of scents that were opened too long ago
+    total_grams: float = 0.0
+
+    @cached_property
+    def scents(self) -> tuple[Part, ...]:
+        """The scented parts."""
+        return tuple(part for part in self.parts if part.item.phase is Phase.SCENT)
+
+    @cached_property
+    def oils(self) -> tuple[Part, ...]:
+        """The fatty parts."""
+        return tuple(part for part in self.parts if part.item.is_fatty)
+
+    def facts(self, part: Part) -> ScentFacts | None:
+        """What is known of a scented part, with what its certificate says put in its place; None if nothing is."""
+        known = self.book.scents.get(part.key)
+        if known is None or not part.item.constituents:
+            return known
+        certified = {
+            name: Constituent(value, value, value, "high", certified=True)
+            for name, value in part.item.constituents.items()
+        }
+        return replace(known, constituents={**known.constituents, **certified})
+
+    @cached_property
+    def scent_total(self) -> float:
+        """Scent of the whole, at most [% by mass]."""
+        return sum(part.high for part in self.scents)
+
+    @cached_property
+    def water(self) -> float:
+        """What mixes with water [% by mass]: the water phase, and half of what emulsifiers bring dissolved."""
+        wet = sum(part.typical for part in self.parts if part.item.phase is Phase.WATER)
+        return wet + sum(
+            AQUEOUS * part.typical
+            for part in self.parts
+            if part.key in self.book.emulsifiers and self.book.emulsifiers[part.key].brings_water
+        )
+
+    @cached_property
+    def is_emulsified(self) -> bool:
+        """Whether something in it makes oil part in water."""
+        return any(part.key in self.book.emulsifiers for part in self.parts)
+
+    @cached_property
+    def retinol(self) -> float:
+        """Vitamin A as retinol equivalents [% by mass]."""
+        return sum(RETINOL_EQUIVALENT.get(part.key, 0.0) * part.high for part in self.parts)
+
+    def share_of_acids(self, *codes: str) -> float | None:
+        """Mean share of acids in the carriers [%], weighed by mass; None when too much of them is unknown.
+
+        Of a part without fatty acids it is 0; the acids of an oil are taken as they are known typically.
+        """
+        total = sum(part.typical for part in self.oils)
+        if total <= 0:
+            return 0.0 if self.parts else None
+        unknown = sum(part.typical for part in self.oils if part.item.lipid is None and part.item.kind != "wax")
+        if unknown > UNKNOWN_ALLOWED * total:
+            return None
+        held = 0.0
+        for part in self.oils:
+            acids = part.item.lipid.acids if part.item.lipid else None
+            if acids is not None:
+                held += part.typical * sum(acids.share_of(code) for code in codes)
+        return 100 * held / total
+
+    def polyunsaturated(self) -> float | None:
+        """Share of acids with two double bonds and more in the carriers [%]; None when too much is unknown."""
+        codes = {
+            acid.code
+            for part in self.oils
+            if part.item.lipid and part.item.lipid.acids
+            for acid in part.item.lipid.acids.fractions
+            if acid.double_bonds >= 2
+        }
+        return self.share_of_acids(*codes) if self.parts else None
+
+    def of_family(self, family: str) -> tuple[Part, ...]:
+        """The parts that are known to be of an allergen family."""
+        return tuple(part for part in self.parts if family in (allergens_of(part.item) or ()))
+
+    def of_unknown_family(self) -> tuple[Part, ...]:
+        """The parts of which nobody said whether they hold an allergen."""
+        return tuple(part for part in self.parts if allergens_of(part.item) is None)
+
+
+AQUEOUS = 0.5  # g/g of water in glucosides and liquid soaps; common practice
+
+
+def parts_of(read: list[tuple[Row, Ingredient]]) -> tuple[Part, ...]:
+    """The parts of a weighed recipe with their shares; at most counts all scents at their upper end together."""
+    total = sum(row.grams or 0.0 for row, _ in read)
+    if total <= 0:
+        return ()
+    scents = [(row, item) for row, item in read if item.phase is Phase.SCENT]
+    rest = total - sum(row.grams or 0.0 for row, _ in scents)
+    most = rest + sum(row.grams_high or row.grams or 0.0 for row, _ in scents)
+    found = []
+    for row, item in read:
+        grams = row.grams or 0.0
+        high = (
+            100 * (row.grams_high or grams) / most
+            if item.phase is Phase.SCENT
+            else 100 * (row.grams_high or grams) / total
+        )
+        found.append(Part(row, item, 100 * grams / total, min(100.0, high)))
+    return tuple(found)

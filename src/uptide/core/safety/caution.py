@@ -1,0 +1,46 @@
+"""A caution: something to heed, how serious it is, why, who says so, and what would clear it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from enum import StrEnum
+
+
+class Grade(StrEnum):
+    """How serious a caution is."""
+
+    STOP = "stop"
+    WARN = "warn"
+    NOTE = "note"
+
+
+@dataclass(frozen=True, slots=True)
+class Caution:
+    """Something to heed.
+
+    `about` names what in the bottle, `who` the wearer it is about (empty: everybody). A stop that is `answerable` can
+    be lifted by a written reason, which is kept with the version; no other can. `is_unknown` says that it may apply
+    and nobody knows.
+    """
+
+    rule: str
+    grade: Grade
+    about: str
+    message: str
+    why: str = ""
+    who: str = ""
+    source: str = ""
+    clears: str = ""
+    confidence: str = "medium"
+    answerable: bool = False
+    is_unknown: bool = False
+    reason: str = ""
+
+    @property
+    def is_answered(self) -> bool:
+        """Whether a written reason lifts it."""
+        return self.answerable and bool(self.reason.strip())
+
+    def answered(self, reason: str) -> Caution:
+        """The same with a reason, where one can be given."""
+        return replace(self, reason=reason) if self.answerable and reason.strip() else self

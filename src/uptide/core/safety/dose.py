@@ -1,0 +1,95 @@
+"""How much scent: the whole against what the product and the wearer allow, and each oil against its own limit.
+
+Source of the limits: tisserand-young-2014 and common practice, from memory, each with its own in the tables.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from uptide.core.safety.book import DoseLimit
+from uptide.core.safety.case import TOLERANCE, Case, Part
+from uptide.core.safety.judge import evaluate
+from uptide.core.safety.words import read_words
+
+NEAR = 0.8  # of its own limit: from here an oil is warned of
+UNSTATED_MOST = 5.0  # % where neither product nor wearer has a limit: general use, tisserand-young-2014, from memory
+
+
+@dataclass(frozen=True, slots=True)
+class OilDose:
+    """One scent: share [%], its own limit left on skin [%], and share over limit; None where no limit is stated."""
+
+    part: Part
+    limit: float | None
+    driver: str
+    ratio: float | None
+    unknown: bool  # nothing at all is known of it
+
+
+@dataclass(frozen=True, slots=True)
+class Dose:
+    """The scent of a product: total at most [%], what is suggested and the most [%], and which limits made it so."""
+
+    total: float
+    suggested: float
+    most: float
+    limits: tuple[DoseLimit, ...]
+    unknown_limits: tuple[DoseLimit, ...]  # would apply if what is not known of the wearer were so
+    oils: tuple[OilDose, ...]
+
+    @property
+    def is_over(self) -> bool:
+        """More than the most."""
+        return self.total > self.most + TOLERANCE
+
+    @property
+    def is_above_suggested(self) -> bool:
+        """More than is suggested."""
+        return self.total > self.suggested + TOLERANCE
+
+
+def dose_of(case: Case) -> Dose:
+    """Work out the dose: of all limits that apply, the lowest counts."""
+    certain: list[DoseLimit] = []
+    unknown: list[DoseLimit] = []
+    for limit in case.book.dose_limits:
+        if not limit.for_wearer:
+            if limit.applies_to == case.purpose.product:
+                certain.append(limit)
+            continue
+        applies = evaluate_limit(limit, case)
+        if applies:
+            certain.append(limit)
+        elif applies is None:
+            unknown.append(limit)
+    most = min((limit.most for limit in certain), default=UNSTATED_MOST)
+    suggested = min(most, min((limit.suggested for limit in certain), default=most))
+    return Dose(
+        case.scent_total,
+        suggested,
+        most,
+        tuple(certain),
+        tuple(unknown),
+        tuple(_oil(case, part) for part in case.scents),
+    )
+
+
+def evaluate_limit(limit: DoseLimit, case: Case) -> bool | None:
+    """Whether a wearer's limit applies; sensitive skin is a word of its own here."""
+    if limit.applies_to == "sensitive":
+        conditions = case.wearer.conditions
+        touchy = bool({"eczema", "rosacea", "psoriasis", "peeling"} & (conditions or frozenset()))
+        if case.wearer.sensitive or touchy:
+            return True
+        return None if case.wearer.sensitive is None or conditions is None else False
+    return evaluate(read_words(limit.applies_to), case).answer
+
+
+def _oil(case: Case, part: Part) -> OilDose:
+    facts = case.facts(part)
+    if facts is None:
+        return OilDose(part, None, "", None, unknown=True)
+    limit = facts.most_leave_on
+    ratio = None if limit is None else part.high / limit if limit > 0 else float("inf")
+    return OilDose(part, limit, facts.driver, ratio, unknown=False)

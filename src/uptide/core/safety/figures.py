@@ -1,0 +1,122 @@
+"""The figures of safety: scent, sun, allergens; each with its working and with what another school would say."""
+
+from __future__ import annotations
+
+from uptide.core.blend.assessment import Finding, Input
+from uptide.core.blend.figures import listed
+from uptide.core.measures.say import say_number
+from uptide.core.safety.case import Case
+from uptide.core.safety.check import Safety
+from uptide.core.safety.dose import Dose
+
+DROP_SCHOOLS = (20, 30, 45)  # drops to the mL: coarse, fine, finest
+NO_SCENT = "No scent in it."
+
+
+def safety_findings(case: Case, safety: Safety) -> tuple[Finding, ...]:
+    """Scent against what is allowed, the sum for the sun, and how many allergens the label must name."""
+    if safety.dose is None or safety.sun is None or safety.allergens is None:
+        return ()
+    return (_scent(case, safety.dose), _sun(case, safety), _allergens(case, safety))
+
+
+def _scent(case: Case, dose: Dose) -> Finding:
+    key, title, unit, method = "scent_dose", "Scent", "% at most", "scent_against_limits"
+    if not case.scents:
+        return Finding(key, title, 0.0, None, None, unit, method, remark=NO_SCENT, word="none", decimals=2)
+    inputs = tuple(
+        Input(
+            oil.part.item.name, oil.part.high,
+            f"%; own limit {oil.limit:g} %" if oil.limit is not None else "%; own limit not stated",
+            source="tisserand-young-2014", locator=oil.driver,
+        )
+        for oil in dose.oils
+    )  # fmt: skip
+    word = "too much" if dose.is_over else "above suggested" if dose.is_above_suggested else "within"
+    limits = "; ".join(f"{limit.applies_to.replace('-', ' ')} {limit.most:g} %" for limit in dose.limits)
+    return Finding(
+        key, title, dose.total, None, None, unit, method, inputs, ("tisserand-young-2014", "common-practice"), "medium",
+        f"{dose.suggested:g} % is suggested, {dose.most:g} % the most here ({limits or 'general use'}).",
+        decimals=2, word=word, other=_schools(case),
+    )  # fmt: skip
+
+
+def _schools(case: Case) -> str:
+    """What the same drops would come to by other droppers; nothing where nothing was counted in drops."""
+    counted = [
+        part
+        for part in case.scents
+        if part.row.line.quantity is not None and any(term.unit == "drop" for term in part.row.line.quantity.terms)
+    ]
+    if not counted or not case.total_grams:
+        return "Weighed, it is the same in every school."
+    rest = case.total_grams - sum(part.row.grams or 0.0 for part in case.scents)
+    others = sum(part.row.grams or 0.0 for part in case.scents if part not in counted)
+    said = []
+    for drops in DROP_SCHOOLS:
+        grams = others
+        for part in counted:
+            quantity = part.row.line.quantity
+            number = sum(term.high for term in quantity.terms) if quantity else 0.0
+            grams += number / drops * part.item.density
+        said.append(f"{say_number(100 * grams / (rest + grams), 3)} % at {drops} drops to the mL")
+    return f"The same drops are {', '.join(said)}."
+
+
+def _sun(case: Case, safety: Safety) -> Finding:
+    key, title, unit, method = "sun_ratio", "Sun", "sum of ratios", "sum_of_sun_ratios"
+    sun = safety.sun
+    if sun is None or not (sun.parts or sun.unsure):
+        return Finding(key, title, 0.0, None, None, unit, method, remark="Nothing in it burns in the sun.", word="none",
+                       decimals=2)  # fmt: skip
+    inputs = tuple(
+        Input(
+            each.part.item.name,
+            each.ratio,
+            f"= {say_number(each.part.high, 3)} % / {each.limit:g} %{', bergapten certified' if each.cleared else ''}",
+            source="ifra",
+            locator=facts.extraction if (facts := case.facts(each.part)) else "",
+        )
+        for each in sun.parts
+    )
+    rinsed = case.purpose.rinsed
+    word = "over" if sun.is_over else "near the limit" if sun.total > 0.8 else "some" if sun.total > 0 else "unsure"
+    way = (
+        ""
+        if sun.bergapten_ppm is None
+        else f" By its certificates: {sun.bergapten_ppm:.1f} mg/kg of bergapten, 15 is the most."
+    )
+    unsure = f" Unsure: {listed([p.item.name for p in sun.unsure])}." if sun.unsure else ""
+    night = " Made for the night alone, the skin should still be covered next day." if case.purpose.night_only else ""
+    return Finding(
+        key, title, sun.total, None, None, unit, method, inputs, ("ifra",), "medium",
+        f"{'Rinsed off: outside the rule. ' if rinsed else 'Left on skin: 1 is the most. '}"
+        f"Expressed oils count, distilled ones do not.{way}{unsure}{night}".strip(),
+        decimals=2, word=word,
+        other=f"Without certificates: {sun.all_ratios:.2f}." if sun.bergapten_ppm is not None else
+        "With a certificate of bergapten for every citrus oil, its limit of 15 mg/kg would count instead.",
+    )  # fmt: skip
+
+
+def _allergens(case: Case, safety: Safety) -> Finding:
+    key, title, unit, method = "allergens_declared", "Allergens to declare", "names", "allergens_above_threshold"
+    found = safety.allergens
+    if found is None or not case.scents:
+        return Finding(key, title, 0.0, None, None, unit, method, remark=NO_SCENT, word="none", decimals=0)
+    surely = sum(not each.only_at_most for each in found.declared)
+    inputs = tuple(
+        Input(
+            each.name.lower(), each.typical,
+            f"% typically, {say_number(each.high, 2)} % at most" + (", certified" if each.certified else ""),
+            source="eu-2023-1545" if not each.whole_oil else "eu-1223-2009",
+            locator="the whole oil" if each.whole_oil else "",
+        )
+        for each in (*found.declared, *found.below)
+    )  # fmt: skip
+    return Finding(
+        key, title, float(len(found.declared)), float(surely), float(len(found.declared)), unit, method, inputs,
+        ("eu-1223-2009", "eu-2023-1545"), "medium",
+        f"Above {found.threshold:g} %, by {found.list_name}: {', '.join(d.name for d in found.declared) or 'none'}.",
+        decimals=0, word="declare" if found.declared else "none",
+        other=f"By typical values alone it would be {surely}; rinsed off, the threshold is 0.01 %, left on 0.001 %.",
+    )  # fmt: skip

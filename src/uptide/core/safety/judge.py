@@ -1,0 +1,247 @@
+"""Evaluate the words of the rules on a case: yes, no, or unknown, and what in the bottle it is about."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+
+from uptide.core.blend.ingredient import Phase
+from uptide.core.safety.case import TOLERANCE, Case, Part
+from uptide.core.safety.limits import over_limits
+from uptide.core.safety.sun import sun_of
+from uptide.core.safety.words import Alternatives, Condition, holds
+
+YEARS = 12.0  # months
+HOT = 30.0  # °C: a lot that was kept warmer than this was heated
+SIGNS: Mapping[str, Callable[[float, float], bool]] = {
+    "<": lambda value, bound: value < bound - TOLERANCE,
+    "<=": lambda value, bound: value <= bound + TOLERANCE,
+    ">": lambda value, bound: value > bound + TOLERANCE,
+    ">=": lambda value, bound: value >= bound - TOLERANCE,
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Answer:
+    """Yes, no or unknown (None), and the names of what it is about."""
+
+    answer: bool | None
+    about: tuple[str, ...] = ()
+
+
+NO = Answer(answer=False)
+
+
+def evaluate(alternatives: Alternatives, case: Case) -> Answer:
+    """Whether any alternative holds; unknown when none surely does and one may."""
+    unknown: Answer | None = None
+    about: list[str] = []
+    found = False
+    for way in alternatives:
+        answers = [_turn(condition, judge(condition, case)) for condition in way]
+        if all(a.answer for a in answers):
+            found = True
+            about += [name for a in answers for name in a.about]
+        elif unknown is None and all(a.answer is not False for a in answers):
+            unknown = Answer(None, tuple(name for a in answers for name in a.about))
+    if found:
+        return Answer(answer=True, about=tuple(dict.fromkeys(about)))
+    return unknown or NO
+
+
+def _turn(condition: Condition, found: Answer) -> Answer:
+    if not condition.turned or found.answer is None:
+        return found
+    return Answer(not found.answer)
+
+
+def judge(condition: Condition, case: Case) -> Answer:
+    """Judge one condition."""
+    if condition.sign:
+        return _compared(condition, case)
+    if condition.word in JUDGES:
+        return JUDGES[condition.word](condition, case)
+    return _of_wearer(condition, case)
+
+
+def _names(parts: tuple[Part, ...] | list[Part]) -> Answer:
+    return Answer(bool(parts), tuple(dict.fromkeys(part.item.name for part in parts)))
+
+
+def _compared(condition: Condition, case: Case) -> Answer:
+    if condition.word == "age":
+        months = case.wearer.age_months(case.today)
+        return Answer(None if months is None else SIGNS[condition.sign](months, condition.bound))
+    value = NUMBERS[condition.word](case)
+    if value is None:
+        return Answer(None)
+    about = tuple(part.item.name for part in ABOUT[condition.word](case)) if condition.word in ABOUT else ()
+    return Answer(SIGNS[condition.sign](value, condition.bound), about)
+
+
+def _tint(case: Case) -> float:
+    return float(max((p.item.appearance.tint for p in case.parts if p.item.appearance and p.high >= 0.1), default=0))
+
+
+NUMBERS: Mapping[str, Callable[[Case], float | None]] = {
+    "oleic": lambda case: case.share_of_acids("18:1n9"),
+    "poly": lambda case: case.polyunsaturated(),
+    "water": lambda case: case.water,
+    "re": lambda case: case.retinol,
+    "sun": lambda case: sun_of(case).total,
+    "scent": lambda case: case.scent_total,
+    "tint": _tint,
+    "mass": lambda case: case.total_grams,
+    "vitamin-e": lambda case: sum(p.high for p in case.parts if p.item.protects and "toco" in p.item.protects[0]),
+}
+ABOUT: Mapping[str, Callable[[Case], tuple[Part, ...]]] = {
+    "water": lambda case: tuple(p for p in case.parts if p.item.phase is Phase.WATER or p.key in case.book.emulsifiers),
+    "re": lambda case: tuple(p for p in case.parts if "retin" in p.key),
+    "sun": lambda case: tuple(each.part for each in sun_of(case).parts),
+    "scent": lambda case: case.scents,
+    "tint": lambda case: tuple(p for p in case.parts if p.item.appearance and p.item.appearance.tint >= 8),
+    "oleic": lambda case: tuple(p for p in case.oils if _oleic(p) > 0.5),
+}
+
+
+def _oleic(part: Part) -> float:
+    acids = part.item.lipid.acids if part.item.lipid else None
+    return acids.share_of("18:1n9") if acids else 0.0
+
+
+def _family(condition: Condition, case: Case) -> Answer:
+    found = [p for name in condition.names for p in case.of_family(name) if p.key not in condition.excepting]
+    if found:
+        return _names(found)
+    strangers = case.of_unknown_family()
+    return Answer(None, tuple(p.item.name for p in strangers)) if strangers else NO
+
+
+def _flag(condition: Condition, case: Case) -> Answer:
+    known = [(part, case.facts(part)) for part in case.scents]
+    found = [part for part, facts in known if facts is not None and set(condition.names) & facts.flags]
+    if found:
+        return _names(found)
+    strangers = tuple(part.item.name for part, facts in known if facts is None)
+    return Answer(None, strangers) if strangers else NO
+
+
+def _has(condition: Condition, case: Case) -> Answer:
+    known = [(part, case.facts(part)) for part in case.scents]
+    return _names(
+        [p for p, facts in known if facts is not None and any(holds(facts, name) for name in condition.names)]
+    )
+
+
+def _past(condition: Condition, case: Case) -> Answer:
+    wanted = condition.names[0]
+    found = []
+    for part in case.parts:
+        past = part.row.past
+        if past is None:
+            if wanted == "infused" and part.key == "infused-oil":
+                found.append(part)
+            continue
+        heated = any(step.celsius > HOT for step in past.steps)
+        infused = bool(past.steps) or past.fresh_plant or part.key == "infused-oil"
+        if {"heated": heated, "fresh": past.fresh_plant, "infused": infused}[wanted]:
+            found.append(part)
+    return _names(found)
+
+
+def _text(condition: Condition, case: Case) -> Answer:
+    match = re.search(condition.names[0], case.words)
+    return Answer(match is not None, (f"“{match[0].strip()}”",) if match else ())
+
+
+def _over_law(condition: Condition, case: Case) -> Answer:
+    over = [o for o in over_limits(case) if o.limit.law and o.surely and o.limit.name == condition.names[0]]
+    return Answer(bool(over), tuple(part.item.name for o in over for part in o.amount.bringers))
+
+
+def _claim(condition: Condition, case: Case) -> Answer:
+    wanted = condition.names[0]
+    patterns = [c for c in case.book.claims if (c.kind if c.kind == "spf" else c.grade) == wanted]
+    found = [match[0].strip() for c in patterns if (match := c.pattern.search(case.words))]
+    return Answer(bool(found), tuple(f"“{words}”" for words in found))
+
+
+def _phototoxic(_: Condition, case: Case) -> Answer:
+    return _names([each.part for each in sun_of(case).parts])
+
+
+def _unsure(_: Condition, case: Case) -> Answer:
+    return _names(list(sun_of(case).unsure))
+
+
+JUDGES: Mapping[str, Callable[[Condition, Case], Answer]] = {
+    "any": lambda _, case: Answer(bool(case.parts)),
+    "oils": lambda c, case: Answer(any(p.key not in c.excepting for p in case.oils)),
+    "scent": lambda _, case: _names(case.scents),
+    "rinsed": lambda _, case: Answer(case.purpose.rinsed),
+    "left_on": lambda _, case: Answer(not case.purpose.rinsed),
+    "emulsified": lambda _, case: Answer(case.is_emulsified),
+    "powder": lambda _, case: _names([p for p in case.parts if p.item.kind == "powder"]),
+    "antioxidant": lambda _, case: _names([p for p in case.parts if p.item.protects]),
+    "turned": lambda _, case: Answer(bool(case.turned), case.turned),
+    "old-scent": lambda _, case: Answer(bool(case.old_scents), case.old_scents),
+    "for-sale": lambda _, case: Answer(case.purpose.for_sale),
+    "phototoxic": _phototoxic,
+    "phototoxic-unsure": _unsure,
+    "family": _family,
+    "oil": lambda c, case: _names([p for p in case.parts if p.key in c.names]),
+    "kind": lambda c, case: _names([p for p in case.parts if p.item.kind in c.names]),
+    "flag": _flag,
+    "has": _has,
+    "product": lambda c, case: Answer(case.purpose.product in c.names),
+    "area": lambda c, case: Answer(case.purpose.area in c.names),
+    "wall": lambda c, case: Answer(case.wall in c.names),
+    "region": lambda c, case: Answer(case.purpose.region in c.names),
+    "past": _past,
+    "text": _text,
+    "over-law": _over_law,
+    "claim": _claim,
+}
+
+
+def _of_wearer(condition: Condition, case: Case) -> Answer:
+    """What is asked of the wearer; what they did not say is unknown."""
+    wearer = case.wearer
+    groups = {"allergy": wearer.allergies, "skin": wearer.conditions, "medicine": wearer.medicines,
+              "health": wearer.health, "uses": wearer.uses}  # fmt: skip
+    if condition.word in groups:
+        ticked = groups[condition.word]
+        if ticked is None:
+            return Answer(None)
+        return Answer(bool(ticked) if "any" in condition.names else bool(ticked & set(condition.names)))
+    if condition.word in ("sun", "sunbed"):
+        return Answer(None if wearer.uses is None else condition.word in wearer.uses)
+    if condition.word == "younger-than":
+        return _younger(condition.names[0], case)
+    plain: Mapping[str, bool | None] = {
+        "pregnant": wearer.pregnant,
+        "planning": wearer.planning,
+        "breastfeeding": wearer.breastfeeding,
+        "procedure": wearer.within_procedure(case.today),
+        "anyone": True,
+        "nobody-named": not wearer.name,
+    }
+    if condition.word == "reacted":
+        return _names([p for p in case.parts if p.key in wearer.reacted_to])
+    return Answer(plain[condition.word])
+
+
+def _younger(where: str, case: Case) -> Answer:
+    months = case.wearer.age_months(case.today)
+    limits = []
+    for part in case.scents:
+        facts = case.facts(part)
+        least = None if facts is None else facts.least_age_near_face if where == "face" else facts.least_age
+        if least is not None:
+            limits.append((part, least))
+    if not limits:
+        return NO
+    if months is None:
+        return Answer(None, tuple(part.item.name for part, _ in limits))
+    return _names([part for part, least in limits if months < YEARS * least])

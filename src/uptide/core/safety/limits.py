@@ -1,0 +1,150 @@
+"""Constituents of scents against their limits, and the allergens that law wants on the label."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date
+from functools import lru_cache
+
+from uptide.core.safety.book import ConstituentLimit
+from uptide.core.safety.case import TOLERANCE, Case, Part
+
+LEFT_ON, RINSED = 0.001, 0.01  # % above which an allergen is declared; eu-1223-2009
+NEW_PRODUCTS, ALL_PRODUCTS = date(2026, 7, 31), date(2028, 7, 31)  # eu-2023-1545
+TRACE = 1e-7  # %: less is nothing
+
+
+@dataclass(frozen=True, slots=True)
+class Amount:
+    """How much of a constituent is in the product [%], and which scents bring it."""
+
+    name: str
+    low: float
+    typical: float
+    high: float
+    certified: bool
+    bringers: tuple[Part, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class OverLimit:
+    """A constituent against one limit: typically over, or over only at its most."""
+
+    amount: Amount
+    limit: ConstituentLimit
+    surely: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Declared:
+    """An allergen above the threshold: typical and at most [%], and whether it is so only at its most."""
+
+    name: str
+    typical: float
+    high: float
+    only_at_most: bool
+    whole_oil: bool
+    certified: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Allergens:
+    """What to declare, by which list and threshold [%], and what stays below."""
+
+    declared: tuple[Declared, ...]
+    below: tuple[Declared, ...]
+    threshold: float
+    list_name: str
+    problem: str = ""  # when the product may not be sold under the list of its date
+
+
+@lru_cache(maxsize=16)
+def amounts(case: Case) -> dict[str, Amount]:
+    """All constituents of all scents in the product [%]; the share of each scent counts at most."""
+    found: dict[str, Amount] = {}
+    for part in case.scents:
+        facts = case.facts(part)
+        for name, c in (facts.constituents if facts else {}).items():
+            share = part.high / 100
+            before = found.get(name, Amount(name, 0.0, 0.0, 0.0, certified=True, bringers=()))
+            found[name] = Amount(
+                name,
+                before.low + share * c.low,
+                before.typical + share * c.typical,
+                before.high + share * c.high,
+                before.certified and c.certified,
+                (*before.bringers, part),
+            )
+    return found
+
+
+@lru_cache(maxsize=16)
+def over_limits(case: Case) -> tuple[OverLimit, ...]:
+    """Every limit that is passed: of the literature left on skin, and of EU law where EU or UK law holds.
+
+    At the typical value surely; at the highest, perhaps. A certificate makes both the same.
+    """
+    known = amounts(case)
+    over = []
+    for limit in case.book.constituent_limits:
+        amount = known.get(limit.name) or _sum(limit.name, known)
+        if amount is None or limit.rinsed is not case.purpose.rinsed:
+            continue
+        if limit.law and case.purpose.region not in ("EU", "UK"):
+            continue
+        if amount.typical > limit.most + TOLERANCE:
+            over.append(OverLimit(amount, limit, surely=True))
+        elif amount.high > limit.most + TOLERANCE:
+            over.append(OverLimit(amount, limit, surely=False))
+    return tuple(over)
+
+
+def _sum(name: str, known: dict[str, Amount]) -> Amount | None:
+    """A limit on two constituents together, where they are not already given as one."""
+    parts = [known[one] for one in name.split("+") if one in known] if "+" in name else []
+    if not parts:
+        return None
+    return Amount(
+        name, sum(a.low for a in parts), sum(a.typical for a in parts), sum(a.high for a in parts),
+        all(a.certified for a in parts), tuple(p for a in parts for p in a.bringers),
+    )  # fmt: skip
+
+
+def allergens_of(case: Case) -> Allergens:
+    """What the label must name: above 0.001 % left on, 0.01 % rinsed off; exactly at the threshold is not above.
+
+    The list has 81 names for what is first sold from 31 July 2026 and for all that is on sale from 31 July 2028, else
+    the older 24. In Great Britain the older list counts; in the US none is in force that is known here: as advice.
+    """
+    threshold = RINSED if case.purpose.rinsed else LEFT_ON
+    placed = case.purpose.placed_on or case.today
+    newer = case.purpose.region in ("EU", "US", "other") and (placed >= NEW_PRODUCTS or case.today >= ALL_PRODUCTS)
+    problem = ""
+    if case.purpose.region == "EU" and placed < NEW_PRODUCTS and case.today >= ALL_PRODUCTS:
+        problem = "First sold before 31 July 2026 under the older list: it may no longer be on sale."
+    names = {n: a for n, a in case.book.allergens.items() if newer or a.listed_in == 2003}
+    known = amounts(case)
+    candidates = [
+        Declared(a.name, a.typical, a.high, a.typical <= threshold + TOLERANCE, whole_oil=False, certified=a.certified)
+        for a in known.values()
+        if a.name in names
+    ]
+    whole: dict[str, tuple[float, float]] = {}
+    for part in case.scents:
+        facts = case.facts(part)
+        if facts is not None and facts.eu_label_name in names:
+            typical, high = whole.get(facts.eu_label_name, (0.0, 0.0))
+            whole[facts.eu_label_name] = (typical + part.typical, high + part.high)
+    candidates += [
+        Declared(name, typical, high, typical <= threshold + TOLERANCE, whole_oil=True, certified=False)
+        for name, (typical, high) in whole.items()
+    ]
+    above = sorted((d for d in candidates if d.high > threshold + TOLERANCE), key=lambda d: (d.whole_oil, -d.high))
+    below = sorted((d for d in candidates if TRACE < d.high <= threshold + TOLERANCE), key=lambda d: -d.high)
+    return Allergens(
+        tuple(above),
+        tuple(below),
+        threshold,
+        "81 names, EU 2023/1545" if newer else "24 names, the older list",
+        problem,
+    )

@@ -1,0 +1,261 @@
+"""What an oil does on skin: how it feels, whether it clogs, whom it suits, what it carries in, how long it glides.
+
+Everything here rests on lists and common practice, from memory, and says so; where the trade has schools, the other
+one's answer stands beside ours.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from math import exp, fsum, log
+
+from uptide.core.blend.assessment import Finding, Input
+from uptide.core.blend.figures import cited, listed
+from uptide.core.blend.ingredient import Ingredient
+from uptide.core.blend.physical import viscosity, viscosity_of
+from uptide.core.finder.portrait import SKIN, listed_clog
+from uptide.core.skin.wearer import CONDITIONS, SKINS, Wearer
+
+Fatty = Sequence[tuple[float, Ingredient]]
+
+NOTHING = "There is no oil in it yet."
+KNOWN_ENOUGH = 0.90  # g/g of the oils whose class or rating must be known
+# Upper bound of the mean class for each word; the classes are 1 dry, 2 fast, 3 medium, 4 rich.
+FEEL_WORDS = ((1.5, "dry"), (2.5, "fast"), (3.4, "medium"), (9.0, "rich"))
+# Minutes until it no longer feels wet, least and most, by class on dry skin; common practice, from memory.
+MINUTES = {1: (1.0, 3.0), 2: (2.0, 6.0), 3: (5.0, 12.0), 4: (10.0, 30.0)}
+DAMP, WARM = 0.6, 0.8  # of the minutes on damp and on warm skin; assumption
+FEEL_DOUBT = 0.4  # classes
+CUTS_GREASE = frozenset({"ester", "hydrocarbon"})
+THICK_WORDS = ((36.0, "dry"), (44.0, "fast"), (50.0, "medium"), (1e9, "rich"))  # mPa s at 32 °C, set to named examples
+
+CLOG_FROM = 5.0  # % of the oils: an ingredient with less is not called the worst
+CLOG_WORDS = ((1.5, "low"), (2.5, "moderate"), (9.0, "high"))
+
+BALANCED = 50.0  # % linoleic of linoleic and oleic acid
+PENETRATES = 50.0  # % oleic acid of the carriers
+GLIDES = (
+    (33.0, "short: about five minutes"),
+    (60.0, "works for ten minutes"),
+    (1e9, "long, and drags"),
+)  # mPa s at 32 °C
+FEW_ACIDS = 60.0  # g of fatty acid in 100 g of the oils: below it the acids say little, and it suits most skin
+
+
+def word_of(value: float, words: Sequence[tuple[float, str]]) -> str:
+    """The word for a value, from upper bounds."""
+    return next(word for bound, word in words if value < bound)
+
+
+def listed_class(item: Ingredient) -> int | None:
+    """The class of feel that the trade lists for an oil: 1 dry to 4 rich."""
+    known = item.properties.get("absorption", ())
+    return int(known[0].typical) if known and known[0].typical else None
+
+
+def feel_class(item: Ingredient) -> tuple[float, str] | None:
+    """The class of an oil and how it is known: listed, or by its thickness where no list has it."""
+    known = listed_class(item)
+    if known is not None:
+        return float(known), "listed"
+    thick = viscosity_of(item, SKIN)
+    if thick is None:
+        return None
+    word = word_of(thick, THICK_WORDS)
+    return float(next(i for i, (_, w) in enumerate(FEEL_WORDS, 1) if w == word)), "by its thickness"
+
+
+def minutes(mean: float) -> tuple[float, float]:
+    """Minutes until dry skin no longer feels wet, least and most; between the classes on a scale of logarithms."""
+    low = min(max(int(mean), 1), 3)
+    part = min(max(mean - low, 0.0), 1.0)
+    least, most = (
+        exp(log(MINUTES[low][side]) + part * (log(MINUTES[low + 1][side]) - log(MINUTES[low][side]))) for side in (0, 1)
+    )
+    return least, most
+
+
+def feel(fatty: Fatty) -> Finding:
+    """How it feels on dry skin, and for how many minutes: the trade's classes of the oils, averaged by mass."""
+    key, title, unit, method = "feel", "Feel", "of 4", "feel_by_class"
+    total = fsum(mass for mass, _ in fatty)
+    if not total:
+        return Finding(key, title, None, None, None, unit, method, remark=NOTHING)
+    found = [(mass, item, feel_class(item)) for mass, item in fatty]
+    known = [(mass, item, place) for mass, item, place in found if place is not None]
+    held = fsum(mass for mass, _, _ in known)
+    if held < KNOWN_ENOUGH * total:
+        missing = listed([item.name for _, item, place in found if place is None])
+        return Finding(key, title, None, None, None, unit, method, remark=f"Unknown: no list has {missing}.")
+    mean = fsum(mass * place[0] for mass, _, place in known) / held
+    least, most = minutes(mean)
+    inputs = tuple(
+        Input(item.name, place[0], f"of 4, {place[1]}", 100 * mass / total, "common-practice", "from memory", "low")
+        for mass, item, place in known
+    )
+    cut = fsum(mass for mass, item in fatty if item.kind in CUTS_GREASE) / total
+    eased = f" {100 * cut:.0f} % of it cuts the grease." if cut >= 0.05 else ""
+    thick = viscosity(list(fatty), SKIN)
+    other = (
+        f"By thickness, {thick.value:.0f} mPa·s on skin: {word_of(thick.value, THICK_WORDS)}."
+        if thick.value is not None
+        else "By thickness: unknown."
+    )
+    return Finding(
+        key, title, mean, max(1.0, mean - FEEL_DOUBT), min(4.0, mean + FEEL_DOUBT), unit, method, inputs,
+        ("common-practice", "skin-feel-model"), "low",
+        f"{least:.0f} to {most:.0f} minutes on dry skin, {DAMP * least:.0f} to {DAMP * most:.0f} on damp, "
+        f"{WARM * least:.0f} to {WARM * most:.0f} on warm.{eased}",
+        word=word_of(mean, FEEL_WORDS), other=other,
+    )  # fmt: skip
+
+
+def clog(fatty: Fatty) -> Finding:
+    """How it may clog: the worst ingredient that is no trace; beside it the mean by mass, and the linoleic balance.
+
+    The worst ingredient is our school, because an average hides it and the ratings are too weak to be averaged.
+    """
+    key, title, unit, method = "clog_risk", "Clog risk", "of 5", "clog_by_worst"
+    total = fsum(mass for mass, _ in fatty)
+    if not total:
+        return Finding(key, title, None, None, None, unit, method, remark=NOTHING, decimals=0)
+    rated = [(mass, item, listed_clog(item)) for mass, item in fatty]
+    known = [(mass, item, rating) for mass, item, rating in rated if rating is not None]
+    held = fsum(mass for mass, _, _ in known)
+    missing = [item.name for mass, item, rating in rated if rating is None and 100 * mass / total >= CLOG_FROM]
+    inputs = tuple(
+        Input(
+            item.name, rating, "of 5", 100 * mass / total, "common-practice", "lists; rabbit ears, from memory", "low"
+        )
+        for mass, item, rating in known
+    )
+    balance = linoleic_balance(fatty)
+    third = "unknown" if balance is None else f"{balance:.0f} % linoleic of its C18 acids: {_clog_by_balance(balance)}"
+    if not held or missing:
+        why = f"Unknown: no list rates {listed(missing)}." if missing else "Unknown: nothing in it is rated."
+        return Finding(
+            key, title, None, None, None, unit, method, inputs, cited(inputs), "low", why, decimals=0,
+            other=f"By the linoleic balance: {third}.",
+        )  # fmt: skip
+    counted = [(rating, item) for mass, item, rating in known if 100 * mass / total >= CLOG_FROM] or [
+        (rating, item) for _, item, rating in known
+    ]
+    worst = max(rating for rating, _ in counted)
+    mean = fsum(mass * rating for mass, _, rating in known) / held
+    names = listed([item.name for rating, item in counted if rating == worst])
+    return Finding(
+        key, title, worst, None, None, unit, method, inputs, ("common-practice", "fulton-1989"), "low",
+        f"The worst of what is {CLOG_FROM:g} % and more: {names}. Ratings come from rabbit ears under undiluted oil "
+        "and are poorly reproduced in people.",
+        decimals=0, word=word_of(worst, CLOG_WORDS),
+        other=f"Weighed by mass: {mean:.1f}. By the linoleic balance: {third}.",
+    )  # fmt: skip
+
+
+def _clog_by_balance(balance: float) -> str:
+    return "low" if balance >= BALANCED else "moderate" if balance >= BALANCED / 2 else "higher"
+
+
+def _acid(fatty: Fatty, code: str) -> float:
+    """Grams of an acid in the oils, as far as they are known."""
+    return fsum(
+        mass * item.lipid.acids.share_of(code) for mass, item in fatty if item.lipid is not None and item.lipid.acids
+    )
+
+
+def linoleic_balance(fatty: Fatty) -> float | None:
+    """Linoleic acid [% of linoleic and oleic]; None where neither is known to be in it."""
+    linoleic, oleic = _acid(fatty, "18:2n6"), _acid(fatty, "18:1n9")
+    return 100 * linoleic / (linoleic + oleic) if linoleic + oleic > 0 else None
+
+
+def skin_fit(fatty: Fatty, wearer: Wearer, scent_percent: float) -> Finding:
+    """Whether its balance and richness suit a skin; for nobody in particular, which skins it suits."""
+    key, title, unit, method = "skin_fit", "Skin fit", "% linoleic of C18", "linoleic_balance"
+    balance = linoleic_balance(fatty)
+    total = fsum(mass for mass, _ in fatty)
+    if not total:
+        return Finding(key, title, None, None, None, unit, method, remark=NOTHING, decimals=0)
+    mean = feel(fatty).value
+    if mean is None:
+        return Finding(key, title, balance, None, None, unit, method, remark="Its feel is unknown.", decimals=0)
+    few = 100 * (_acid(fatty, "18:2n6") + _acid(fatty, "18:1n9")) / total < FEW_ACIDS / 2
+    suits = {skin: _suits(skin, balance, mean, few=few) for skin in SKINS}
+    fitting = [SKINS[skin] for skin, fits in suits.items() if fits]
+    inputs = (
+        Input("linoleic acid", 100 * _acid(fatty, "18:2n6") / total, "g/100 g", source="lipid-literature"),
+        Input("oleic acid", 100 * _acid(fatty, "18:1n9") / total, "g/100 g", source="lipid-literature"),
+        Input("feel", mean, "of 4", source="skin-feel-model"),
+    )
+    said = f"Suits skin that is {listed(fitting)}." if fitting else "Suits no kind of skin plainly."
+    word = "suits most" if len(fitting) >= 4 else listed(fitting) if fitting else "suits none plainly"
+    if wearer.skin:
+        word = "suits" if suits[wearer.skin] else f"not for {SKINS[wearer.skin]} skin"
+        said = f"{wearer.name or 'The wearer'}’s skin is {SKINS[wearer.skin]}. {said}"
+    touchy = sorted({"eczema", "rosacea", "peeling", "psoriasis"} & (wearer.conditions or frozenset()))
+    if touchy:
+        words = listed([CONDITIONS[name] for name in touchy])
+        if scent_percent > 0 or (balance is not None and balance < BALANCED):
+            word = "not for this skin"
+            said += f" With {words}: plain, linoleic oils without scent are advised."
+        else:
+            said += f" With {words}: plain and linoleic, as advised."
+    elif wearer.sensitive and scent_percent > 0:
+        said += " Sensitive skin does best without scent."
+    return Finding(
+        key, title, balance, None, None, unit, method, inputs, ("common-practice", "danby-2013"), "low", said,
+        decimals=0, word=word,
+        other="One school praises oleic oils as the best moisturisers and gives them to every dry skin; the other "
+        "keeps them from weak barriers, as here.",
+    )  # fmt: skip
+
+
+def _suits(skin: str, balance: float | None, mean: float, *, few: bool) -> bool:
+    """Common practice: light and linoleic for oily skin, rich and oleic for dry, anything between for normal."""
+    if few or balance is None:  # waxes, squalane, MCT: jojoba for all
+        return mean <= 3.0 or skin in ("dry", "mature", "normal")
+    if skin == "oily":
+        return balance >= BALANCED and mean <= 3.0
+    if skin == "combination":
+        return balance >= 30 and mean <= 3.0
+    if skin == "normal":
+        return mean <= 3.4
+    return mean >= 2.4 or balance < BALANCED
+
+
+def penetration(fatty: Fatty, wearer: Wearer) -> Finding:
+    """How rich in oleic acid the carriers are: above half, they carry other things into skin."""
+    key, title, unit, method = "penetration", "Carries things in", "% oleic of the oils", "oleic_by_mass"
+    total = fsum(mass for mass, _ in fatty)
+    unknown = fsum(mass for mass, item in fatty if item.lipid is None and item.kind != "wax")
+    if not total or unknown > 0.02 * total:
+        why = NOTHING if not total else "Unknown: the acids of some of it are not known."
+        return Finding(key, title, None, None, None, unit, method, remark=why, decimals=0)
+    value = 100 * _acid(fatty, "18:1n9") / total
+    inputs = tuple(
+        Input(
+            item.name, 100 * item.lipid.acids.share_of("18:1n9") if item.lipid and item.lipid.acids else 0.0,
+            "% oleic", 100 * mass / total, "lipid-literature",
+        )
+        for mass, item in fatty
+    )  # fmt: skip
+    risky = {"retinoid", "acid_exfoliant", "benzoyl_peroxide"} & (wearer.medicines or frozenset())
+    hours = " Leave 12 to 14 hours between it and the other." if risky and value > PENETRATES else ""
+    return Finding(
+        key, title, value, None, None, unit, method, inputs, ("danby-2013",), "medium",
+        f"Above {PENETRATES:g} % it is kept from retinoids, acids and inflamed skin.{hours}",
+        decimals=0, word="carries in" if value > PENETRATES else "little",
+        other="The other school counts no harm in oleic oils on healthy skin.",
+    )  # fmt: skip
+
+
+def glide(fatty: Fatty) -> Finding:
+    """How long it glides under a hand or a stone: its thickness on skin."""
+    found = viscosity(list(fatty), SKIN)
+    word = "" if found.value is None else word_of(found.value, GLIDES)
+    return Finding(
+        "glide", "Glide", found.value, found.low, found.high, found.unit, "arrhenius_viscosity", found.inputs,
+        found.sources, "low",
+        found.remark if found.value is None else f"Thickness on skin at {SKIN:g} °C; face massage wants ten minutes.",
+        decimals=0, word=word, other="Others add a tenth of castor oil for the body and judge by hand.",
+    )  # fmt: skip

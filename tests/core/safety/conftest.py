@@ -1,0 +1,77 @@
+"""Cases in a line: shares in percent, a product, a wearer; and recipes weighed with everything that is checked."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from datetime import date
+from typing import Any
+
+import pytest
+
+from uptide.catalogue.load import Catalogue, shipped_catalogue
+from uptide.core.blend.assess import assess
+from uptide.core.blend.assessment import Assessment
+from uptide.core.blend.ingredient import Ingredient
+from uptide.core.blend.recipe import Entry, Recipe, Row, RowStatus, Use
+from uptide.core.measures.lines import Line
+from uptide.core.physics.bottle import Container
+from uptide.core.safety.case import Case, Part, Purpose
+from uptide.core.skin.wearer import ANYONE, Wearer
+
+FACTS = shipped_catalogue()
+TODAY = date(2026, 11, 25)
+Cases = Callable[..., Case]
+Checked = Callable[..., Assessment]
+
+
+def purpose(product: str, **use: Any) -> Purpose:
+    known = FACTS.product(product)
+    return Purpose(product, known.area, not known.left_on, **use)
+
+
+def part(key: str, percent: float, item: Ingredient | None = None) -> Part:
+    item = item or FACTS.ingredient(key)
+    row = Row(0, f"{percent} % {key}", RowStatus.READ, Line(key), item, grams=percent, grams_low=percent,
+              grams_high=percent, millilitres=percent / item.density, percent_mass=percent)  # fmt: skip
+    return Part(row, item, percent, percent)
+
+
+def case_of(
+    shares: Mapping[str, float],
+    product: str = "body-oil",
+    wearer: Wearer = ANYONE,
+    *,
+    base: str = "sunflower",
+    words: str = "",
+    today: date = TODAY,
+    items: Mapping[str, Ingredient] | None = None,
+    wall: str = "PET",
+    **use: Any,
+) -> Case:
+    """A case of these shares [% by mass], topped up with a plain oil (base; none when empty)."""
+    parts = [part(key.replace("_", "-"), share, (items or {}).get(key)) for key, share in shares.items()]
+    rest = 100 - sum(shares.values())
+    if base and rest > 0:
+        parts.append(part(base, rest))
+    return Case(tuple(parts), purpose(product, **use), wearer, FACTS.safety, today, words, wall, total_grams=100.0)
+
+
+@pytest.fixture
+def checked(catalogue: Catalogue) -> Checked:
+    """Assess a text with everything checked: checked("2 tbsp olive", product=..., wearer=..., ml=...)."""
+
+    def _checked(
+        *rows: str,
+        product: str = "body-oil",
+        wearer: Wearer = ANYONE,
+        ml: float | None = None,
+        texts: Mapping[str, str] | None = None,
+        reasons: Mapping[str, str] | None = None,
+        **use: Any,
+    ) -> Assessment:
+        container = Container("bottle", ml) if ml else None
+        recipe = Recipe(tuple(Entry(row) for row in rows), product, container, use=Use(**use), reasons=reasons or {})
+        around = catalogue.circumstances(recipe, TODAY, wearer, texts)
+        return assess(recipe, catalogue.ingredients, catalogue.names, around=around)
+
+    return _checked
