@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import asdict
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime
+from typing import Any
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
 
-from uptide.core.blend.recipe import Entry, Recipe
+from uptide.core.blend.recipe import Entry, Recipe, Use
 from uptide.core.measures.habits import BareOunce, Habits, Ounces, PartsBy, Spoons
 from uptide.core.oxidation.surroundings import Glass, Light, Storage
 from uptide.core.physics.bottle import Container
@@ -137,6 +138,9 @@ def _version_row(blend_id: int, number: int, recipe: Recipe, note: str) -> Versi
         container_ml=recipe.container.size_ml if recipe.container else None,
         habits=habits_to_json(recipe.habits),
         storage=asdict(recipe.storage),
+        use={**asdict(recipe.use), "placed_on": recipe.use.placed_on and recipe.use.placed_on.isoformat()},
+        wearer_id=recipe.wearer,
+        reasons=dict(recipe.reasons),
         entries=[
             EntryRow(position=position, typed=entry.typed, answers=dict(entry.answers))
             for position, entry in enumerate(recipe.entries)
@@ -153,7 +157,28 @@ def _version(row: VersionRow) -> Version:
         row.number,
         row.saved_at,
         row.note,
-        Recipe(entries, row.product, container, habits_from_json(row.habits), storage_from_json(row.storage)),
+        Recipe(
+            entries,
+            row.product,
+            container,
+            habits_from_json(row.habits),
+            storage_from_json(row.storage),
+            use_from_json(row.use),
+            row.wearer_id,
+            dict(row.reasons or {}),
+        ),
+    )
+
+
+def use_from_json(stored: dict[str, Any] | None) -> Use:
+    """What was said of the use, from JSON; versions from before it was kept take the default."""
+    plain = asdict(Use()) | (stored or {})
+    placed = plain["placed_on"]
+    return Use(
+        str(plain["region"]),
+        bool(plain["for_sale"]),
+        date.fromisoformat(placed) if placed else None,
+        bool(plain["night_only"]),
     )
 
 

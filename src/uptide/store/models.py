@@ -58,7 +58,10 @@ class BlendRow(Base):
 
 
 class VersionRow(Base):
-    """One save of a blend; written once and never changed. `habits` are the measures that were in force."""
+    """One save of a blend; written once and never changed. `habits` are the measures that were in force.
+
+    `wearer_id` is the number of whom it was made for. It is no foreign key: a card can be deleted, a version cannot.
+    """
 
     __tablename__ = "blend_version"
     __table_args__ = (UniqueConstraint("blend_id", "number"),)
@@ -72,6 +75,9 @@ class VersionRow(Base):
     container_ml: Mapped[float | None]
     habits: Mapped[dict[str, Any]] = mapped_column(JSON)
     storage: Mapped[dict[str, Any] | None] = mapped_column(JSON)
+    use: Mapped[dict[str, Any] | None] = mapped_column(JSON)
+    wearer_id: Mapped[int | None]
+    reasons: Mapped[dict[str, str] | None] = mapped_column(JSON)
     blend: Mapped[BlendRow] = relationship(back_populates="versions")
     entries: Mapped[list[EntryRow]] = relationship(order_by="EntryRow.position")
 
@@ -150,6 +156,56 @@ class OwnOilRow(Base):
     entered_at: Mapped[datetime] = mapped_column(UtcDateTime)
     typed: Mapped[str]
     said: Mapped[dict[str, Any]] = mapped_column(JSON)
+
+
+class WearerRow(Base):
+    """A person who wears what is made here. Deleted whole when they ask; numbers are never given out again."""
+
+    __tablename__ = "wearer"
+    __table_args__ = ({"sqlite_autoincrement": True},)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    created_at: Mapped[datetime] = mapped_column(UtcDateTime)
+    cards: Mapped[list[WearerCardRow]] = relationship(order_by="WearerCardRow.id", cascade="all, delete-orphan")
+    tests: Mapped[list[PatchTestRow]] = relationship(order_by="PatchTestRow.id", cascade="all, delete-orphan")
+
+
+class WearerCardRow(Base):
+    """What was known of a wearer from a moment on; the newest counts, the earlier ones say what was known before."""
+
+    __tablename__ = "wearer_card"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    wearer_id: Mapped[int] = mapped_column(ForeignKey("wearer.id", ondelete="CASCADE"), index=True)
+    entered_at: Mapped[datetime] = mapped_column(UtcDateTime)
+    said: Mapped[dict[str, Any]] = mapped_column(JSON)
+
+
+class PatchTestRow(Base):
+    """A patch test of one version of a blend on one wearer. `begun_at` is by the clock on their wall."""
+
+    __tablename__ = "patch_test"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    wearer_id: Mapped[int] = mapped_column(ForeignKey("wearer.id", ondelete="CASCADE"), index=True)
+    blend_id: Mapped[int] = mapped_column(ForeignKey("blend.id"), index=True)
+    blend_version: Mapped[int]
+    protocol: Mapped[str]
+    site: Mapped[str]
+    begun_at: Mapped[datetime] = mapped_column(DateTime)
+    note: Mapped[str] = mapped_column(default="")
+    suspects: Mapped[list[str]] = mapped_column(JSON)
+    ended_at: Mapped[datetime | None] = mapped_column(UtcDateTime)
+    looks: Mapped[list[PatchLookRow]] = relationship(order_by="PatchLookRow.id", cascade="all, delete-orphan")
+
+
+class PatchLookRow(Base):
+    """What was seen at one look of a patch test; written once, a later one of the same step counts."""
+
+    __tablename__ = "patch_look"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    test_id: Mapped[int] = mapped_column(ForeignKey("patch_test.id", ondelete="CASCADE"), index=True)
+    step: Mapped[int]
+    entered_at: Mapped[datetime] = mapped_column(UtcDateTime)
+    saw: Mapped[str]
+    note: Mapped[str] = mapped_column(default="")
 
 
 class PreferenceRow(Base):

@@ -9,6 +9,8 @@ from typing import Any
 from uptide.core.blend.certificate import Certificate
 from uptide.core.blend.recipe import Recipe
 from uptide.core.errors import UptideError
+from uptide.core.skin.patch import Outcome, Planned
+from uptide.core.skin.wearer import Wearer
 
 
 class NotFoundError(UptideError):
@@ -80,6 +82,37 @@ class CertificateEntry:
     entered_at: datetime
     typed: str
     certificate: Certificate
+
+
+@dataclass(frozen=True, slots=True)
+class PatchTest:
+    """A patch test: of which version, how, where, since when, what was seen, and how it stands.
+
+    `suspects` are keys of what in it may be to blame, if the skin reacted.
+    """
+
+    id: int
+    blend_id: int
+    blend_name: str
+    version: int
+    protocol: str
+    site: str
+    begun_at: datetime
+    note: str
+    suspects: tuple[str, ...]
+    looks: tuple[Planned, ...]
+    outcome: Outcome
+
+
+@dataclass(frozen=True, slots=True)
+class Person:
+    """Somebody with their newest card, their patch tests, and the cards that were true before."""
+
+    id: int
+    wearer: Wearer
+    tests: tuple[PatchTest, ...]
+    since: datetime
+    earlier: tuple[tuple[datetime, Wearer], ...]
 
 
 class LotError(UptideError):

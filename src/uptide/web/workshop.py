@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime
 
@@ -19,6 +20,7 @@ from uptide.core.blend.lot_life import LotLife, lot_life
 from uptide.core.blend.recipe import LONGEST_RECIPE, Recipe
 from uptide.core.oxidation.simulate import standard_draws
 from uptide.store.bottles import list_events
+from uptide.store.people import wearer_of
 from uptide.store.preferences import carried_over
 from uptide.store.shelf import all_lots, own_oils, recipes_on_shelf, shelf_revision
 from uptide.web.pages import day
@@ -73,10 +75,16 @@ def shelf_of(app: FastAPI, store: Session) -> Shelf:
     return shelf
 
 
-def assess_here(recipe: Recipe, catalogue: Catalogue, store: Session, blend_id: int | None = None) -> Assessment:
-    """Assess a recipe with the prices of this shelf and, for a saved blend, what befell its bottle.
+def assess_here(
+    recipe: Recipe,
+    catalogue: Catalogue,
+    store: Session,
+    blend_id: int | None = None,
+    texts: Mapping[str, str] | None = None,
+) -> Assessment:
+    """Assess a recipe with the prices of this shelf, for its wearer and, if saved, with what befell its bottle.
 
-    Rows past the longest recipe are kept but not weighed.
+    Rows past the longest recipe are kept but not weighed. `texts` are its name, note and the like, by what they are.
     """
     weighed = replace(recipe, entries=recipe.entries[:LONGEST_RECIPE])
     events = list_events(store, blend_id) if blend_id else ()
@@ -95,4 +103,5 @@ def assess_here(recipe: Recipe, catalogue: Catalogue, store: Session, blend_id: 
                 for key, (best_before, lot) in catalogue.best_before.items()
             },
         ),
+        around=catalogue.circumstances(recipe, today(), wearer_of(store, recipe.wearer), texts),
     )

@@ -18,14 +18,14 @@ class Grade(StrEnum):
 class Caution:
     """Something to heed.
 
-    `about` names what in the bottle, `who` the wearer it is about (empty: everybody). A stop that is `answerable` can
-    be lifted by a written reason, which is kept with the version; no other can. `is_unknown` says that it may apply
-    and nobody knows.
+    `names` are what in the bottle it is about, `who` the wearer it is about (empty: everybody). A stop that is
+    `answerable` can be lifted by a written reason, which is kept with the version; no other can. `is_unknown` says
+    that it may apply and nobody knows.
     """
 
     rule: str
     grade: Grade
-    about: str
+    names: tuple[str, ...]
     message: str
     why: str = ""
     who: str = ""
@@ -35,6 +35,11 @@ class Caution:
     answerable: bool = False
     is_unknown: bool = False
     reason: str = ""
+
+    @property
+    def about(self) -> str:
+        """What in the bottle it is about, in one line."""
+        return ", ".join(self.names)
 
     @property
     def is_answered(self) -> bool:

@@ -89,7 +89,7 @@ def check(case: Case, said: Said | None = None) -> Safety:
 USUAL_CARE = Caution(
     "usual-care",
     Grade.NOTE,
-    "use",
+    (),
     "For the skin only. Patch test the finished product twice for 24 hours. This is no medical or legal advice; local "
     "law and licensed practice come first.",
     source="common-practice",
@@ -103,24 +103,24 @@ def _by_rule(rule: Rule, case: Case, found: list[Caution], not_for: list[NotFor]
     who = evaluate(read_words(rule.who), case)
     if who.answer is False:
         return
-    about = ", ".join(dict.fromkeys((*what.about, *who.about)))
+    names = tuple(dict.fromkeys((*what.about, *who.about)))
     grade = Grade(rule.grade)
     if what.answer and who.answer:
         found.append(
             Caution(
-                rule.key, grade, about, rule.message, why=rule.why, who=_name(case, rule), source=rule.source,
+                rule.key, grade, names, rule.message, why=rule.why, who=_name(case, rule), source=rule.source,
                 clears=rule.clears, confidence=rule.confidence, answerable=rule.answerable,
             )
         )  # fmt: skip
     elif what.answer and not case.wearer.name:
-        not_for.append(NotFor(who_words(read_words(rule.who)), about, grade, rule.key, rule.message))
+        not_for.append(NotFor(who_words(read_words(rule.who)), ", ".join(names), grade, rule.key, rule.message))
     else:
         # Unknown is never taken for no: a stop that may apply is at least a warning.
-        doubt = who_words(read_words(rule.who)) if what.answer else f"what is in {about or 'it'}"
+        doubt = who_words(read_words(rule.who)) if what.answer else f"what is in {', '.join(names) or 'it'}"
         milder = Grade.WARN if grade is Grade.STOP else Grade.NOTE
         found.append(
             Caution(
-                rule.key, milder, about, f"Unknown: {doubt}. If so: {rule.message[:1].lower()}{rule.message[1:]}",
+                rule.key, milder, names, f"Unknown: {doubt}. If so: {rule.message[:1].lower()}{rule.message[1:]}",
                 why=rule.why, who=case.wearer.name, source=rule.source, confidence=rule.confidence, is_unknown=True,
                 clears="Ask, and write it on the wearer’s card." if what.answer else "",
             )
@@ -134,7 +134,7 @@ def _name(case: Case, rule: Rule) -> str:
 def _of_dose(case: Case, dose: Dose) -> Iterator[Caution]:
     if not case.scents:
         return
-    names = ", ".join(dict.fromkeys(part.item.name for part in case.scents))
+    names = tuple(dict.fromkeys(part.item.name for part in case.scents))
     if dose.is_over:
         why = "; ".join(f"{_limit_words(limit.applies_to)}: {limit.most:g} %" for limit in dose.limits)
         yield Caution(
@@ -153,7 +153,7 @@ def _of_dose(case: Case, dose: Dose) -> Iterator[Caution]:
         name = oil.part.item.name
         if oil.unknown:
             yield Caution(
-                "scent-unknown", Grade.WARN, name,
+                "scent-unknown", Grade.WARN, (name,),
                 "Nothing is known here of this scent’s limits: look it up before use.",
                 source="common-practice", clears="Swap it for one that is known.", confidence="low", is_unknown=True,
             )  # fmt: skip
@@ -168,12 +168,12 @@ def _of_oil(case: Case, name: str, share: float, limit: float, ratio: float, dri
         grade = Grade.WARN if case.purpose.rinsed else Grade.STOP
         rinsed = " Rinsed off, more may be allowed: see its certificate." if case.purpose.rinsed else ""
         yield Caution(
-            "oil-over", grade, name, f"Over its own limit: {words}.{rinsed}", why=why, source="tisserand-young-2014",
+            "oil-over", grade, (name,), f"Over its own limit: {words}.{rinsed}", why=why, source="tisserand-young-2014",
             clears="Use less of it.",
         )  # fmt: skip
     elif ratio > NEAR + TOLERANCE and not case.purpose.rinsed:
         yield Caution(
-            "oil-near", Grade.WARN, name, f"Near its own limit: {words}.", why=why, source="tisserand-young-2014",
+            "oil-near", Grade.WARN, (name,), f"Near its own limit: {words}.", why=why, source="tisserand-young-2014",
             clears="Use less of it.",
         )  # fmt: skip
 
@@ -185,7 +185,7 @@ def _of_limits(case: Case) -> Iterator[Caution]:
             continue
         amount, limit = over.amount, over.limit
         name = amount.name.lower()
-        names = ", ".join(dict.fromkeys(part.item.name for part in amount.bringers))
+        names = tuple(dict.fromkeys(part.item.name for part in amount.bringers))
         law = "EU law" if limit.law else "its limit on skin"
         if over.surely:
             message = f"{name.capitalize()}: {say_number(amount.typical, 3)} % typically; {limit.most:g} % is {law}."
@@ -201,7 +201,7 @@ def _of_limits(case: Case) -> Iterator[Caution]:
         )  # fmt: skip
     allergens = allergens_of(case)
     if allergens.problem:
-        yield Caution("allergen-list", Grade.STOP, "label", allergens.problem, source="eu-2023-1545")
+        yield Caution("allergen-list", Grade.STOP, ("label",), allergens.problem, source="eu-2023-1545")
 
 
 def _of_claims(claims: Sequence[Claim]) -> Iterator[Caution]:
@@ -209,7 +209,7 @@ def _of_claims(claims: Sequence[Claim]) -> Iterator[Caution]:
     for claim in claims:
         if claim.pattern.grade != "stop":
             yield Caution(
-                f"claim-{claim.pattern.key}", Grade(claim.pattern.grade), f"“{claim.found}”",
+                f"claim-{claim.pattern.key}", Grade(claim.pattern.grade), (f"“{claim.found}”",),
                 f"In the {claim.where}: {claim.pattern.why}.", source=claim.pattern.source,
                 clears=f"Say rather: {'; '.join(claim.pattern.instead)}.",
             )  # fmt: skip
@@ -231,7 +231,7 @@ def _of_wishes(case: Case) -> Iterator[Caution]:
             ]
             if found:
                 yield Caution(
-                    rule, grade, ", ".join(dict.fromkeys(found)), f"“{wish}” {said}.",
+                    rule, grade, tuple(dict.fromkeys(found)), f"“{wish}” {said}.",
                     who=case.wearer.name, source="person", clears="Take it out.", confidence="high",
                 )  # fmt: skip
 
@@ -243,7 +243,7 @@ def _is_in(wish: str, *names: str) -> bool:
 
 def _of_notes(case: Case) -> Iterator[Caution]:
     for name, note in dict.fromkeys((p.item.name, p.item.allergen_note) for p in case.parts if p.item.allergen_note):
-        yield Caution("allergen-note", Grade.NOTE, name, f"{note[:1].upper()}{note[1:]}.", source="common-practice")
+        yield Caution("allergen-note", Grade.NOTE, (name,), f"{note[:1].upper()}{note[1:]}.", source="common-practice")
 
 
 WHO = {

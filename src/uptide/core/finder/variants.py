@@ -1,0 +1,426 @@
+"""A blend made over for somebody: what to swap, lessen or leave out so that what stops it is gone, and why.
+
+Nothing is guessed at: every change is tried, and kept only when the whole check finds less against the blend than
+before. What cannot be changed in the bottle (a procedure, an age) is left standing and named.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass, field, replace
+from math import hypot, sqrt
+
+from uptide.core.blend.assessment import Assessment
+from uptide.core.blend.edit import set_share, swap
+from uptide.core.blend.ingredient import Ingredient, Phase
+from uptide.core.blend.recipe import Entry, Recipe, Row
+from uptide.core.errors import UptideError
+from uptide.core.finder.portrait import Portrait, portrait
+from uptide.core.finder.stand_in import changes as oil_changes
+from uptide.core.finder.stand_in import in_use
+from uptide.core.lipids.nearest import displaced
+from uptide.core.measures.names import NameIndex
+from uptide.core.safety.book import SafetyBook, ScentFacts
+from uptide.core.safety.caution import Caution, Grade
+from uptide.core.skin.verdicts import linoleic_balance
+from uptide.core.skin.wearer import Wearer
+
+MOST_STEPS = 24  # changes to one blend before it is left as it is
+TRIED = 14  # oils that are tried in the place of one
+EFFECTS = 3  # of a change, the plainest, are said
+LIKE_ENOUGH = 0.3  # cosine of the constituents from which a scent may stand in for another; policy
+ON_HAND_BONUS = 0.4  # steps in use, or of likeness: what is open on the shelf goes first among near ones; policy
+# Passed by how much there is and not by what it is: less of it clears them.
+OF_AMOUNT = frozenset({"oil-over", "constituent-over", "sun-over", "salicylate-law", "methyl-eugenol-law",
+                       "safrole-law", "isoeugenol-law", "retinol-law", "neat"})  # fmt: skip
+GENTLE_CLOG, GENTLE_FEEL = 2.0, 3.0  # rating and class up to which an oil suits oily skin; common practice
+LINOLEIC_RICH, FEW_SATURATED, FEW_ACIDS = 50.0, 18.0, 30.0  # % of its acids; common practice
+# Warnings about the wearer that something else in the bottle would clear.
+OF_THE_WEARER = frozenset({
+    "tree-nut-rare", "stone-fruit", "soy", "wheat", "mustard-celery", "latex-fruit", "lanolin", "daisy-family",
+    "bee-products", "oleic-retinoid", "oleic-eczema", "breastfeeding-menthol", "anticoagulant-others", "seizure",
+    "heart-rhythm",
+})  # fmt: skip
+OF_ALLERGY = frozenset({
+    "tree-nut", "tree-nut-rare", "stone-fruit", "peanut", "peanut-infant", "sesame", "soy", "wheat", "mustard-celery",
+    "latex-fruit", "lanolin", "daisy-family", "bee-products",
+})  # fmt: skip
+ACIDS_STEPS = 2.0  # steps in use that a wholly other fatty acid profile counts; policy
+OF_OLEIC = frozenset({"oleic-retinoid", "oleic-eczema"})
+
+
+@dataclass(frozen=True, slots=True)
+class Aim:
+    """What a blend is made over for: words, what is then true of the wearer, and which warnings are to go as well."""
+
+    key: str
+    title: str
+    dress: Callable[[Wearer], Wearer]
+    warnings: frozenset[str] = frozenset()
+    skin: str = ""
+    no_scent: bool = False
+    no_sun: bool = False
+
+
+def _with_allergies(wearer: Wearer) -> Wearer:
+    return replace(wearer, allergies=(wearer.allergies or frozenset()) | {"tree_nut", "peanut"})
+
+
+def _sensitive(wearer: Wearer) -> Wearer:
+    return replace(wearer, sensitive=True, conditions=(wearer.conditions or frozenset()) | {"eczema"})
+
+
+AIMS: Mapping[str, Aim] = {
+    aim.key: aim
+    for aim in (
+        Aim("wearer", "for this person", lambda wearer: wearer, OF_THE_WEARER),
+        Aim("no-nuts", "without nuts", _with_allergies, frozenset({"tree-nut-rare"})),
+        Aim("pregnancy", "for pregnancy", lambda wearer: replace(wearer, pregnant=True)),
+        Aim("oily", "for oily skin", lambda wearer: replace(wearer, skin="oily"), skin="oily"),
+        Aim("dry", "for dry skin", lambda wearer: replace(wearer, skin="dry"), skin="dry"),
+        Aim("sensitive", "for sensitive skin", _sensitive, frozenset({"oleic-eczema"}), no_scent=True),
+        Aim("sun", "for the sun", lambda wearer: wearer, frozenset({"sun-near", "sun-rinsed"}), no_sun=True),
+    )
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Pantry:
+    """What may be taken instead, how it is called, which of it is on hand, and what is known of scents."""
+
+    ingredients: Mapping[str, Ingredient]
+    names: NameIndex
+    book: SafetyBook
+    on_hand: Mapping[str, tuple[tuple[str, float], ...]] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """One changed row: before, after (empty: left out), why, and what changes with it."""
+
+    index: int
+    before: str
+    after: str
+    why: str
+    effects: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Variant:
+    """A blend made over: the recipe, its changes, both assessments for the aim, what cleared and what is left."""
+
+    aim: Aim
+    recipe: Recipe
+    changes: tuple[Change, ...]
+    before: Assessment
+    after: Assessment
+
+    @property
+    def cleared(self) -> tuple[Caution, ...]:
+        """Stops and warnings that are gone."""
+        still = {caution.rule for caution in self.after.cautions}
+        return tuple(c for c in self.before.cautions if c.grade is not Grade.NOTE and c.rule not in still)
+
+    @property
+    def left(self) -> tuple[Caution, ...]:
+        """Stops that still hold."""
+        return tuple(c for c in self.after.cautions if c.grade is Grade.STOP and not c.is_answered)
+
+
+Look = Callable[[Recipe, Wearer], Assessment]
+
+
+def make_over(aim: Aim, recipe: Recipe, wearer: Wearer, pantry: Pantry, look: Look) -> Variant:
+    """Make a blend over for an aim.
+
+    Args:
+        aim: one of AIMS.
+        recipe: as it stands.
+        wearer: whom it is for; the aim adds to what is known of them.
+        pantry: what may be taken instead.
+        look: assesses a recipe for a wearer; it is asked for every change that is tried.
+    """
+    worker = _Worker(aim, aim.dress(wearer), pantry, look)
+    before = look(recipe, worker.wearer)
+    state = _State(recipe, before)
+    found: list[Change] = []
+    for _ in range(MOST_STEPS):
+        step = next(worker.steps(state), None)
+        if step is None:
+            break
+        state, changes = step
+        found += changes
+    return Variant(aim, state.recipe, tuple(_merged(found, before, state.assessment)), before, state.assessment)
+
+
+def _merged(found: list[Change], before: Assessment, after: Assessment) -> Iterator[Change]:
+    """One change a row: from what stood there at first to what stands there now, with every reason."""
+    for first, last in zip(before.rows, after.rows, strict=True):
+        own = [change for change in found if change.index == first.index]
+        if own and own[-1].after != first.typed:
+            why = " ".join(dict.fromkeys(change.why for change in own))
+            yield Change(first.index, first.typed, own[-1].after, why, _effects(first.ingredient, last.ingredient))
+
+
+def _effects(before: Ingredient | None, after: Ingredient | None) -> tuple[str, ...]:
+    """What the change of a row's contents brings, in words."""
+    if before is None or after is None:
+        return ()
+    if before.key == after.key:
+        return ("less of it",)
+    return oil_changes(portrait(before), portrait(after))[:EFFECTS] if before.is_fatty else ()
+
+
+@dataclass(frozen=True, slots=True)
+class _State:
+    recipe: Recipe
+    assessment: Assessment
+
+
+_Step = tuple[_State, tuple[Change, ...]]
+
+
+@dataclass(frozen=True, slots=True)
+class _Worker:
+    """Finds the next change that makes a blend better for an aim."""
+
+    aim: Aim
+    wearer: Wearer
+    pantry: Pantry
+    look: Look
+
+    def steps(self, state: _State) -> Iterator[_Step]:
+        """Changes that help, the most needed first; each is worked out only when it is asked for."""
+        yield from self._against_cautions(state)
+        yield from self._against_dose(state)
+        if self.aim.no_scent:
+            yield from self._without(state, lambda item: item.phase is Phase.SCENT, "Sensitive skin goes unscented.")
+        if self.aim.no_sun:
+            yield from self._out_of_the_sun(state)
+        if self.aim.skin:
+            yield from self._for_skin(state)
+
+    def badness(self, assessment: Assessment) -> int:
+        """How many stops hold, and warnings that are to go."""
+        return sum(1 + len(caution.names) for caution in assessment.cautions if self._counts(caution))
+
+    def _counts(self, caution: Caution) -> bool:
+        """Whether a caution is to go: a stop, or a warning of the aim; what is unknown is asked, not swapped away."""
+        holds = caution.grade is Grade.STOP and not caution.is_answered
+        return holds or (caution.rule in self.aim.warnings and not caution.is_unknown)
+
+    def _against_cautions(self, state: _State) -> Iterator[_Step]:
+        worst = self.badness(state.assessment)
+        for caution in state.assessment.cautions:
+            if not self._counts(caution) or caution.rule == "scent-over":
+                continue  # too much scent in all is answered by the dose below
+            for row, item in _guilty(state.assessment, caution):
+                why = f"{item.name}: {caution.message}"
+                for changed in self._remedies(state, row, item, caution):
+                    after = self.look(changed, self.wearer)
+                    if self.badness(after) < worst:
+                        yield _State(changed, after), (_change(state.recipe, changed, row, why),)
+                        break
+
+    def _remedies(self, state: _State, row: Row, item: Ingredient, caution: Caution) -> Iterator[Recipe]:
+        """What could be done about one row, the mildest first: less of it, something else, nothing."""
+        if caution.rule in OF_AMOUNT and row.percent_mass:
+            for factor in (0.75, 0.5, 0.33, 0.2, 0.1):
+                changed = self._less(state.recipe, row, row.percent_mass * factor)
+                if changed is not None:
+                    yield changed
+        fitting: Callable[[Ingredient], bool] | None = is_linoleic if caution.rule in OF_OLEIC else None
+        if caution.rule in OF_ALLERGY:
+            fitting = _brings_no_allergen
+        for other in self._instead(item, fitting):
+            yield swap(state.recipe, row.index, other)
+        yield _left_out(state.recipe, row)
+
+    def _less(self, recipe: Recipe, row: Row, percent: float) -> Recipe | None:
+        try:
+            return set_share(recipe, row.index, percent, self.pantry.ingredients, self.pantry.names)
+        except UptideError:
+            return None
+
+    def _instead(self, item: Ingredient, fitting: Callable[[Ingredient], bool] | None = None) -> Iterator[Ingredient]:
+        """What could stand in for a thing, the likest first; what is on hand goes first among near ones.
+
+        Nothing that brings an allergen which was not there, and nothing of which nobody said what it brings.
+        """
+        own = portrait(item)
+        rivals = [
+            other
+            for other in self.pantry.ingredients.values()
+            if not other.lot
+            and other.base_key != item.base_key
+            and (brought := portrait(other).allergens) is not None
+            and brought <= (own.allergens or frozenset())
+            and (fitting is None or fitting(other))
+        ]
+        ranked: list[tuple[float, Ingredient]] = []
+        if item.phase is Phase.SCENT:
+            ranked = [
+                (-likeness - self._bonus(other), other)
+                for other in rivals
+                if (likeness := scent_likeness(self.pantry.book, item, other)) >= LIKE_ENOUGH
+            ]
+        elif item.is_fatty:
+            ranked = [
+                (distance - self._bonus(other), other)
+                for other in rivals
+                if other.is_fatty and (distance := how_far(own, portrait(other))) is not None
+            ]
+        elif item.protects:
+            ranked = [(-self._bonus(other), other) for other in rivals if other.protects]
+        for _, other in sorted(ranked, key=lambda pair: pair[0])[:TRIED]:
+            yield other
+
+    def _bonus(self, item: Ingredient) -> float:
+        return ON_HAND_BONUS if item.key in self.pantry.on_hand else 0.0
+
+    def _against_dose(self, state: _State) -> Iterator[_Step]:
+        """Lessen every scent alike to what is suggested; drops are whole, so the smallest may have to go."""
+        dose = state.assessment.safety.dose if state.assessment.safety else None
+        if dose is None or not dose.is_over:
+            return
+        why = f"Too much scent: {dose.most:g} % is the most here, {dose.suggested:g} % is suggested."
+        recipe, changes = state.recipe, []
+        for row, item in state.assessment.resolution.parts:
+            if item.phase is not Phase.SCENT or row.ingredient is not state.assessment.rows[row.index].ingredient:
+                continue
+            wanted = (row.percent_mass or 0.0) * dose.suggested / dose.total
+            changed = self._less(recipe, row, wanted) if wanted > 0 else None
+            if changed is None or changed.entries[row.index].typed == recipe.entries[row.index].typed:
+                changed = _left_out(recipe, row)
+            changes.append(_change(recipe, changed, row, why))
+            recipe = changed
+        if changes:
+            yield _State(recipe, self.look(recipe, self.wearer)), tuple(changes)
+
+    def _without(self, state: _State, unwanted: Callable[[Ingredient], bool], why: str) -> Iterator[_Step]:
+        for row, item in state.assessment.resolution.parts:
+            if unwanted(item):
+                changed = _left_out(state.recipe, row)
+                yield self._step(state, changed, row, why)
+
+    def _step(self, state: _State, changed: Recipe, row: Row, why: str) -> _Step:
+        after = self.look(changed, self.wearer)
+        return _State(changed, after), (_change(state.recipe, changed, row, why),)
+
+    def _out_of_the_sun(self, state: _State) -> Iterator[_Step]:
+        """Swap what burns in the sun for what does not: the same plant distilled comes first, being likest."""
+        sun = state.assessment.safety.sun if state.assessment.safety else None
+        burning = {each.part.item.key for each in sun.parts} | {part.item.key for part in sun.unsure} if sun else set()
+        scents = self.pantry.book.scents
+        for row, item in state.assessment.resolution.parts:
+            if item.key not in burning:
+                continue
+            why = f"{item.name} burns in the sun."
+            for other in self._instead(item, lambda i: i.base_key in scents and scents[i.base_key].sun == "no"):
+                step = self._step(state, swap(state.recipe, row.index, other), row, why)
+                if self.badness(step[0].assessment) <= self.badness(state.assessment):
+                    yield step
+                    break
+            else:
+                yield self._step(state, _left_out(state.recipe, row), row, why)
+
+    def _for_skin(self, state: _State) -> Iterator[_Step]:
+        """Swap the oils that suit a skin least, the greatest first, for near ones that do."""
+        suits = suits_oily if self.aim.skin == "oily" else suits_dry
+        fit = state.assessment.finding("skin_fit")
+        clog = state.assessment.finding("clog_risk")
+        calm = self.aim.skin != "oily" or (clog.value is not None and clog.value <= GENTLE_CLOG)
+        if fit.word == "suits" and calm:
+            return
+        rows = [(r, i) for r, i in state.assessment.resolution.parts if i.is_fatty and r.ingredient is i]
+        for row, item in sorted(rows, key=lambda pair: -(pair[0].percent_mass or 0.0)):
+            if suits(item):
+                continue
+            why = f"{item.name} is not for {self.aim.skin} skin."
+            for other in self._instead(item, suits):
+                step = self._step(state, swap(state.recipe, row.index, other), row, why)
+                if self.badness(step[0].assessment) <= self.badness(state.assessment):
+                    yield step
+                    break
+
+
+def how_far(own: Portrait, other: Portrait) -> float | None:
+    """How far apart two oils are, in use and in their acids together; None where their use is not known."""
+    use = in_use(own, other)
+    if use is None:
+        return None
+    acids = (
+        displaced(own.shares, other.shares) if own.acids and other.acids else 0.0 if own.acids == other.acids else 1.0
+    )
+    return hypot(use, ACIDS_STEPS * acids)
+
+
+def _brings_no_allergen(item: Ingredient) -> bool:
+    return portrait(item).allergens == frozenset()
+
+
+def is_linoleic(item: Ingredient) -> bool:
+    """Rich in linoleic acid and poor in saturated ones: what lean skin care wants; common practice."""
+    known = portrait(item)
+    return (known.linoleic or 0.0) >= LINOLEIC_RICH and (known.saturated or 0.0) <= FEW_SATURATED
+
+
+def suits_oily(item: Ingredient) -> bool:
+    """Light and gentle on pores, and linoleic or without such acids (jojoba, squalane); common practice."""
+    known = portrait(item)
+    light = known.feel is not None and known.feel <= GENTLE_FEEL
+    gentle = known.clog is not None and known.clog <= GENTLE_CLOG
+    return light and gentle and (is_linoleic(item) or linoleic_balance([(1.0, item)]) is None or not_a_fat(item))
+
+
+def not_a_fat(item: Ingredient) -> bool:
+    """A liquid wax or hydrocarbon, whose oleic and linoleic acids are few."""
+    known = portrait(item)
+    return (known.linoleic or 0.0) + (known.oleic or 0.0) < FEW_ACIDS
+
+
+def suits_dry(item: Ingredient) -> bool:
+    """Medium or rich; common practice."""
+    known = portrait(item)
+    return known.feel is not None and known.feel >= GENTLE_FEEL
+
+
+def scent_likeness(book: SafetyBook, first: Ingredient, second: Ingredient) -> float:
+    """How alike two scents are by what they hold: cosine of their typical constituents, 0 to 1.
+
+    Smell is more than that; it is the part of likeness that a table knows.
+    """
+    one, other = book.scents.get(first.base_key), book.scents.get(second.base_key)
+    if one is None or other is None:
+        return 0.0
+    lengths = _length(one) * _length(other)
+    both = one.constituents.keys() & other.constituents.keys()
+    return sum(one.constituents[n].typical * other.constituents[n].typical for n in both) / lengths if lengths else 0.0
+
+
+def _length(scent: ScentFacts) -> float:
+    return sqrt(sum(part.typical**2 for part in scent.constituents.values()))
+
+
+def _guilty(assessment: Assessment, caution: Caution) -> list[tuple[Row, Ingredient]]:
+    """The rows that a caution is about, the greatest share first; a mixture counts as the row it stands in."""
+    found: dict[int, tuple[Row, Ingredient]] = {}
+    for row, item in assessment.resolution.parts:
+        if item.name in caution.names and row.index not in found:
+            whole = assessment.rows[row.index]
+            found[row.index] = (whole, whole.ingredient or item)
+    return sorted(found.values(), key=lambda pair: -(pair[0].percent_mass or 0.0))
+
+
+def _left_out(recipe: Recipe, row: Row) -> Recipe:
+    """The recipe without a row's contents; the line stays as a remark, so that nothing typed is lost."""
+    entries = list(recipe.entries)
+    entries[row.index] = Entry(f"# {entries[row.index].typed}", entries[row.index].answers)
+    return replace(recipe, entries=tuple(entries))
+
+
+def _change(before: Recipe, after: Recipe, row: Row, why: str) -> Change:
+    now = after.entries[row.index].typed
+    tidy = re.sub(r"\s+", " ", why).strip()
+    return Change(row.index, before.entries[row.index].typed, "" if now.startswith("#") else now, tidy)
