@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import re
 import tempfile
 from io import BytesIO
@@ -65,8 +64,22 @@ def test_the_label_is_one_page_of_its_own_size(client: TestClient) -> None:
     assert "60 mL" in text
     assert "Best before" in text
     assert "______" not in text
+
+
+def test_no_label_is_given_while_a_stop_is_open_and_a_written_reason_lifts_it(client: TestClient) -> None:
     wet = saved(client, name="Wet", new="2 tbsp jojoba, 1 tbsp aloe gel").split("?")[0]
-    assert "write it by hand" in words(client.get(f"{wet}/versions/1/label").text)
+    refused = client.get(f"{wet}/versions/1/label")
+    answer = {"reason_rule": ["water-in-oil"], "reason": ["preserved with 1 % of X, challenge tested 3 May"]}
+    lifted = saved(client, name="Wet, preserved", new="2 tbsp jojoba, 1 tbsp aloe gel", **answer).split("?")[0]
+    label = client.get(f"{lifted}/versions/1/label")
+
+    assert refused.status_code == 409
+    assert "A draft: 1 stop is open." in words(refused.text)
+    assert client.get(f"{wet}/versions/1/label.pdf").status_code == 400
+    assert "A draft" in words(client.get(f"{wet}/versions/1/batch-sheet").text)
+    assert label.status_code == 200
+    assert "write it by hand" in words(label.text)
+    assert "challenge tested 3 May" in words(client.get(f"{lifted}/versions/1/batch-sheet").text)
 
 
 def test_the_api_gives_what_the_page_shows(client: TestClient) -> None:
@@ -118,4 +131,6 @@ def test_the_api_keeps_to_its_description(case: schemathesis.Case[Any]) -> None:
 def test_the_api_and_the_command_share_one_shape(client: TestClient) -> None:
     schema = client.get("/api/openapi.json").json()["components"]["schemas"]["AssessmentOut"]
 
-    assert json.dumps(sorted(schema["properties"])) == '["cautions", "findings", "not_understood", "remarks", "rows"]'
+    assert sorted(schema["properties"]) == [
+        "allergens", "cautions", "findings", "is_draft", "not_for", "not_understood", "remarks", "rows",
+    ]  # fmt: skip

@@ -72,7 +72,7 @@ def assess(
     file: Annotated[str, typer.Argument(help="A text file with the recipe, or - for standard input.")] = "-",
     product: Annotated[str, typer.Option(help="Key of the product, as in body-oil.")] = "",
     as_json: Annotated[bool, typer.Option("--json", help="Print the whole assessment as JSON.")] = False,  # noqa: FBT002
-    wearer: Annotated[Path | None, typer.Option(help="Reserved: who will wear it.")] = None,
+    wearer: Annotated[Path | None, typer.Option(help="A JSON of people; the first will wear it.")] = None,
     storage: Annotated[Path | None, typer.Option(help="Reserved: where it will stand.")] = None,
 ) -> None:
     """Print what a recipe is: rows in grams, figures, cautions, and what was not understood."""
@@ -80,19 +80,27 @@ def assess(
     from uptide.core.blend.assess import assess as work_out
     from uptide.core.measures.habits import Habits
     from uptide.core.oxidation.simulate import standard_draws
+    from uptide.core.skin.wearer import ANYONE
     from uptide.formats.assessment_json import assessment_out
+    from uptide.formats.people_json import read_people, wearer_in
     from uptide.formats.recipe_file import read_recipe_file
+    from uptide.web.workshop import today
 
-    for name, given in (("--wearer", wearer), ("--storage", storage)):
-        if given is not None:
-            _fail(f"{name} is reserved for a later version and does nothing yet; leave it out.")
+    if storage is not None:
+        _fail("--storage is reserved for a later version and does nothing yet; leave it out.")
     text = _read_text(file)
     catalogue = shipped_catalogue()
     try:
-        recipe = read_recipe_file(text, catalogue, Habits(), product).recipe
+        read = read_recipe_file(text, catalogue, Habits(), product)
+        worn_by = wearer_in(read_people(wearer.name, _read_text(str(wearer))).people[0]) if wearer else ANYONE
     except UptideError as error:
         _fail(str(error))
-    result = assessment_out(work_out(recipe, catalogue.ingredients, catalogue.names, draws=standard_draws()))
+    except IndexError:
+        _fail(f"{wearer} holds nobody.")
+    around = catalogue.circumstances(read.recipe, today(), worn_by, {"name": read.name, "note": read.note})
+    result = assessment_out(
+        work_out(read.recipe, catalogue.ingredients, catalogue.names, draws=standard_draws(), around=around)
+    )
     if as_json:
         typer.echo(result.model_dump_json(indent=2))
     else:
@@ -125,11 +133,16 @@ def _print_assessment(result: AssessmentOut) -> None:
 
 @app.command("import")
 def import_file(
-    kind: Annotated[str, typer.Argument(help="What the file holds: lots (or certificates, own oils) or blend.")],
-    file: Annotated[Path, typer.Argument(exists=True, dir_okay=False, help="A CSV of the shelf, or a recipe as text.")],
+    kind: Annotated[
+        str, typer.Argument(help="What the file holds: lots (or certificates, own oils), blend or people.")
+    ],
+    file: Annotated[
+        Path,
+        typer.Argument(exists=True, dir_okay=False, help="A CSV of the shelf, a recipe as text, or a JSON of people."),
+    ],
 ) -> None:
-    """Bring lots, certificates, own oils or a blend into your database; a file with a bad row changes nothing."""
-    from uptide.cli.importing import import_blend, import_shelf
+    """Bring the shelf, a blend or people into your database; a file with a bad row changes nothing."""
+    from uptide.cli.importing import import_blend, import_people, import_shelf
     from uptide.store.database import migrate
 
     settings = _settings()
@@ -140,8 +153,10 @@ def import_file(
         elif kind == "blend":
             name = import_blend(settings.database, file)
             typer.echo(f"“{name}” added.")
+        elif kind == "people":
+            typer.echo(import_people(settings.database, file))
         else:
-            _fail(f"There is nothing called “{kind}” to import; known are lots and blend.")
+            _fail(f"There is nothing called “{kind}” to import; known are lots, blend and people.")
     except UptideError as error:
         _fail(str(error))
 

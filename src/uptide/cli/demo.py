@@ -5,7 +5,7 @@ from __future__ import annotations
 from importlib.resources import files
 from pathlib import Path
 
-from uptide.cli.importing import import_blend, import_shelf
+from uptide.cli.importing import import_blend, import_people, import_shelf
 from uptide.store.database import migrate
 
 DATA = files("uptide.demo")
@@ -17,8 +17,10 @@ def make_demo(path: Path) -> tuple[int, int]:
         leftover.unlink(missing_ok=True)
     url = f"sqlite:///{path}"
     migrate(url)
+    import_people(url, DATA / "people.json")
     recipes = sorted((entry for entry in DATA.iterdir() if entry.name.endswith(".txt")), key=lambda entry: entry.name)
     names = {import_blend(url, recipe) for recipe in recipes}
     for table in ("own-oils.csv", "lots.csv", "certificates.csv"):
         import_shelf(url, DATA / table)
+    import_people(url, DATA / "patch-tests.json")
     return len(names), (DATA / "lots.csv").read_text(encoding="utf-8").count("SR-")

@@ -6,6 +6,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from uptide.core.blend.assessment import Assessment
 from uptide.core.blend.recipe import RowStatus
+from uptide.core.safety.check import Safety
 
 
 class Frozen(BaseModel):
@@ -40,6 +41,8 @@ class FindingOut(Frozen):
     sources: list[str]
     confidence: str
     remark: str
+    word: str = Field(description="The verdict in a word or two, where the figure is one.")
+    other: str = Field(description="What another school of the trade would say.")
 
 
 class CautionOut(Frozen):
@@ -50,6 +53,31 @@ class CautionOut(Frozen):
     about: str
     message: str
     why: str
+    who: str = Field(description="The wearer it is about; empty for everybody.")
+    clears: str = Field(description="What would clear it.")
+    source: str
+    confidence: str
+    answerable: bool = Field(description="Whether a written reason lifts it.")
+    reason: str = Field(description="The reason that was written.")
+    unknown: bool = Field(description="It may apply, and nobody knows.")
+
+
+class NotForOut(Frozen):
+    """Whom a blend that is made for anyone is not for."""
+
+    who: str
+    about: str
+    grade: str
+    rule: str
+    message: str
+
+
+class AllergenOut(Frozen):
+    """An allergen that the label names."""
+
+    name: str
+    typical: float = Field(description="Share of the whole, typically [%].")
+    high: float = Field(description="Share of the whole, at most [%].")
 
 
 class OptionOut(Frozen):
@@ -83,6 +111,9 @@ class AssessmentOut(Frozen):
     rows: list[RowOut]
     findings: list[FindingOut]
     cautions: list[CautionOut]
+    is_draft: bool = Field(description="A stop is open.")
+    not_for: list[NotForOut]
+    allergens: list[AllergenOut]
     remarks: list[str]
     not_understood: list[NotUnderstoodOut]
 
@@ -115,13 +146,19 @@ def assessment_out(assessment: Assessment) -> AssessmentOut:
             sources=list(finding.sources),
             confidence=finding.confidence,
             remark=finding.remark,
+            word=finding.word,
+            other=finding.other,
         )
         for finding in assessment.findings
     ]
     cautions = [
-        CautionOut(rule=c.rule, grade=c.grade.value, about=c.about, message=c.message, why=c.why)
+        CautionOut(
+            rule=c.rule, grade=c.grade.value, about=c.about, message=c.message, why=c.why, who=c.who, clears=c.clears,
+            source=c.source, confidence=c.confidence, answerable=c.answerable, reason=c.reason, unknown=c.is_unknown,
+        )
         for c in assessment.cautions
-    ]
+    ]  # fmt: skip
+    safety = assessment.safety or Safety()
     open_rows = [
         NotUnderstoodOut(
             row=row.index,
@@ -141,5 +178,18 @@ def assessment_out(assessment: Assessment) -> AssessmentOut:
         if row.status in (RowStatus.ASKED, RowStatus.UNMEASURED, RowStatus.NOT_UNDERSTOOD)
     ]
     return AssessmentOut(
-        rows=rows, findings=findings, cautions=cautions, remarks=list(assessment.remarks), not_understood=open_rows
+        rows=rows,
+        findings=findings,
+        cautions=cautions,
+        is_draft=bool(safety.open_stops),
+        not_for=[
+            NotForOut(who=n.who, about=n.about, grade=n.grade.value, rule=n.rule, message=n.message)
+            for n in safety.not_for
+        ],
+        allergens=[
+            AllergenOut(name=a.name, typical=a.typical, high=a.high)
+            for a in (safety.allergens.declared if safety.allergens else ())
+        ],
+        remarks=list(assessment.remarks),
+        not_understood=open_rows,
     )

@@ -78,6 +78,11 @@ def _build(
             size,
         ),
         _text(f"Order: {ORDER_TITLES[batch.order]}.", size),
+        *(
+            [_text(draft, size + 1, bold=True)]
+            if (draft := assessment.safety.draft if assessment.safety else "")
+            else []
+        ),
         Spacer(1, 3 * mm),
         _steps_table(batch, size),
         Spacer(1, 3 * mm),
@@ -88,9 +93,7 @@ def _build(
         story.append(_text(f"Not in these amounts, because not read or not measured: {rows}.", size, bold=True))
     story.extend(_text(remark, size) for remark in assessment.remarks)
     story.append(Spacer(1, 2 * mm))
-    story += [
-        _text(f"{caution.grade.value.capitalize()}: {caution.message}", size - 1.5) for caution in assessment.cautions
-    ]
+    story += [_text(caution.words, size - 1.5) for caution in assessment.cautions]
     story += [Spacer(1, 4 * mm), _text("Batch code ____________   Made on ____________   Made by ____________", size)]
     story += [Spacer(1, 2 * mm), _text("Lots used, and what was seen next day: clear or cloudy, smell, feel", size)]
     document.build(story)

@@ -1,8 +1,10 @@
 """A recipe as a text file: the words of the recipe, with a few lines above them that say what it is.
 
 name: Wind-and-salt face oil
+for: Ines
 product: facial-oil
 container: 30 mL dropper
+worn: night only
 answer: sunflower = sunflower-high-oleic
     noted: 2026-07-20 made
     noted: 2026-09-20 strip 0 5
@@ -18,8 +20,8 @@ from dataclasses import dataclass
 from datetime import date
 
 from uptide.catalogue.load import Catalogue
-from uptide.core.blend.bottle_life import KINDS, placed, read_event
-from uptide.core.blend.recipe import LONGEST_RECIPE, Entry, Recipe
+from uptide.core.blend.bottle_life import IN_WATER, KINDS, placed, read_event
+from uptide.core.blend.recipe import LONGEST_RECIPE, Entry, Recipe, Use
 from uptide.core.errors import ContainerError, UptideError
 from uptide.core.measures.habits import Habits
 from uptide.core.measures.lines import parse_line, split_recipe
@@ -27,8 +29,11 @@ from uptide.core.measures.names import normalise
 from uptide.core.oxidation.surroundings import Storage
 from uptide.core.physics.bottle import KINDS as CONTAINERS
 from uptide.core.physics.bottle import Container
+from uptide.core.safety.case import REGIONS, TIMES
 
-HEADING = re.compile(r"^\s*(name|product|container|answer|noted|note)\s*:\s*(.+)$", re.IGNORECASE)
+HEADING = re.compile(
+    r"^\s*(name|for|product|container|answer|noted|note|law|sold|worn|reason)\s*:\s*(.+)$", re.IGNORECASE
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,6 +53,7 @@ class RecipeFile:
     note: str
     recipe: Recipe
     noted: tuple[Noted, ...] = ()
+    wearer: str = ""  # the name of whom it is for, to be looked up
 
 
 def read_recipe_file(text: str, catalogue: Catalogue, habits: Habits, product: str = "") -> RecipeFile:
@@ -60,6 +66,7 @@ def read_recipe_file(text: str, catalogue: Catalogue, habits: Habits, product: s
     answers: dict[str, str] = {}
     rows: list[str] = []
     noted: list[Noted] = []
+    reasons: dict[str, str] = {}
     for line in text.splitlines():
         heading = HEADING.match(line)
         if heading is None:
@@ -67,6 +74,9 @@ def read_recipe_file(text: str, catalogue: Catalogue, habits: Habits, product: s
         elif heading[1].lower() == "answer":
             name, _, value = heading[2].partition("=")
             answers[normalise(name)] = value.strip()
+        elif heading[1].lower() == "reason":
+            rule, _, why = heading[2].partition("=")
+            reasons[rule.strip()] = why.strip()
         elif heading[1].lower() == "noted":
             noted.append(read_noted(heading[2].strip()))
         else:
@@ -80,8 +90,27 @@ def read_recipe_file(text: str, catalogue: Catalogue, habits: Habits, product: s
     entries = tuple(Entry(typed, _answers(typed, answers)) for typed in lines)
     container = _container(headings["container"]) if "container" in headings else None
     return RecipeFile(
-        headings.get("name", ""), headings.get("note", ""), Recipe(entries, chosen.key, container, habits), tuple(noted)
+        headings.get("name", ""),
+        headings.get("note", ""),
+        Recipe(entries, chosen.key, container, habits, use=_use(headings), reasons=reasons),
+        tuple(noted),
+        headings.get("for", ""),
     )
+
+
+def _use(headings: dict[str, str]) -> Use:
+    region = headings.get("law", "EU")
+    if region not in REGIONS:
+        raise UptideError(f"law: “{region}” is not known; known are {', '.join(REGIONS)}.")
+    sold = headings.get("sold", "no")
+    try:
+        placed_on = None if sold in ("no", "yes") else date.fromisoformat(sold)
+    except ValueError as error:
+        raise UptideError(f"sold: “{sold}” is neither no nor yes nor a day as 2026-08-01.") from error
+    worn = headings.get("worn", TIMES[0])
+    if worn not in TIMES:
+        raise UptideError(f"worn: “{worn}” is not known; known are {', '.join(TIMES)}.")
+    return Use(region, sold != "no", placed_on, worn == TIMES[1])
 
 
 def read_noted(text: str) -> Noted:
@@ -105,6 +134,8 @@ def read_noted(text: str) -> Noted:
             detail = {"low": float(words[0]), "high": float(words[1])}
         elif kind == "titration":
             detail = {"low": float(words[0])}
+        elif kind == "in water":
+            detail = {"saw": IN_WATER[IN_WATER.index(" ".join(words))]}
         elif kind == "smell":
             detail = {"off": {"fine": False, "off": True}[words[0]]}
         if kind in ("strip", "titration", "smell"):

@@ -88,9 +88,7 @@ def list_people(session: Session) -> tuple[Person, ...]:
 def names_of_people(session: Session) -> tuple[tuple[int, str], ...]:
     """Numbers and names of everybody, by name: what a list to choose from needs."""
     newest = select(func.max(WearerCardRow.id)).group_by(WearerCardRow.wearer_id)
-    rows = session.execute(
-        select(WearerCardRow.wearer_id, WearerCardRow.said).where(WearerCardRow.id.in_(newest))
-    ).tuples()
+    rows = session.execute(select(WearerCardRow.wearer_id, WearerCardRow.said).where(WearerCardRow.id.in_(newest)))
     return tuple(sorted(((number, str(said["name"])) for number, said in rows), key=lambda each: each[1].casefold()))
 
 

@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
+import re
+from datetime import date
 from typing import Annotated, Any, Literal
 
-from fastapi import APIRouter, Request
+from fastapi import APIRouter, HTTPException, Request
 from fastapi.responses import HTMLResponse, JSONResponse
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
 from uptide.catalogue.load import shipped_catalogue
-from uptide.core.blend.recipe import LONGEST_RECIPE, Entry, Recipe
+from uptide.core.blend.recipe import LONGEST_RECIPE, Entry, Recipe, Use
 from uptide.core.errors import UptideError
 from uptide.core.measures.lines import split_recipe
 from uptide.core.physics.bottle import KINDS, Container
 from uptide.formats.assessment_json import AssessmentOut, assessment_out
+from uptide.store.people import load_person
+from uptide.store.records import NotFoundError
 from uptide.web.dependencies import Facts, Measures, Store
 from uptide.web.pages import render
 from uptide.web.sheet import LONGEST_TEXT
@@ -35,6 +39,15 @@ def _no_boolean(value: object) -> object:
     if isinstance(value, bool):
         raise ValueError("a row is a number")  # noqa: TRY004 - pydantic turns ValueError into a refusal
     return value
+
+
+def _a_day(value: object) -> object:
+    """A day is written out; a number is none."""
+    if value is None:
+        return None
+    if not isinstance(value, str) or not re.fullmatch(r"\d{4}-\d\d-\d\d", value):
+        raise ValueError("a day is written as 2026-08-01")
+    return date.fromisoformat(value)
 
 
 class AnswerIn(BaseModel):
@@ -62,6 +75,18 @@ class RecipeIn(BaseModel):
         "body-oil", description="Key of the product.", json_schema_extra={"enum": list(shipped_catalogue().products)}
     )
     container: ContainerIn | None = None
+    wearer: Annotated[int | None, BeforeValidator(_no_boolean)] = Field(
+        None, description="Number of the card of whom it is for; none for anyone."
+    )
+    region: Literal["EU", "UK", "US", "other"] = Field("EU", description="Whose law counts.")
+    for_sale: bool = Field(default=False, description="Sold or given in trade.")
+    placed_on: Annotated[date | None, BeforeValidator(_a_day)] = Field(
+        None, description="The day on which it is first sold, as 2026-08-01."
+    )
+    night_only: bool = Field(default=False, description="Worn by night alone.")
+    reasons: dict[str, str] = Field(
+        default_factory=dict, description="Written reasons by rule, for stops that can be answered."
+    )
 
 
 class ProblemOut(BaseModel):
@@ -74,6 +99,7 @@ class ProblemOut(BaseModel):
     "/assess",
     responses={
         400: {"model": ProblemOut, "description": "The recipe, its product or its container cannot be."},
+        404: {"model": ProblemOut, "description": "There is no card of that number."},
         422: {"model": ProblemOut, "description": "The body is not of the shape below."},
     },
 )
@@ -88,7 +114,14 @@ def assess_recipe(body: RecipeIn, store: Store, facts: Facts, habits: Measures) 
         Entry(typed, {answer.key: answer.value for answer in body.answers if answer.row == i})
         for i, typed in enumerate(lines)
     )
-    return assessment_out(assess_here(Recipe(entries, body.product, container, habits), facts, store))
+    if body.wearer is not None:
+        try:
+            load_person(store, body.wearer)
+        except NotFoundError as error:
+            raise HTTPException(404, str(error)) from error
+    use = Use(body.region, body.for_sale, body.placed_on, body.night_only)
+    recipe = Recipe(entries, body.product, container, habits, use=use, wearer=body.wearer, reasons=body.reasons)
+    return assessment_out(assess_here(recipe, facts, store))
 
 
 @router.get("/openapi.json", include_in_schema=False)

@@ -12,15 +12,19 @@ from fastapi.responses import HTMLResponse, RedirectResponse
 from sqlalchemy.orm import Session
 
 from uptide.catalogue.load import Catalogue
+from uptide.core.blend.assess import assess
 from uptide.core.blend.assessment import Assessment
-from uptide.core.blend.bottle_life import KINDS, life_of
+from uptide.core.blend.bottle_life import IN_WATER, KINDS, life_of
 from uptide.core.blend.compare import compare
 from uptide.core.blend.keeping import Keeping
 from uptide.core.blend.levers import Lever, levers
 from uptide.core.blend.recipe import LONGEST_RECIPE, Recipe
+from uptide.core.errors import UptideError
+from uptide.core.finder.variants import AIMS, Pantry, Variant, make_over
 from uptide.core.measures.habits import Habits
 from uptide.core.oxidation.simulate import standard_draws
 from uptide.core.oxidation.surroundings import PLACES
+from uptide.core.skin.wearer import Wearer
 from uptide.store.blends import (
     archive_blend,
     create_blend,
@@ -31,9 +35,11 @@ from uptide.store.blends import (
     save_version,
 )
 from uptide.store.bottles import list_events
+from uptide.store.people import names_of_people, wearer_of
 from uptide.store.preferences import led_to, remember_form, save_habits
 from uptide.store.records import Blend, BlendNameError, BottleEvent
 from uptide.web.dependencies import Facts, Measures, Store
+from uptide.web.fit import VariantView, fit_view, variant_view, whom_of
 from uptide.web.pages import render
 from uptide.web.security import check_token
 from uptide.web.sheet import SheetForm, TokenForm, apply, read_sheet, remembered, sheet_form
@@ -61,10 +67,12 @@ def list_all(request: Request, store: Store, facts: Facts) -> HTMLResponse:
 
 
 @router.get("/blends/new")
-def new_blend(request: Request, store: Store, facts: Facts, habits: Measures, recipe: str = "") -> HTMLResponse:
-    """Show an empty sheet, or one that starts with a recipe given in the address."""
+def new_blend(
+    request: Request, store: Store, facts: Facts, habits: Measures, recipe: str = "", wearer: str = ""
+) -> HTMLResponse:
+    """Show an empty sheet, or one that starts with a recipe or a wearer given in the address."""
     product = facts.product("body-oil")
-    form = SheetForm(new=recipe, container_kind=product.container, product=product.key)
+    form = SheetForm(new=recipe, container_kind=product.container, product=product.key, wearer=wearer[:12])
     return _bench(request, form, read_sheet(form, habits, facts).recipe, facts, store, habits)
 
 
@@ -90,7 +98,7 @@ def _show_version(
 ) -> HTMLResponse:
     version = load_version(store, blend_id, number)
     blend = load_blend(store, blend_id)
-    assessment = assess_here(version.recipe, facts, store, blend_id)
+    assessment = assess_here(version.recipe, facts, store, blend_id, _texts(blend.name, version.note))
     sheet = sheet_view(assessment, facts, blend.name, blend_id, number, archived=blend.archived)
     return render(
         request,
@@ -108,8 +116,11 @@ def _show_version(
         unweighed=(),
         note="",
         tide=tide_view(assessment, list_events(store, blend_id), today()),
+        fit=fit_view(assessment, facts, names_of_people(store)),
+        variant=None,
         levers=None,
         kinds=KINDS,
+        in_water=IN_WATER,
         places=tuple(PLACES),
         today=today(),
     )
@@ -142,7 +153,9 @@ def _bench(
     problem: str = "",
 ) -> HTMLResponse:
     """Draw the sheet, whole or in part, from what its form holds."""
-    assessment = assess_here(recipe, facts, store, form.blend_id)
+    texts = _texts(form.name, form.note)
+    assessment = assess_here(recipe, facts, store, form.blend_id, texts)
+    people = names_of_people(store)
     sheet = sheet_view(assessment, facts, form.name, form.blend_id, form.version)
     blend = load_blend(store, form.blend_id) if form.blend_id else None
     if (form.container_ml and recipe.container is None) or container_error:
@@ -174,11 +187,38 @@ def _bench(
         unweighed=tuple(entry.typed for entry in recipe.entries[LONGEST_RECIPE:]),
         note=form.note,
         tide=tide_view(assessment, events, today(), ghost),
+        fit=fit_view(assessment, facts, people),
+        variant=_variant(form, recipe, facts, store, whom_of(people, recipe.wearer)),
         levers=_levers(assessment, facts, events) if form.op == "levers" else None,
         kinds=KINDS,
+        in_water=IN_WATER,
         places=tuple(PLACES),
         today=today(),
     )
+
+
+def _texts(name: str, note: str) -> dict[str, str]:
+    """What is read for claims, by where it stands."""
+    return {where: text for where, text in (("name", name), ("note", note)) if text.strip()}
+
+
+def _made_over(key: str, recipe: Recipe, facts: Catalogue, store: Session) -> Variant:
+    """A blend made over for an aim, checked as the bench checks it but for how it keeps."""
+    if key not in AIMS:
+        raise UptideError(f"A blend is not made over for “{key}”; known are {', '.join(AIMS)}.")
+
+    def look(tried: Recipe, wearer: Wearer) -> Assessment:
+        around = facts.circumstances(tried, today(), wearer)
+        return assess(tried, facts.ingredients, facts.names, around=around)
+
+    pantry = Pantry(facts.ingredients, facts.names, facts.safety, facts.on_hand)
+    weighed = replace(recipe, entries=recipe.entries[:LONGEST_RECIPE])
+    return make_over(AIMS[key], weighed, wearer_of(store, recipe.wearer), pantry, look)
+
+
+def _variant(form: SheetForm, recipe: Recipe, facts: Catalogue, store: Session, whom: str) -> VariantView | None:
+    op, _, key = form.op.partition(":")
+    return variant_view(_made_over(key, recipe, facts, store), facts, whom) if op == "makeover" else None
 
 
 def _ghost(request: Request, blend: Blend, facts: Catalogue, store: Session) -> Keeping | None:
@@ -216,7 +256,12 @@ def work_sheet(request: Request, form: CheckedSheet, store: Store, facts: Facts,
             request, form, sheet.recipe, facts, store, habits, template="blends/_reading.html",
             typed_rows=sheet.typed_rows, container_error=sheet.container_error, problem=sheet.problem,
         )  # fmt: skip
-    recipe, refused = apply(form.op, form, sheet, facts)
+    op, _, key = form.op.partition(":")
+    if op == "take":
+        made = _made_over(key, sheet.recipe, facts, store).recipe
+        recipe, refused = replace(made, entries=(*made.entries, *sheet.recipe.entries[LONGEST_RECIPE:])), ""
+    else:
+        recipe, refused = apply(form.op, form, sheet, facts)
     meaning = remembered(form, form.op, recipe)
     if meaning:
         save_habits(store, replace(habits, meanings=(*(m for m in habits.meanings if m[0] != meaning[0]), meaning)))

@@ -10,7 +10,7 @@ from fastapi.responses import RedirectResponse
 from sqlalchemy.orm import Session
 
 from uptide.catalogue.load import Catalogue
-from uptide.core.blend.bottle_life import KINDS, placed, read_event
+from uptide.core.blend.bottle_life import IN_WATER, KINDS, placed, read_event
 from uptide.core.errors import UptideError
 from uptide.core.oxidation.history import HeatStep
 from uptide.core.oxidation.simulate import total_sd
@@ -37,6 +37,7 @@ class EventForm(TokenForm):
     low: str = ""
     high: str = ""
     smell: str = "fine"
+    in_water: str = IN_WATER[0]
 
 
 @router.post("")
@@ -89,6 +90,10 @@ def _detail(form: EventForm) -> dict[str, object]:
         detail = {"low": number_of(form.low, "peroxide value")}
     elif form.kind == "smell":
         detail = {"off": form.smell == "off"}
+    elif form.kind == "in water":
+        if form.in_water not in IN_WATER:
+            raise UptideError(f"“{form.in_water}” is nothing it does in water; known are {', '.join(IN_WATER)}.")
+        return {"saw": form.in_water}
     if detail:
         read_event(form.kind, 0.0, detail)
     return detail

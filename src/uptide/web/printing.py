@@ -12,11 +12,13 @@ from sqlalchemy.orm import Session
 from uptide.catalogue.load import Catalogue
 from uptide.core.blend.assessment import Assessment
 from uptide.core.blend.order import MIXING, ORDER_TITLES, PourOrder
-from uptide.core.errors import QuantityError
+from uptide.core.errors import QuantityError, UptideError
 from uptide.core.making.batch import Batch, plan_batch
 from uptide.core.making.label import Label, make_label
+from uptide.core.safety.check import Safety
 from uptide.formats.pdf import batch_sheet_pdf, label_pdf
 from uptide.store.blends import load_blend, load_version
+from uptide.store.people import wearer_of
 from uptide.web.dependencies import Facts, Store
 from uptide.web.pages import render
 from uptide.web.workshop import assess_here
@@ -28,8 +30,9 @@ Order = Annotated[PourOrder | None, Query()]
 
 def _assessed(store: Session, facts: Catalogue, blend_id: int, number: int) -> tuple[str, Assessment]:
     """The version as made today: what befell an earlier bottle of it does not count for a new one."""
-    name = load_blend(store, blend_id).name
-    return name, assess_here(load_version(store, blend_id, number).recipe, facts, store)
+    name, version = load_blend(store, blend_id).name, load_version(store, blend_id, number)
+    texts = {where: text for where, text in (("name", name), ("note", version.note)) if text}
+    return name, assess_here(version.recipe, facts, store, texts=texts)
 
 
 def _plan(
@@ -56,6 +59,7 @@ def batch_sheet(
     return render(
         request, "blends/batch_sheet.html", 422 if problem else 200, blend_id=blend_id, number=number, name=name,
         batch=batch, problem=problem, orders=ORDER_TITLES, mixing=MIXING, today=_today(), assessment=assessment,
+        draft=_safety(assessment).draft, whom=wearer_of(store, assessment.recipe.wearer).name,
         asked={"bottles": bottles, "size_ml": size_ml, "loss": loss, "order": order},
     )  # fmt: skip
 
@@ -73,20 +77,30 @@ def batch_sheet_as_pdf(
 
 @router.get("/label")
 def label(request: Request, blend_id: int, number: int, store: Store, facts: Facts) -> HTMLResponse:
-    """Show a simple label for one bottle."""
+    """Show a simple label for one bottle; none while a stop is open."""
+    name, assessment = _assessed(store, facts, blend_id, number)
+    safety = _safety(assessment)
     return render(
-        request, "blends/label.html", label=_label(store, facts, blend_id, number), blend_id=blend_id, number=number
-    )
+        request, "blends/label.html", 409 if safety.open_stops else 200, draft=safety.draft, stops=safety.open_stops,
+        label=_label(name, assessment, facts, blend_id), blend_id=blend_id, number=number,
+    )  # fmt: skip
 
 
 @router.get("/label.pdf")
 def label_as_pdf(blend_id: int, number: int, store: Store, facts: Facts) -> Response:
-    """The label as a PDF of its own size."""
-    return _pdf(label_pdf(_label(store, facts, blend_id, number)), f"label-{blend_id}-v{number}")
-
-
-def _label(store: Session, facts: Catalogue, blend_id: int, number: int) -> Label:
+    """The label as a PDF of its own size; refused while a stop is open."""
     name, assessment = _assessed(store, facts, blend_id, number)
+    safety = _safety(assessment)
+    if safety.open_stops:
+        raise UptideError(f"{safety.draft} {' '.join(stop.words for stop in safety.open_stops)}")
+    return _pdf(label_pdf(_label(name, assessment, facts, blend_id)), f"label-{blend_id}-v{number}")
+
+
+def _safety(assessment: Assessment) -> Safety:
+    return assessment.safety or Safety()
+
+
+def _label(name: str, assessment: Assessment, facts: Catalogue, blend_id: int) -> Label:
     product = facts.product(assessment.recipe.product)
     size = (
         assessment.recipe.container.size_ml if assessment.recipe.container else assessment.resolution.total_millilitres

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from datetime import date
 from typing import Annotated
 from urllib.parse import parse_qsl
 
@@ -12,7 +13,8 @@ from pydantic import BaseModel, Field
 from uptide.catalogue.load import Catalogue
 from uptide.core.blend.bottle_life import placed
 from uptide.core.blend.edit import normalise_percents, set_share, swap
-from uptide.core.blend.recipe import LONGEST_RECIPE, Entry, Recipe
+from uptide.core.blend.recipe import LONGEST_RECIPE, Entry, Recipe, Use
+from uptide.core.blend.resolve import resolve
 from uptide.core.errors import ContainerError, QuantityError, UnknownKeyError, UptideError
 from uptide.core.measures.amounts import unit_size
 from uptide.core.measures.grammar import QuantityKind, read_quantity
@@ -22,6 +24,7 @@ from uptide.core.measures.names import normalise
 from uptide.core.measures.units import UNITS, Dimension
 from uptide.core.oxidation.surroundings import Glass, Light, Storage
 from uptide.core.physics.bottle import Container
+from uptide.core.safety.case import REGIONS
 from uptide.web.security import check_token
 
 ROW_OPERATIONS = ("remove", "up", "down", "answer", "share", "swap")
@@ -64,6 +67,13 @@ class SheetForm(TokenForm):
     age: list[str] = Field(default_factory=list)
     pv: list[str] = Field(default_factory=list)
     past: list[str] = Field(default_factory=list)
+    wearer: str = Field("", max_length=12)
+    region: str = "EU"
+    for_sale: str = "no"
+    placed_on: str = Field("", max_length=12)
+    night_only: str = "no"
+    reason_rule: list[str] = Field(default_factory=list)
+    reason: list[str] = Field(default_factory=list)
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,7 +110,16 @@ def read_sheet(form: SheetForm, habits: Habits, catalogue: Catalogue) -> Sheet:
         storage = read_storage(form)
     except (UptideError, ValueError) as refused:
         error = " ".join(filter(None, [error, str(refused)]))
-    recipe = Recipe((*rows, *added), product, container, habits, storage)
+    use = Use()
+    try:
+        use = read_use(form)
+    except UptideError as refused:
+        error = " ".join(filter(None, [error, str(refused)]))
+    wearer = int(form.wearer) if form.wearer.isdigit() else None
+    reasons = {
+        rule: reason.strip() for rule, reason in zip(form.reason_rule, form.reason, strict=False) if reason.strip()
+    }
+    recipe = Recipe((*rows, *added), product, container, habits, storage, use, wearer, reasons)
     problem = ""
     if len(recipe.entries) > LONGEST_RECIPE:
         problem = (
@@ -138,6 +157,17 @@ def read_storage(form: SheetForm) -> Storage:
         uses_a_week=number_of(form.uses_a_week or "0", "number of uses"),
         head_room=number_of(form.head_room or "0", "share of head room") / 100,
     )
+
+
+def read_use(form: SheetForm) -> Use:
+    """Read whose law counts, whether it is sold, since when, and whether it is worn by night alone."""
+    placed = form.placed_on.strip()
+    try:
+        placed_on = date.fromisoformat(placed) if placed else None
+    except ValueError as error:
+        raise UptideError(f"“{placed}” is no day on which it was first sold; write it as 2026-08-01.") from error
+    region = form.region if form.region in REGIONS else "EU"
+    return Use(region, form.for_sale == "yes", placed_on, form.night_only == "yes")
 
 
 def number_of(text: str, what: str) -> float:
@@ -178,6 +208,8 @@ def apply(op: str, form: SheetForm, sheet: Sheet, catalogue: Catalogue) -> tuple
     name, _, rest = op.partition(":")
     recipe = sheet.recipe
     try:
+        if name == "emulsify":
+            return add_emulsifiers(recipe, rest, catalogue), ""
         if name == "normalise":
             return normalise_percents(recipe, catalogue.ingredients, catalogue.names), ""
         if name not in ROW_OPERATIONS:
@@ -188,6 +220,27 @@ def apply(op: str, form: SheetForm, sheet: Sheet, catalogue: Catalogue) -> tuple
         return recipe, str(error)
     except ValueError:
         return recipe, f"“{op}” is not something this sheet can do."
+
+
+def add_emulsifiers(recipe: Recipe, wanted: str, catalogue: Catalogue) -> Recipe:
+    """Put emulsifiers in, given as `key=percent,key=percent`: in the place of those that are in it, else as new rows.
+
+    Raises:
+        QuantityError: shares that are no numbers.
+    """
+    try:
+        shares = {key: float(share) for key, _, share in (each.partition("=") for each in wanted.split(","))}
+    except ValueError as error:
+        raise QuantityError(f"“{wanted}” is no pair of emulsifiers.") from error
+    known = resolve(recipe, catalogue.ingredients, catalogue.names)
+    old = {row.index for row in known.read if row.ingredient and row.ingredient.key in catalogue.safety.emulsifiers}
+    entries = [
+        Entry(f"# {entry.typed}", entry.answers) if index in old else entry
+        for index, entry in enumerate(recipe.entries)
+    ]
+    for key, share in shares.items():
+        entries.append(Entry(f"{share:.2g} % {catalogue.ingredient(key).name}", {"name": key}))
+    return replace(recipe, entries=tuple(entries))
 
 
 def _on_row(name: str, index: int, detail: str, form: SheetForm, recipe: Recipe, catalogue: Catalogue) -> Recipe:

@@ -275,10 +275,11 @@ def _words(event: BottleEvent) -> str:
             return f"moved to: {detail['place']}"
         case "heated":
             return f"heated, {detail['celsius']:g} °C for {detail['hours']:g} h"
-        case "strip":
-            return f"strip, {detail['low']:g} to {detail['high']:g} meq/kg"
-        case "titration":
-            return f"titrated, {detail['low']:g} meq/kg"
+        case "strip" | "titration":
+            span = f"{detail['low']:g}" + (f" to {detail['high']:g}" if event.kind == "strip" else "")
+            return f"{'strip' if event.kind == 'strip' else 'titrated'}, {span} meq/kg"
+        case "in water":
+            return f"1 g in 100 mL of water at 38 °C: {detail['saw']}"
         case "smell":
             return "smelled off" if detail["off"] else "smelled fine"
     return event.kind

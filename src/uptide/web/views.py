@@ -46,6 +46,8 @@ class FigureView(View):
     inputs: tuple[InputView, ...]
     sources: tuple[str, ...]
     confidence: str
+    word: str = ""
+    other: str = ""
 
 
 class RowView(View):
@@ -72,22 +74,15 @@ class RowView(View):
     instead: tuple[tuple[str, str, str], ...] = ()  # key, name and changes of what could stand in
 
 
-class CautionView(View):
-    """A caution."""
-
-    grade: str
-    message: str
-    why: str
-
-
 class ReadingView(View):
     """Everything that follows from a sheet."""
 
     rows: tuple[RowView, ...]
     figures: tuple[FigureView, ...]
     headline: tuple[FigureView, ...]
+    on_skin: tuple[FigureView, ...]
+    scented: tuple[FigureView, ...]
     remarks: tuple[str, ...]
-    cautions: tuple[CautionView, ...]
     ribbon: RibbonView | None
     bottle: BottleView | None
     acids: tuple[tuple[str, str, str, str], ...]
@@ -140,6 +135,8 @@ def figure_view(finding: Finding, sources: Mapping[str, Source]) -> FigureView:
         ),
         sources=tuple(cite(key, "", sources) for key in finding.sources),
         confidence=finding.confidence,
+        word=finding.word,
+        other=finding.other,
     )
 
 
@@ -207,6 +204,8 @@ def row_view(row: Row, answers: Mapping[str, str], catalogue: Catalogue | None =
 
 
 HEADLINE = ("keeps_months", "total_mass", "total_volume", "density_20c", "scent_share", "cost")
+ON_SKIN = ("skin_fit", "feel", "clog_risk", "penetration", "glide", "skin_tint")
+SCENTED = ("scent_dose", "sun_ratio", "allergens_declared")
 
 
 def reading_view(assessment: Assessment, catalogue: Catalogue) -> ReadingView:
@@ -219,10 +218,11 @@ def reading_view(assessment: Assessment, catalogue: Catalogue) -> ReadingView:
             row_view(row, entry.answers, catalogue)
             for row, entry in zip(assessment.rows, assessment.recipe.entries, strict=True)
         ),
-        figures=tuple(figure for figure in figures if figure.key not in HEADLINE),
+        figures=tuple(figure for figure in figures if figure.key not in (*HEADLINE, *ON_SKIN, *SCENTED)),
+        on_skin=tuple(figure for key in ON_SKIN for figure in figures if figure.key == key),
+        scented=tuple(figure for key in SCENTED for figure in figures if figure.key == key),
         headline=tuple(figure for key in HEADLINE for figure in figures if figure.key == key),
         remarks=assessment.remarks,
-        cautions=tuple(CautionView(grade=c.grade, message=c.message, why=c.why) for c in assessment.cautions),
         ribbon=draw_ribbon(assessment.acids),
         bottle=draw_bottle(assessment.bottle),
         acids=tuple(

@@ -70,8 +70,10 @@ def test_a_label_lists_inci_by_mass_each_once_and_names_the_allergy_family(weigh
     )  # fmt: skip
 
     assert label.ingredients[:2] == ("Prunus Amygdalus Dulcis Oil", "Simmondsia Chinensis Seed Oil")
-    assert len(label.ingredients) == 3
+    assert label.ingredients[2] == "Pelargonium Graveolens Flower Oil"
+    assert {"Citronellol", "Geraniol", "Linalool"} <= set(label.ingredients[3:])
     assert label.allergens == ("tree nut",)
+    assert any("not with an allergy to tree nuts" in words for words in map(str.lower, label.cautions))
     assert "Slippery in bath and shower." in label.cautions
 
 

@@ -15,7 +15,9 @@ from uptide.core.oxidation.history import HeatStep
 from uptide.core.oxidation.learning import Reading, ReadingKind
 from uptide.core.oxidation.surroundings import PLACES, Storage
 
-KINDS = ("made", "opened", "moved", "heated", "strip", "titration", "smell", "used up")
+KINDS = ("made", "opened", "moved", "heated", "strip", "titration", "smell", "in water", "used up")
+# What 1 g of a bath or cleansing oil did in 100 mL of water at 38 °C, shaken and left for half an hour.
+IN_WATER = ("even milk", "clear", "milk, then a ring", "drops of oil")
 
 
 class Event(Protocol):
@@ -55,7 +57,7 @@ def months_later(first: date, months: int) -> date:
 def made_on(events: Sequence[Event], today: date) -> date:
     """The day it was made: as noted, else the first day anything was noted, else today."""
     made = [event.on for event in events if event.kind == "made"]
-    return made[-1] if made else min((event.on for event in events), default=today)
+    return made[-1] if made else min((event.on for event in events if event.kind != "in water"), default=today)
 
 
 def placed(storage: Storage, place: str) -> Storage:

@@ -10,6 +10,9 @@ from uptide.core.blend.assessment import Assessment
 from uptide.core.blend.bottle_life import months_later
 from uptide.core.blend.ingredient import Phase
 from uptide.core.blend.recipe import RowStatus
+from uptide.core.safety.case import RETINOL_EQUIVALENT
+from uptide.core.safety.caution import Grade
+from uptide.core.safety.check import Safety
 
 LARGE_ML = 100  # from here contents are stated in steps of 5 mL; common practice
 
@@ -56,12 +59,18 @@ def make_label(
         words = item.inci or item.name
         grams[words] = grams.get(words, 0.0) + (row.grams or 0.0)
     ingredients = tuple(sorted(grams, key=lambda words: (-grams[words], words)))
+    safety = assessment.safety or Safety()
+    printed = {words.casefold() for words in ingredients}
+    declared = safety.allergens.declared if safety.allergens is not None else ()
+    # Allergens follow the ingredients, each unless it is printed already.
+    ingredients += tuple(each.name.capitalize() for each in declared if each.name.casefold() not in printed)
     families = {
         item.allergen_family.replace("_", " ") for _, item in assessment.resolution.parts if item.allergen_family
     }
     cautions = ["For external use only.", "Patch test before use.", "Keep from eyes and children."]
     if not left_on:
         cautions.append("Slippery in bath and shower.")
+    cautions += _warnings(assessment, safety, left_on=left_on)
     cautions.append("Store cool and dark.")
     open_points = []
     keeping = assessment.keeping
@@ -77,8 +86,11 @@ def make_label(
     unread = [row.typed for row in assessment.rows if row.status not in (RowStatus.READ, RowStatus.COMMENT)]
     if unread:
         open_points.append(f"Not among the ingredients, because not read or not measured: {'; '.join(unread)}.")
-    if any(item.phase is Phase.SCENT for _, item in assessment.resolution.parts):
-        open_points.append("Fragrance allergens are not listed yet; for sale, local law asks for them.")
+    if safety.allergens is not None and any(item.phase is Phase.SCENT for _, item in assessment.resolution.parts):
+        open_points.append(
+            f"Fragrance allergens are named above {safety.allergens.threshold:g} %, by {safety.allergens.list_name}, "
+            "at the most that their scents may hold; a certificate of the lot can take names off."
+        )
     return Label(
         name,
         product,
@@ -91,3 +103,17 @@ def make_label(
         best_before,
         tuple(open_points),
     )
+
+
+def _warnings(assessment: Assessment, safety: Safety, *, left_on: bool) -> list[str]:
+    """What its contents ask the label to say: whom it is not for, the sun, vitamin A (eu-1223-2009, Annex III)."""
+    said = []
+    stopped = list(dict.fromkeys(each.who for each in safety.not_for if each.grade is Grade.STOP))
+    if stopped:
+        said.append(f"Not {'; not '.join(stopped)}.")
+    if left_on and safety.sun is not None and safety.sun.total > 0:
+        said.append("Keep this skin out of the sun for 12 hours.")
+    vitamin_a = any(item.base_key in RETINOL_EQUIVALENT for _, item in assessment.resolution.parts)
+    if vitamin_a and assessment.recipe.use.region in ("EU", "UK"):
+        said.append("Contains Vitamin A. Consider your daily intake before use.")
+    return said

@@ -56,7 +56,7 @@ class Rinse(StrEnum):
 
     CLOTH = "wipe with a damp cloth"
     SECOND = "a second, mild cleanser"
-    EMULSIFIER = "an emulsifier in the oil"
+    EMULSIFIER = "water alone, by an emulsifier in the oil"
 
 
 def milligrams_per_litre(grams: float, litres: float) -> float:
@@ -99,7 +99,10 @@ class Pair:
 
 @dataclass(frozen=True, slots=True)
 class Bath:
-    """What happens in the water: the verdict and its reason, HLB, films, scent in the tub, what does not help."""
+    """What happens in the water: the verdict and its reason, HLB, films [µm], scent in the tub, what does not help.
+
+    `residue` is what each school of rinsing leaves on a face [g], for a cleansing oil; `drops` the scent in a bath.
+    """
 
     verdict: InWater
     reason: str
@@ -113,7 +116,7 @@ class Bath:
     drops: float | None
     idle: tuple[tuple[str, str], ...]
     pairs: tuple[Pair, ...]
-    residue_g: float
+    residue: tuple[tuple[Rinse, float], ...]
     solvent_percent: float
 
 
@@ -154,7 +157,7 @@ def bath_of(case: Case, *, poured_ml: float = POURED_ML, litres: float = TUB_LIT
         scent_g / _scent_density(case) * DROPS_PER_ML if case.scents else None,
         tuple((p.item.name, DOES_NOT_DISPERSE[p.key]) for p in case.parts if p.key in DOES_NOT_DISPERSE),
         _pairs(case, emulsified, wanted, share),
-        _residue(verdict, oily, cleansing=cleansing),
+        _residue(verdict, oily) if cleansing else (),
         esters,
     )
 
@@ -165,12 +168,18 @@ RESIDUE = {
     InWater.SOAP_CARRIED: 0.05,
     InWater.UNSURE: 0.3,
     InWater.FLOATS: 0.6,
-}  # g/g; assumption
+}  # g/g of the oil that water alone leaves on the face; assumption
+LEFT_BY_CLOTH, LEFT_BY_CLEANSER = 0.25, 0.05  # g/g of the oil that they leave; assumption
 
 
-def _residue(verdict: InWater, oily: float, *, cleansing: bool) -> float:
-    """Grams of oil that stay on a face after one cleansing with water alone; an assumption, said so."""
-    return CLEANSE_ML * 0.92 * oily / 100 * RESIDUE[verdict] if cleansing else 0.0
+def _residue(verdict: InWater, oily: float) -> tuple[tuple[Rinse, float], ...]:
+    """Grams of oil that stay on a face after one cleansing, by each school; assumptions, and said so."""
+    on_face = CLEANSE_ML * 0.92 * oily / 100
+    return (
+        (Rinse.CLOTH, on_face * LEFT_BY_CLOTH),
+        (Rinse.SECOND, on_face * LEFT_BY_CLEANSER),
+        (Rinse.EMULSIFIER, on_face * RESIDUE[verdict]),
+    )
 
 
 def _scent_density(case: Case) -> float:

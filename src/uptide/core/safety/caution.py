@@ -49,3 +49,11 @@ class Caution:
     def answered(self, reason: str) -> Caution:
         """The same with a reason, where one can be given."""
         return replace(self, reason=reason) if self.answerable and reason.strip() else self
+
+    @property
+    def words(self) -> str:
+        """The caution in a line, as a print gives it: grade, what it is about, message, and what lifts it."""
+        grade = f"{self.grade.value.capitalize()}{', answered' if self.is_answered else ''}"
+        about = f"{self.about}: " if self.names else ""
+        reason = f" Written: {self.reason}" if self.is_answered else ""
+        return f"{grade}: {about}{self.message}{reason}"

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 
 from uptide.core.measures.names import normalise
 from uptide.core.measures.say import say_number
+from uptide.core.safety.bath import Bath, bath_of
 from uptide.core.safety.book import Rule
 from uptide.core.safety.case import TOLERANCE, Case
 from uptide.core.safety.caution import Caution, Grade
@@ -44,6 +45,13 @@ class Safety:
     allergens: Allergens | None = None
     over: tuple[OverLimit, ...] = ()
     claims: tuple[Claim, ...] = ()
+    bath: Bath | None = None
+
+    @property
+    def draft(self) -> str:
+        """Why it is a draft still, in words; nothing when no stop is open."""
+        count = len(self.open_stops)
+        return f"A draft: {count} {'stop is' if count == 1 else 'stops are'} open." if count else ""
 
     @property
     def open_stops(self) -> tuple[Caution, ...]:
@@ -83,7 +91,9 @@ def check(case: Case, said: Said | None = None) -> Safety:
     found.append(USUAL_CARE)
     answered = [c.answered(said.reasons.get(c.rule, "")) for c in found]
     ordered = sorted(answered, key=lambda c: (RANK[c.grade], c.is_unknown))
-    return Safety(tuple(ordered), tuple(not_for), dose, sun_of(case), allergens_of(case), over_limits(case), claims)
+    return Safety(
+        tuple(ordered), tuple(not_for), dose, sun_of(case), allergens_of(case), over_limits(case), claims, bath_of(case)
+    )  # fmt: skip
 
 
 USUAL_CARE = Caution(

@@ -10,6 +10,7 @@ from uptide.core.safety.check import Safety
 from uptide.core.safety.dose import Dose
 
 DROP_SCHOOLS = (20, 30, 45)  # drops to the mL: coarse, fine, finest
+FEW = 4  # names that are said before the rest is counted
 NO_SCENT = "No scent in it."
 
 
@@ -116,7 +117,14 @@ def _allergens(case: Case, safety: Safety) -> Finding:
     return Finding(
         key, title, float(len(found.declared)), float(surely), float(len(found.declared)), unit, method, inputs,
         ("eu-1223-2009", "eu-2023-1545"), "medium",
-        f"Above {found.threshold:g} %, by {found.list_name}: {', '.join(d.name for d in found.declared) or 'none'}.",
+        f"Above {found.threshold:g} %, by {found.list_name}: {_first_few([d.name.lower() for d in found.declared])}.",
         decimals=0, word="declare" if found.declared else "none",
         other=f"By typical values alone it would be {surely}; rinsed off, the threshold is 0.01 %, left on 0.001 %.",
     )  # fmt: skip
+
+
+def _first_few(names: list[str]) -> str:
+    """The first names, and how many more."""
+    if len(names) <= FEW + 1:
+        return listed(names) if names else "none"
+    return f"{', '.join(names[:FEW])} and {len(names) - FEW} more"

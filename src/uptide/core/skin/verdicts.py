@@ -13,7 +13,7 @@ from uptide.core.blend.assessment import Finding, Input
 from uptide.core.blend.figures import cited, listed
 from uptide.core.blend.ingredient import Ingredient
 from uptide.core.blend.physical import viscosity, viscosity_of
-from uptide.core.finder.portrait import SKIN, listed_clog
+from uptide.core.finder.portrait import SKIN, listed_clog, portrait
 from uptide.core.skin.wearer import CONDITIONS, SKINS, Wearer
 
 Fatty = Sequence[tuple[float, Ingredient]]
@@ -39,6 +39,7 @@ GLIDES = (
     (60.0, "works for ten minutes"),
     (1e9, "long, and drags"),
 )  # mPa s at 32 °C
+SATURATED_MOST, CLOG_MOST = 30.0, 3.0  # % and rating above which oily skin is better off without; common practice
 FEW_ACIDS = 60.0  # g of fatty acid in 100 g of the oils: below it the acids say little, and it suits most skin
 
 
@@ -221,6 +222,20 @@ def _suits(skin: str, balance: float | None, mean: float, *, few: bool) -> bool:
     if skin == "normal":
         return mean <= 3.4
     return mean >= 2.4 or balance < BALANCED
+
+
+def suits_skin(item: Ingredient, skin: str) -> bool | None:
+    """Whether an oil by itself suits a kind of skin; None where its feel is not known."""
+    known = feel_class(item)
+    if known is None:
+        return None
+    if skin in ("oily", "combination"):
+        solid, rating = portrait(item).saturated, listed_clog(item)
+        if (solid or 0.0) > SATURATED_MOST or rating is None or rating > CLOG_MOST:
+            return False
+    one: Fatty = [(100.0, item)]
+    few = _acid(one, "18:2n6") + _acid(one, "18:1n9") < FEW_ACIDS / 2
+    return _suits(skin, linoleic_balance(one), known[0], few=few)
 
 
 def penetration(fatty: Fatty, wearer: Wearer) -> Finding:

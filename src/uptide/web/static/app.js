@@ -2,7 +2,7 @@
 "use strict";
 
 // Fields beside the rows that undo puts back.
-const STORED = ["name", "product", "container_kind", "container_ml", "note", "place", "celsius", "light", "glass", "wall", "opened", "ml_a_use", "uses_a_week"];
+const STORED = ["name", "product", "container_kind", "container_ml", "note", "place", "celsius", "light", "glass", "wall", "opened", "ml_a_use", "uses_a_week", "wearer", "region", "for_sale", "placed_on", "night_only"];
 
 /** Put each element of an answer in the place of the one with its id; open details and focus stay as they were. */
 function swapIn(html) {

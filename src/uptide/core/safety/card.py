@@ -1,0 +1,102 @@
+"""What a wearer's card means on the shelf: which oils stop, warn or suit, and what was never asked."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import date
+
+from uptide.core.blend.ingredient import Ingredient, Phase
+from uptide.core.blend.recipe import Row, RowStatus
+from uptide.core.finder.portrait import allergens_of
+from uptide.core.measures.lines import Line
+from uptide.core.safety.book import Rule, SafetyBook
+from uptide.core.safety.case import Case, Part
+from uptide.core.safety.caution import Grade
+from uptide.core.safety.check import RANK
+from uptide.core.safety.dose import evaluate_limit
+from uptide.core.safety.judge import evaluate
+from uptide.core.safety.words import read_words
+from uptide.core.skin.verdicts import suits_skin
+from uptide.core.skin.wearer import Wearer
+
+FOR_ALL = frozenset({"anyone", "nobody-named"})
+CARRIERS = frozenset({"carrier", "butter", "ester", "hydrocarbon", "liquid_wax"})
+ASKED = {
+    "born": "age", "skin": "kind of skin", "sensitive": "sensitive or not", "pregnant": "pregnancy",
+    "planning": "planning a pregnancy", "breastfeeding": "breastfeeding", "allergies": "allergies",
+    "conditions": "conditions of the skin", "medicines": "medicines", "health": "health", "uses": "habits",
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Heeds:
+    """One rule that holds for a wearer: its grade and words, and what on the list it is about (empty: everything)."""
+
+    rule: Rule
+    grade: Grade
+    items: tuple[Ingredient, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class CardSays:
+    """What a card means: rules that hold, how much scent at most [%] by which limit, what suits, what is unknown."""
+
+    heeds: tuple[Heeds, ...]
+    scent_most: float | None
+    scent_suggested: float | None
+    suits: tuple[Ingredient, ...]
+    not_asked: tuple[str, ...]
+
+
+def card_says(wearer: Wearer, items: Iterable[Ingredient], book: SafetyBook, today: date) -> CardSays:
+    """Work out what a card means for single oils, each looked at by itself and left on the body.
+
+    Rules that depend on the whole blend (how much scent, the sun) are for the bench.
+    """
+    empty = Case((), wearer=wearer, book=book, today=today)
+    alone = [(item, _alone(item, empty)) for item in items]
+    heeds = []
+    stopped: set[str] = set()
+    for rule in book.rules:
+        if rule.who in FOR_ALL or "region" in rule.who:
+            continue
+        about, everything = [], "any" in rule.what.split("|")
+        for item, case in alone:
+            who = evaluate(read_words(rule.who), case).answer
+            if not who:
+                continue
+            if everything:
+                break
+            if evaluate(read_words(rule.what), case).answer:
+                about.append(item)
+        holds = evaluate(read_words(rule.who), empty).answer
+        if about or (everything and holds):
+            heeds.append(Heeds(rule, Grade(rule.grade), tuple(about)))
+            stopped |= {item.key for item in about} if rule.grade != "note" else set()
+    limits = [limit for limit in book.dose_limits if limit.for_wearer and evaluate_limit(limit, empty)]
+    touchy = bool(wearer.allergies or wearer.other_allergies)
+    fitting = [
+        item
+        for item, _ in alone
+        if not (touchy and allergens_of(item))  # one allergy to food seldom comes alone
+        and wearer.skin
+        and item.is_fatty
+        and item.kind in CARRIERS
+        and item.key not in stopped
+        and suits_skin(item, wearer.skin)
+    ]
+    return CardSays(
+        tuple(sorted(heeds, key=lambda each: RANK[each.grade])),
+        min((limit.most for limit in limits), default=None),
+        min((limit.suggested for limit in limits), default=None),
+        tuple(fitting),
+        tuple(words for name, words in ASKED.items() if getattr(wearer, name) in (None, "")),
+    )
+
+
+def _alone(item: Ingredient, empty: Case) -> Case:
+    share = 1.0 if item.phase is Phase.SCENT else 100.0
+    row = Row(0, item.name, RowStatus.READ, Line(item.name), item, grams=share, percent_mass=share)
+    part = Part(row, item, share, share)
+    return Case((part,), empty.purpose, empty.wearer, empty.book, empty.today, words=item.name.lower(), wall="PET")

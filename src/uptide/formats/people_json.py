@@ -1,0 +1,204 @@
+"""Wearers' cards as JSON: out for whoever asks for theirs, and in again, with patch tests."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterable, Mapping
+from datetime import date, datetime
+from typing import Any
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from sqlalchemy.orm import Session
+
+from uptide.catalogue.load import Catalogue
+from uptide.core.blend.resolve import resolve
+from uptide.core.errors import UptideError
+from uptide.core.skin.patch import Saw
+from uptide.core.skin.wearer import Wearer
+from uptide.store.blends import list_blends, load_version
+from uptide.store.people import (
+    add_person,
+    begin_test,
+    change_person,
+    list_people,
+    names_of_people,
+    note_look,
+    wearer_to_json,
+)
+from uptide.store.records import Person
+
+
+class Given(BaseModel):
+    """Something that was given in a file: what is not known is refused."""
+
+    model_config = ConfigDict(extra="forbid")
+
+
+class CardIn(Given):
+    """A card without its name; null for what was not asked, an empty list for “none of these”."""
+
+    born: date | None = None
+    skin: str = ""
+    sensitive: bool | None = None
+    tone: str = ""
+    pregnant: bool | None = None
+    planning: bool | None = None
+    breastfeeding: bool | None = None
+    allergies: list[str] | None = None
+    conditions: list[str] | None = None
+    medicines: list[str] | None = None
+    health: list[str] | None = None
+    uses: list[str] | None = None
+    procedure_on: date | None = None
+    procedure: str = ""
+    other_allergies: str = ""
+    dislikes: str = ""
+    note: str = ""
+
+
+class LookIn(Given):
+    """What was seen at one look, counted from 1."""
+
+    look: int = Field(ge=1)
+    saw: Saw
+    note: str = ""
+
+
+class TestIn(Given):
+    """A patch test of a version of a blend."""
+
+    blend: str
+    version: int = Field(ge=1)
+    protocol: str
+    site: str
+    begun: datetime
+    note: str = ""
+    looks: list[LookIn] = Field(default_factory=list)
+
+
+class EarlierIn(Given):
+    """A card as it was from a moment on; given out, and not read in again."""
+
+    since: datetime
+    card: dict[str, Any]
+
+
+class PersonIn(Given):
+    """Somebody: the card (none: it is there already) and patch tests."""
+
+    name: str
+    card: CardIn | None = None
+    tests: list[TestIn] = Field(default_factory=list)
+    earlier: list[EarlierIn] = Field(default_factory=list)
+
+
+class PeopleIn(Given):
+    """The whole file."""
+
+    people: list[PersonIn]
+
+
+def write_people(people: Iterable[Person]) -> str:
+    """Everything that is kept of somebody, to give to them or to bring in elsewhere."""
+    return json.dumps({"people": [_written(person) for person in people]}, ensure_ascii=False, indent=2) + "\n"
+
+
+def _written(person: Person) -> dict[str, Any]:
+    return {
+        "name": person.wearer.name,
+        "card": _card(person.wearer),
+        "tests": [
+            {
+                "blend": test.blend_name,
+                "version": test.version,
+                "protocol": test.protocol,
+                "site": test.site,
+                "begun": test.begun_at.isoformat(),
+                "note": test.note,
+                "looks": [
+                    {"look": look.step + 1, "saw": look.saw.value, "note": look.note}
+                    for look in test.looks
+                    if look.saw is not None
+                ],
+            }
+            for test in person.tests
+        ],
+        "earlier": [{"since": since.isoformat(), "card": _card(card)} for since, card in person.earlier],
+    }
+
+
+def _card(wearer: Wearer) -> dict[str, Any]:
+    return {key: value for key, value in wearer_to_json(wearer).items() if key != "name"}
+
+
+def read_people(name: str, text: str) -> PeopleIn:
+    """Read a file of people.
+
+    Raises:
+        UptideError: everything in it that cannot be, by where it stands.
+    """
+    try:
+        return PeopleIn.model_validate(json.loads(text))
+    except json.JSONDecodeError as error:
+        raise UptideError(f"{name}, line {error.lineno}: this is no JSON: {error.msg}.") from error
+    except ValidationError as error:
+        said = [f"{name}: {'.'.join(map(str, e['loc']))}: {e['msg']}" for e in error.errors()]
+        raise UptideError("\n".join(said)) from error
+
+
+def wearer_in(person: PersonIn) -> Wearer:
+    """The wearer of an entry; raise UptideError for something ticked that is not known."""
+    plain: Mapping[str, Any] = (person.card or CardIn()).model_dump()
+    groups = {key: None if value is None else frozenset(value) for key, value in plain.items() if _is_group(key)}
+    return Wearer(name=person.name, **{**plain, **groups})
+
+
+def _is_group(key: str) -> bool:
+    return key in ("allergies", "conditions", "medicines", "health", "uses")
+
+
+def bring_people(name: str, text: str, catalogue: Catalogue, store: Session) -> str:
+    """Store everybody in a file: new cards, or new entries on known ones; tests that are not there yet.
+
+    Raises:
+        UptideError: anything in the file that cannot be; nothing of it is stored then.
+    """
+    cards = tests = 0
+    for person in read_people(name, text).people:
+        known = {words.casefold(): number for number, words in names_of_people(store)}
+        number = known.get(person.name.casefold())
+        if person.card is not None:
+            wearer = wearer_in(person)
+            if number is None:
+                number = add_person(store, wearer)
+            else:
+                change_person(store, number, wearer)
+            cards += 1
+        if number is None:
+            raise UptideError(f"{name}: there is no card for “{person.name}”, and the file gives none.")
+        tests += sum(_bring_test(name, test, number, catalogue, store) for test in person.tests)
+    said = f"{cards} cards" if cards != 1 else "1 card"
+    return f"{said} and {tests} patch tests brought in."
+
+
+def _bring_test(name: str, test: TestIn, number: int, catalogue: Catalogue, store: Session) -> bool:
+    blends = {blend.name: blend.id for blend in list_blends(store)}
+    if test.blend not in blends:
+        raise UptideError(f"{name}: there is no blend “{test.blend}”; known are {', '.join(blends) or 'none'}.")
+    blend = (blends[test.blend], test.version)
+    person = next(each for each in list_people(store) if each.id == number)
+    begun = test.begun.replace(tzinfo=None)
+    if any((known.blend_id, known.version) == blend and known.begun_at == begun for known in person.tests):
+        return False
+    contents = contents_of(catalogue, store, *blend)
+    test_id = begin_test(store, number, blend, test.protocol, test.site, begun, contents, test.note)
+    for look in test.looks:
+        note_look(store, number, test_id, look.look - 1, look.saw, look.note)
+    return True
+
+
+def contents_of(catalogue: Catalogue, store: Session, blend_id: int, version: int) -> tuple[str, ...]:
+    """Keys of everything in a version of a blend, each once."""
+    recipe = load_version(store, blend_id, version).recipe
+    parts = resolve(recipe, catalogue.ingredients, catalogue.names).parts
+    return tuple(dict.fromkeys(item.base_key for _, item in parts))
