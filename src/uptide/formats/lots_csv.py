@@ -132,7 +132,7 @@ def read_certificates(name: str, text: str, catalogue: Catalogue) -> tuple[Enter
         if item is None:
             problems.append(f"{where}: there is no lot “{line.code}” on the shelf; bring the lots in first.")
             continue
-        read = read_pasted(line.table, catalogue.acids)
+        read = read_pasted(line.table, catalogue.acids, catalogue.safety.constituent_names)
         problems += [f"{where}: “{row}”: {why}." for row, why in read.not_read]
         certificate = Certificate(line.dated_on or read.dated_on, read.acids, read.figures, read.constituents)
         base = catalogue.ingredients.get(item.base_key, item)

@@ -300,7 +300,8 @@ def water_view(bath: Bath, facts: Catalogue) -> WaterView:
             said.append((
                 "Scent in it", f"{bath.drops:.1f} drops to 150 L at 20 to the mL, {bath.scent_mg_per_l:.2g} mg/L; "
                 f"{DROPS_A_TUB[0]} to {most} is usual, a tub of {BABY_TUB_LITRES:.0f} L bears "
-                f"{drops_for(BABY_TUB_LITRES)}, a foot bath of {FOOT_BATH_LITRES:.0f} L {drops_for(FOOT_BATH_LITRES)}",
+                f"{drops_for(BABY_TUB_LITRES) or 'none'}, a foot bath of {FOOT_BATH_LITRES:.0f} L "
+                f"{drops_for(FOOT_BATH_LITRES) or 'none'}",
             ))  # fmt: skip
     pairs = tuple(
         (

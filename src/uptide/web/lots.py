@@ -358,7 +358,7 @@ def add(
     if target is not None:
         return RedirectResponse(target, 303)
     lot = load_lot(store, code)
-    read = read_pasted(form.table[:LONGEST_TEXT], facts.acids)
+    read = read_pasted(form.table[:LONGEST_TEXT], facts.acids, facts.safety.constituent_names)
     try:
         dated = _day(form.dated_on) or read.dated_on
         certificate = Certificate(dated, read.acids, read.figures, read.constituents)

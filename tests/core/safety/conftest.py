@@ -58,7 +58,7 @@ def case_of(
 
 @pytest.fixture
 def checked(catalogue: Catalogue) -> Checked:
-    """Assess a text with everything checked: checked("2 tbsp olive", product=..., wearer=..., ml=...)."""
+    """Assess a text with everything checked: checked("2 tbsp olive", wearer=..., meaning={"olive": "olive"})."""
 
     def _checked(
         *rows: str,
@@ -67,10 +67,13 @@ def checked(catalogue: Catalogue) -> Checked:
         ml: float | None = None,
         texts: Mapping[str, str] | None = None,
         reasons: Mapping[str, str] | None = None,
+        meaning: Mapping[str, str] | None = None,
         **use: Any,
     ) -> Assessment:
         container = Container("bottle", ml) if ml else None
-        recipe = Recipe(tuple(Entry(row) for row in rows), product, container, use=Use(**use), reasons=reasons or {})
+        known = {words: {"name": key} for words, key in (meaning or {}).items()}
+        entries = tuple(Entry(row, next((a for w, a in known.items() if w in row), {})) for row in rows)
+        recipe = Recipe(entries, product, container, use=Use(**use), reasons=reasons or {})
         around = catalogue.circumstances(recipe, TODAY, wearer, texts)
         return assess(recipe, catalogue.ingredients, catalogue.names, around=around)
 

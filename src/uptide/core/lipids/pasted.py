@@ -137,6 +137,10 @@ def read_pasted(text: str, acids: Mapping[str, FattyAcid], constituents: Iterabl
     return PastedTable(reader.found, figures, reader.others, reader.dated, tuple(reader.not_read), tuple(remarks))
 
 
+_PER_MILLION = re.compile(r"\b(mg\s*/\s*kg|ppm)\b|µg\s*/\s*g", re.IGNORECASE)
+_BERGAPTEN = re.compile(r"\b5[\s-]*(methoxypsoralen|mop)\b", re.IGNORECASE)  # the same by its other name
+
+
 class _Reader:
     """What has been found so far; `take` returns why a line could not be taken, or nothing."""
 
@@ -153,6 +157,8 @@ class _Reader:
         if day is not None and (_DATED.search(line) or not re.search(r"[a-z]", line, re.IGNORECASE)):
             self.dated = _day(day)
             return "" if self.dated else "there is no such day"
+        if self.constituents:
+            line = _BERGAPTEN.sub("bergapten", line)
         other = next((n for n in self.constituents if re.search(rf"\b{re.escape(n)}\b", line, re.IGNORECASE)), None)
         if other is not None:
             return self._percent(other, re.sub(rf"\b{re.escape(other)}\b", " ", line, flags=re.IGNORECASE))
@@ -179,14 +185,15 @@ class _Reader:
         return ""
 
     def _percent(self, name: str, rest: str) -> str:
-        amount, why = _amount(rest)
+        amount, why = _amount(_PER_MILLION.sub(" ", rest))
         if amount is None:
             return why
-        if amount.typical > 100:
-            return f"{amount.typical:g} % cannot be; 0 to 100 can"
+        percent = amount.typical / 1e4 if _PER_MILLION.search(rest) else amount.typical
+        if percent > 100:
+            return f"{percent:g} % cannot be; 0 to 100 can"
         if name in self.others:
             return f"{name} stands there twice; the first, {self.others[name]:g} %, is kept"
-        self.others[name] = amount.typical
+        self.others[name] = percent
         return ""
 
     def _acid(self, code: str, rest: str) -> str:

@@ -141,7 +141,7 @@ def bath_of(case: Case, *, poured_ml: float = POURED_ML, litres: float = TUB_LIT
     wanted = CLEANSING_EMULSIFIER if cleansing else BATH_EMULSIFIER
     verdict, reason = _verdict(emulsified, share, wanted, soap, oily)
     density = 100 / sum(part.typical / part.item.density for part in case.parts) if case.parts else 0.92
-    scent_g = poured_ml * density * case.scent_total / 100
+    scent_g = poured_ml * density * case.scent_by_mass / 100
     naturals = {book.emulsifiers[part.key].natural for part in workers}
     esters = sum(part.typical for part in case.oils if part.item.kind in ("ester", "hydrocarbon"))
     return Bath(

@@ -97,9 +97,24 @@ class Case:
         return replace(known, constituents={**known.constituents, **certified})
 
     @cached_property
-    def scent_total(self) -> float:
+    def scent_by_mass(self) -> float:
         """Scent of the whole, at most [% by mass]."""
         return sum(part.high for part in self.scents)
+
+    @cached_property
+    def scent_total(self) -> float:
+        """Scent of the whole, at most [%], by mass or by volume, whichever is less.
+
+        What a product or a wearer bears comes from counting drops (common practice): ten drops in 10 mL are 5 %, and
+        a recipe that keeps to that is not over it because its carrier is light. An oil’s own limit goes by mass alone.
+        """
+        scents = sum(part.high / part.item.density for part in self.scents)
+        rest = [part for part in self.parts if part.item.phase is not Phase.SCENT]
+        held = sum(part.typical for part in rest)
+        if not held or not scents:
+            return self.scent_by_mass
+        density = held / sum(part.typical / part.item.density for part in rest)
+        return min(self.scent_by_mass, 100 * scents / (scents + (100 - self.scent_by_mass) / density))
 
     @cached_property
     def water(self) -> float:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from uptide.core.measures.names import normalise
 from uptide.core.measures.say import say_number
@@ -89,6 +89,7 @@ def check(case: Case, said: Said | None = None) -> Safety:
         if dose.total > limit.most + TOLERANCE
     ]
     found.append(USUAL_CARE)
+    found = [_with_better_words(c, case) if c.rule in CLAIM_RULES else c for c in found]
     answered = [c.answered(said.reasons.get(c.rule, "")) for c in found]
     ordered = sorted(answered, key=lambda c: (RANK[c.grade], c.is_unknown))
     return Safety(
@@ -96,6 +97,7 @@ def check(case: Case, said: Said | None = None) -> Safety:
     )  # fmt: skip
 
 
+CLAIM_RULES = frozenset({"medicine-claim", "sun-claim"})
 USUAL_CARE = Caution(
     "usual-care",
     Grade.NOTE,
@@ -223,6 +225,13 @@ def _of_claims(claims: Sequence[Claim]) -> Iterator[Caution]:
                 f"In the {claim.where}: {claim.pattern.why}.", source=claim.pattern.source,
                 clears=f"Say rather: {'; '.join(claim.pattern.instead)}.",
             )  # fmt: skip
+
+
+def _with_better_words(caution: Caution, case: Case) -> Caution:
+    """A stop for what was claimed, with what may be said instead of each of the words."""
+    claims = [c for c in read_claims({"words": case.words}, case.book) if c.pattern.grade == "stop"]
+    offered = [f"for “{claim.found}”: {'; or '.join(claim.pattern.instead)}" for claim in claims]
+    return replace(caution, clears=f"Say rather, {'. '.join(offered)}.") if offered else caution
 
 
 def _of_wishes(case: Case) -> Iterator[Caution]:

@@ -29,9 +29,13 @@ class OilDose:
 
 @dataclass(frozen=True, slots=True)
 class Dose:
-    """The scent of a product: total at most [%], what is suggested and the most [%], and which limits made it so."""
+    """The scent of a product: total at most [%], what is suggested and the most [%], and which limits made it so.
+
+    `total` is by mass or by volume, whichever is less, as the rules of thumb are read; `by_mass` by mass.
+    """
 
     total: float
+    by_mass: float
     suggested: float
     most: float
     limits: tuple[DoseLimit, ...]
@@ -67,6 +71,7 @@ def dose_of(case: Case) -> Dose:
     suggested = min(most, min((limit.suggested for limit in certain), default=most))
     return Dose(
         case.scent_total,
+        case.scent_by_mass,
         suggested,
         most,
         tuple(certain),

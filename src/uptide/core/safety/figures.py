@@ -34,10 +34,13 @@ def _scent(case: Case, dose: Dose) -> Finding:
         for oil in dose.oils
     )  # fmt: skip
     word = "too much" if dose.is_over else "above suggested" if dose.is_above_suggested else "within"
+    weighed = ""
+    if say_number(dose.by_mass, 3) != say_number(dose.total, 3):
+        weighed = f" By volume, as drops are counted; {say_number(dose.by_mass, 3)} % by mass."
     limits = "; ".join(f"{limit.applies_to.replace('-', ' ')} {limit.most:g} %" for limit in dose.limits)
     return Finding(
         key, title, dose.total, None, None, unit, method, inputs, ("tisserand-young-2014", "common-practice"), "medium",
-        f"{dose.suggested:g} % is suggested, {dose.most:g} % the most here ({limits or 'general use'}).",
+        f"{dose.suggested:g} % is suggested, {dose.most:g} % the most here ({limits or 'general use'}).{weighed}",
         decimals=2, word=word, other=_schools(case),
     )  # fmt: skip
 

@@ -189,7 +189,7 @@ def skin_fit(fatty: Fatty, wearer: Wearer, scent_percent: float) -> Finding:
         Input("feel", mean, "of 4", source="skin-feel-model"),
     )
     said = f"Suits skin that is {listed(fitting)}." if fitting else "Suits no kind of skin plainly."
-    word = "suits most" if len(fitting) >= 4 else listed(fitting) if fitting else "suits none plainly"
+    word = f"suits {'most' if len(fitting) >= 4 else listed(fitting) if fitting else 'none plainly'}"
     if wearer.skin:
         word = "suits" if suits[wearer.skin] else f"not for {SKINS[wearer.skin]} skin"
         said = f"{wearer.name or 'The wearer'}’s skin is {SKINS[wearer.skin]}. {said}"

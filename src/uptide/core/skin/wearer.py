@@ -85,8 +85,11 @@ class Wearer:
             raise UptideError(f"“{self.tone}” is no skin tone; known are {', '.join(TONES)}.")
 
     def age_months(self, today: date) -> float | None:
-        """Age [months] on a day; None when it is not known."""
-        return None if self.born is None else max(0.0, (today - self.born).days / 30.4375)
+        """Age [months] on a day, by the calendar: on a second birthday it is 24; None when it is not known."""
+        if self.born is None:
+            return None
+        months = 12 * (today.year - self.born.year) + today.month - self.born.month
+        return max(0.0, months + (today.day - self.born.day) / 31)
 
     def age_words(self, today: date) -> str:
         """Age in words: months below two years, else years."""
