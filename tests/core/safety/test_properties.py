@@ -12,6 +12,7 @@ from tests.core.safety.conftest import FACTS, TODAY, case_of
 from tests.core.safety.test_worked_examples import ADULT
 
 from uptide.core.blend.assess import assess
+from uptide.core.blend.ingredient import Phase
 from uptide.core.blend.recipe import Entry, Recipe
 from uptide.core.measures.say import say_number
 from uptide.core.safety.case import Case
@@ -23,7 +24,7 @@ from uptide.core.safety.sun import sun_of
 from uptide.core.skin.wearer import GROUPS, Wearer
 
 SEVERITY = {Grade.NOTE: 1, Grade.WARN: 2, Grade.STOP: 3}
-SCENTS = sorted(FACTS.safety.scents.keys() & FACTS.ingredients.keys())
+SCENTS = sorted(key for key in FACTS.safety.scents if FACTS.ingredients[key].phase is Phase.SCENT)
 OILS = sorted(key for key, item in FACTS.ingredients.items() if item.is_fatty)
 PRODUCTS = sorted(FACTS.products)
 

@@ -32,7 +32,8 @@ def oil(key: str) -> Ingredient:
 @pytest.mark.parametrize(
     ("key", "word"),
     [
-        ("grapeseed", "fast"), ("safflower", "fast"), ("rosehip", "fast"), ("squalane", "fast"), ("almond-sweet", "medium"),
+        ("grapeseed", "fast"), ("safflower", "fast"), ("rosehip", "fast"), ("squalane", "fast"),
+        ("almond-sweet", "medium"),
         ("apricot-kernel", "medium"), ("argan", "medium"), ("jojoba", "medium"), ("avocado", "rich"),
         ("olive", "rich"), ("castor", "rich"), ("shea-butter", "rich"),
     ],

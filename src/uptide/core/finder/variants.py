@@ -151,7 +151,13 @@ def make_over(aim: Aim, recipe: Recipe, wearer: Wearer, pantry: Pantry, look: Lo
             break
         state, changes = step
         found += changes
-    return Variant(aim, state.recipe, tuple(_merged(found, before, state.assessment)), before, state.assessment)
+    return Variant(
+        aim,
+        _remarks_as_typed(state.recipe, recipe),
+        tuple(_merged(found, before, state.assessment)),
+        before,
+        state.assessment,
+    )
 
 
 def _merged(found: list[Change], before: Assessment, after: Assessment) -> Iterator[Change]:
@@ -192,10 +198,10 @@ class _Worker:
 
     def steps(self, state: _State) -> Iterator[_Step]:
         """Changes that help, the most needed first; each is worked out only when it is asked for."""
-        yield from self._against_cautions(state)
-        yield from self._against_dose(state)
         if self.aim.no_scent:
             yield from self._without(state, lambda item: item.phase is Phase.SCENT, "Sensitive skin goes unscented.")
+        yield from self._against_cautions(state)
+        yield from self._against_dose(state)
         if self.aim.no_sun:
             yield from self._out_of_the_sun(state)
         if self.aim.skin:
@@ -418,6 +424,17 @@ def _left_out(recipe: Recipe, row: Row) -> Recipe:
     entries = list(recipe.entries)
     entries[row.index] = Entry(f"# {entries[row.index].typed}", entries[row.index].answers)
     return replace(recipe, entries=tuple(entries))
+
+
+def _remarks_as_typed(recipe: Recipe, first: Recipe) -> Recipe:
+    """A row that was lessened before it was left out is remembered as it was typed at first."""
+    entries = tuple(
+        Entry(f"# {before.typed}", before.answers)
+        if after.typed.startswith("#") and not before.typed.startswith("#")
+        else after
+        for before, after in zip(first.entries, recipe.entries, strict=True)
+    )
+    return replace(recipe, entries=entries)
 
 
 def _change(before: Recipe, after: Recipe, row: Row, why: str) -> Change:

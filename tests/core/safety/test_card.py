@@ -1,0 +1,51 @@
+"""What a card means on the shelf."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from tests.core.safety.conftest import FACTS, TODAY
+from tests.core.safety.test_worked_examples import ADULT
+
+from uptide.core.safety.card import CardSays, card_says
+from uptide.core.skin.wearer import Wearer
+
+
+def says(wearer: Wearer) -> CardSays:
+    return card_says(wearer, FACTS.ingredients.values(), FACTS.safety, TODAY)
+
+
+def stopped(card: CardSays) -> dict[str, set[str]]:
+    return {each.rule.key: {item.key for item in each.items} for each in card.heeds}
+
+
+def test_a_nut_allergy_stops_nut_oils_and_warns_of_the_rare_ones() -> None:
+    card = says(replace(ADULT, skin="normal", allergies=frozenset({"tree_nut"})))
+
+    assert {"almond-sweet", "hazelnut", "walnut"} <= stopped(card)["tree-nut"]
+    assert "argan" in stopped(card)["tree-nut-rare"]
+    assert "jojoba" not in stopped(card)["tree-nut"]
+    suiting = {item.key for item in card.suits}
+    assert not suiting & {"almond-sweet", "argan", "peanut", "sesame"}
+    assert "jojoba" in suiting
+
+
+def test_pregnancy_stops_the_listed_scents_and_lowers_the_dose() -> None:
+    card = says(replace(ADULT, pregnant=True))
+
+    assert "hyssop" in stopped(card)["pregnancy-list"]
+    assert "retinol" in stopped(card)["retinol-pregnancy"]
+    assert (card.scent_most, card.scent_suggested) == (1.0, 0.5)
+
+
+def test_what_was_not_asked_is_listed_and_a_healthy_adult_heeds_nothing() -> None:
+    assert says(Wearer("Tove", skin="oily")).not_asked[:2] == ("age", "sensitive or not")
+    assert says(ADULT).heeds == ()
+    assert says(ADULT).scent_most is None
+    assert says(ADULT).suits == ()  # the kind of skin was not asked
+
+
+def test_broken_skin_stops_everything_without_naming_all_of_it() -> None:
+    card = says(replace(ADULT, conditions=frozenset({"broken"})))
+
+    assert stopped(card)["broken-skin"] == set()
