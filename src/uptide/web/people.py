@@ -296,6 +296,12 @@ def create(request: Request, form: Annotated[PersonForm, Form()], store: Store) 
     return RedirectResponse(target, 303)
 
 
+@router.get("/{person_id}.json")
+def person_out(person_id: int, store: Store) -> Response:
+    """Everything that is kept of somebody, as JSON."""
+    return _json(write_people([load_person(store, person_id)]), f"person-{person_id}.json")
+
+
 @router.get("/{person_id}")
 def show(request: Request, person_id: int, store: Store, facts: Facts, said: str = "") -> HTMLResponse:
     """Show a card: what stops, warns and suits, the patch tests, the blends."""
@@ -407,12 +413,6 @@ def delete(request: Request, person_id: int, form: Annotated[TokenForm, Form()],
     check_token(request, form.token)
     delete_person(store, person_id)
     return RedirectResponse("/people?said=deleted", 303)
-
-
-@router.get("/{person_id}.json")
-def person_out(person_id: int, store: Store) -> Response:
-    """Everything that is kept of somebody, as JSON."""
-    return _json(write_people([load_person(store, person_id)]), f"person-{person_id}.json")
 
 
 @router.post("/{person_id}/tests")
