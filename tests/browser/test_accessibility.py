@@ -17,6 +17,8 @@ VIEWS = [
     "/shelf?q=no+nuts,+no+foo&oil=olive", "/shelf/chart?blend=1", "/shelf/lots", "/shelf/lots/SR-0448",
     "/shelf/lots/new?of=olive", "/shelf/own", "/shelf/own:rock-samphire-seed-oil",
     "/shelf/compare?oil=olive&oil=lot:SR-0466&oil=jojoba",
+    "/people", "/people/new", "/people/1", "/people/2/edit", "/people/4",
+    "/blends/new?wearer=2&recipe=4+tbsp+almond%0A30+drops+lavender%0A1+tbsp+aloe+gel",
     "/measures", "/api/docs", "/nothing-here",
 ]  # fmt: skip
 
@@ -39,7 +41,21 @@ def test_axe_finds_nothing(page: Page, view: str, scheme: Literal["light", "dark
 
 @pytest.mark.parametrize(
     "view",
-    ["/", "/blends/1", "/shelf", "/shelf/chart", "/shelf/lots", "/shelf/lots/SR-0448", "/shelf/olive", "/measures"],
+    [
+        "/",
+        "/blends/1",
+        "/shelf",
+        "/shelf/chart",
+        "/shelf/lots",
+        "/shelf/lots/SR-0448",
+        "/shelf/olive",
+        "/measures",
+        "/people",
+        "/people/1",
+        "/people/1/edit",
+        "/blends/4",
+        "/blends/5",
+    ],
 )
 def test_nothing_runs_off_a_phone(browser: Browser, base_url: str, view: str) -> None:
     context = browser.new_context(viewport={"width": 390, "height": 844}, base_url=base_url)

@@ -4,8 +4,9 @@
 // Fields beside the rows that undo puts back.
 const STORED = ["name", "product", "container_kind", "container_ml", "note", "place", "celsius", "light", "glass", "wall", "opened", "ml_a_use", "uses_a_week", "wearer", "region", "for_sale", "placed_on", "night_only"];
 
-/** Put each element of an answer in the place of the one with its id; open details and focus stay as they were. */
-function swapIn(html) {
+/** Put each element of an answer in the place of the one with its id; open details and focus stay as they were.
+    While one types, what stands in the field under the caret is newer than the answer, and stays. */
+function swapIn(html, typing) {
   const answer = new DOMParser().parseFromString(html, "text/html");
   for (const fresh of answer.querySelectorAll("[data-swap]")) {
     const stale = document.getElementById(fresh.id);
@@ -20,6 +21,7 @@ function swapIn(html) {
     const heir = focused && focused.id ? document.getElementById(focused.id) : null;
     if (heir) {
       heir.focus({ preventScroll: true });
+      if (typing && "value" in heir && heir.type !== "hidden") heir.value = focused.value;
       if (caret && heir.setSelectionRange && heir.type !== "hidden") heir.setSelectionRange(caret[0], caret[1]);
     }
   }
@@ -135,7 +137,7 @@ document.addEventListener("alpine:init", () => {
         const answer = await fetch("/sheet", { method: "POST", body: new URLSearchParams(data), headers: { "X-Sheet": "fragment" } });
         const html = await answer.text();
         if (!answer.ok) throw new Error(answer.status + " " + answer.statusText);
-        swapIn(html);
+        swapIn(html, !op);
         if (op && op !== "restore") this.remember();
         if (focus) document.getElementById(focus)?.focus();
         this.$root.dispatchEvent(new CustomEvent("uptide:painted", { bubbles: true }));
