@@ -18,6 +18,7 @@ from uptide.core.physics.viscosity import blend_viscosity
 
 SKIN = 32.0  # °C
 FEELS = {1: "dry", 2: "fast", 3: "medium", 4: "rich"}
+LINOLEIC_RICH, FEW_SATURATED = 50.0, 18.0  # % of its acids; common practice
 OMEGA_3 = ("18:3n3", "18:4n3")
 
 
@@ -59,6 +60,12 @@ class Portrait:
     def feel_word(self) -> str:
         """How it feels on dry skin, in a word."""
         return FEELS.get(self.feel or 0, "unknown")
+
+
+def is_linoleic(item: Ingredient) -> bool:
+    """Rich in linoleic acid and poor in saturated ones: what lean skin care wants; common practice."""
+    known = portrait(item)
+    return (known.linoleic or 0.0) >= LINOLEIC_RICH and (known.saturated or 0.0) <= FEW_SATURATED
 
 
 def parts_of(item: Ingredient) -> list[tuple[float, Ingredient]]:

@@ -16,7 +16,7 @@ from uptide.core.blend.edit import set_share, swap
 from uptide.core.blend.ingredient import Ingredient, Phase
 from uptide.core.blend.recipe import Entry, Recipe, Row
 from uptide.core.errors import UptideError
-from uptide.core.finder.portrait import Portrait, portrait
+from uptide.core.finder.portrait import Portrait, is_linoleic, portrait
 from uptide.core.finder.stand_in import changes as oil_changes
 from uptide.core.finder.stand_in import in_use
 from uptide.core.lipids.nearest import displaced
@@ -35,7 +35,7 @@ ON_HAND_BONUS = 0.4  # steps in use, or of likeness: what is open on the shelf g
 OF_AMOUNT = frozenset({"oil-over", "constituent-over", "sun-over", "salicylate-law", "methyl-eugenol-law",
                        "safrole-law", "isoeugenol-law", "retinol-law", "neat"})  # fmt: skip
 GENTLE_CLOG, GENTLE_FEEL = 2.0, 3.0  # rating and class up to which an oil suits oily skin; common practice
-LINOLEIC_RICH, FEW_SATURATED, FEW_ACIDS = 50.0, 18.0, 30.0  # % of its acids; common practice
+FEW_ACIDS = 30.0  # % of its acids, of oleic and linoleic together
 # Warnings about the wearer that something else in the bottle would clear.
 OF_THE_WEARER = frozenset({
     "tree-nut-rare", "stone-fruit", "soy", "wheat", "mustard-celery", "latex-fruit", "lanolin", "daisy-family",
@@ -166,7 +166,14 @@ def _merged(found: list[Change], before: Assessment, after: Assessment) -> Itera
         own = [change for change in found if change.index == first.index]
         if own and own[-1].after != first.typed:
             why = " ".join(dict.fromkeys(change.why for change in own))
-            yield Change(first.index, first.typed, own[-1].after, why, _effects(first.ingredient, last.ingredient))
+            now = last.ingredient
+            name = (
+                (now.name,)
+                if now and own[-1].after and now.name not in own[-1].after and now is not first.ingredient
+                else ()
+            )
+            effects = (*name, *_effects(first.ingredient, now))
+            yield Change(first.index, first.typed, own[-1].after, why, effects)
 
 
 def _effects(before: Ingredient | None, after: Ingredient | None) -> tuple[str, ...]:
@@ -200,10 +207,10 @@ class _Worker:
         """Changes that help, the most needed first; each is worked out only when it is asked for."""
         if self.aim.no_scent:
             yield from self._without(state, lambda item: item.phase is Phase.SCENT, "Sensitive skin goes unscented.")
-        yield from self._against_cautions(state)
-        yield from self._against_dose(state)
         if self.aim.no_sun:
             yield from self._out_of_the_sun(state)
+        yield from self._against_cautions(state)
+        yield from self._against_dose(state)
         if self.aim.skin:
             yield from self._for_skin(state)
 
@@ -239,7 +246,7 @@ class _Worker:
         fitting: Callable[[Ingredient], bool] | None = is_linoleic if caution.rule in OF_OLEIC else None
         if caution.rule in OF_ALLERGY:
             fitting = _brings_no_allergen
-        for other in self._instead(item, fitting):
+        for other in self._instead(state, row, item, fitting):
             yield swap(state.recipe, row.index, other)
         yield _left_out(state.recipe, row)
 
@@ -249,19 +256,24 @@ class _Worker:
         except UptideError:
             return None
 
-    def _instead(self, item: Ingredient, fitting: Callable[[Ingredient], bool] | None = None) -> Iterator[Ingredient]:
+    def _instead(
+        self, state: _State, row: Row, item: Ingredient, fitting: Callable[[Ingredient], bool] | None = None
+    ) -> Iterator[Ingredient]:
         """What could stand in for a thing, the likest first; what is on hand goes first among near ones.
 
-        Nothing that brings an allergen which was not there, and nothing of which nobody said what it brings.
+        Nothing that brings an allergen which was not there, nothing of which nobody said what it brings, nothing
+        that is never so great a share of a blend, and nothing that is in it already.
         """
         own = portrait(item)
+        there = {part.base_key for _, part in state.assessment.resolution.parts}
         rivals = [
             other
             for other in self.pantry.ingredients.values()
             if not other.lot
-            and other.base_key != item.base_key
+            and other.base_key not in there
             and (brought := portrait(other).allergens) is not None
             and brought <= (own.allergens or frozenset())
+            and (other.use is None or other.use.high >= (row.percent_mass or 0.0))
             and (fitting is None or fitting(other))
         ]
         ranked: list[tuple[float, Ingredient]] = []
@@ -323,7 +335,9 @@ class _Worker:
             if item.key not in burning:
                 continue
             why = f"{item.name} burns in the sun."
-            for other in self._instead(item, lambda i: i.base_key in scents and scents[i.base_key].sun == "no"):
+            for other in self._instead(
+                state, row, item, lambda i: i.base_key in scents and scents[i.base_key].sun == "no"
+            ):
                 step = self._step(state, swap(state.recipe, row.index, other), row, why)
                 if self.badness(step[0].assessment) <= self.badness(state.assessment):
                     yield step
@@ -344,7 +358,7 @@ class _Worker:
             if suits(item):
                 continue
             why = f"{item.name} is not for {self.aim.skin} skin."
-            for other in self._instead(item, suits):
+            for other in self._instead(state, row, item, suits):
                 step = self._step(state, swap(state.recipe, row.index, other), row, why)
                 if self.badness(step[0].assessment) <= self.badness(state.assessment):
                     yield step
@@ -364,12 +378,6 @@ def how_far(own: Portrait, other: Portrait) -> float | None:
 
 def _brings_no_allergen(item: Ingredient) -> bool:
     return portrait(item).allergens == frozenset()
-
-
-def is_linoleic(item: Ingredient) -> bool:
-    """Rich in linoleic acid and poor in saturated ones: what lean skin care wants; common practice."""
-    known = portrait(item)
-    return (known.linoleic or 0.0) >= LINOLEIC_RICH and (known.saturated or 0.0) <= FEW_SATURATED
 
 
 def suits_oily(item: Ingredient) -> bool:

@@ -8,7 +8,7 @@ from datetime import date
 
 from uptide.core.blend.ingredient import Ingredient, Phase
 from uptide.core.blend.recipe import Row, RowStatus
-from uptide.core.finder.portrait import allergens_of
+from uptide.core.finder.portrait import allergens_of, is_linoleic
 from uptide.core.measures.lines import Line
 from uptide.core.safety.book import Rule, SafetyBook
 from uptide.core.safety.case import Case, Part
@@ -21,6 +21,8 @@ from uptide.core.skin.verdicts import suits_skin
 from uptide.core.skin.wearer import Wearer
 
 FOR_ALL = frozenset({"anyone", "nobody-named"})
+A_BASE = 30.0  # % up to which an oil must be used somewhere to count as a base; policy
+INFANT = 24.0  # months
 CARRIERS = frozenset({"carrier", "butter", "ester", "hydrocarbon", "liquid_wax"})
 ASKED = {
     "born": "age", "skin": "kind of skin", "sensitive": "sensitive or not", "pregnant": "pregnancy",
@@ -76,10 +78,15 @@ def card_says(wearer: Wearer, items: Iterable[Ingredient], book: SafetyBook, tod
             stopped |= {item.key for item in about} if rule.grade != "note" else set()
     limits = [limit for limit in book.dose_limits if limit.for_wearer and evaluate_limit(limit, empty)]
     touchy = bool(wearer.allergies or wearer.other_allergies)
+    weak = bool({"eczema", "rosacea", "psoriasis", "peeling"} & (wearer.conditions or frozenset()))
+    months = wearer.age_months(today)
+    weak = weak or (months is not None and months < INFANT)
     fitting = [
         item
         for item, _ in alone
-        if not (touchy and allergens_of(item))  # one allergy to food seldom comes alone
+        if (item.use is None or item.use.high >= A_BASE)
+        and not (weak and not (is_linoleic(item) or item.kind in ("hydrocarbon", "liquid_wax")))
+        and not (touchy and allergens_of(item))  # one allergy to food seldom comes alone
         and wearer.skin
         and item.is_fatty
         and item.kind in CARRIERS
