@@ -58,7 +58,6 @@ class ThickPart:
     """One oil's viscosity [mPa s] at a temperature, its possible lots, and where it is known from."""
 
     item: Ingredient
-    mass: float
     value: float
     lots: Array
     measured: bool
@@ -87,7 +86,8 @@ def viscosity_of(item: Ingredient, temperature: float) -> float | None:
     return None if at_35 is None else viscosity_at(at_35, 35, temperature)
 
 
-def _thick(mass: float, item: Ingredient, temperature: float) -> ThickPart | None:
+@lru_cache(maxsize=1024)
+def _thick(item: Ingredient, temperature: float) -> ThickPart | None:
     value = viscosity_of(item, temperature)
     if value is None:
         return None
@@ -102,7 +102,7 @@ def _thick(mass: float, item: Ingredient, temperature: float) -> ThickPart | Non
         source, locator, confidence = first.source, first.locator, first.confidence
     else:
         source, locator, confidence = "fasina-2008", "model, from the fatty acids", "low"
-    return ThickPart(item, mass, value, log(value) + ratio, bool(points), source, locator, confidence)
+    return ThickPart(item, value, log(value) + ratio, bool(points), source, locator, confidence)
 
 
 def viscosity(fatty: list[tuple[float, Ingredient]], temperature: float = ROOM) -> Finding:
@@ -112,23 +112,23 @@ def viscosity(fatty: list[tuple[float, Ingredient]], temperature: float = ROOM) 
     total = fsum(mass for mass, _ in fatty)
     if not total:
         return Finding(key, title, None, None, None, unit, method, remark=NO_OIL)
-    found = [(mass, item, _thick(mass, item, temperature)) for mass, item in fatty]
+    found = [(mass, item, _thick(item, temperature)) for mass, item in fatty]
     missing = [item.name for mass, item, part in found if part is None]
     gone = fsum(mass for mass, _, part in found if part is None) / total
     solid = _solid_at(fatty, temperature)
     if gone > UNKNOWN_ALLOWED:
         why = f"Unknown: no viscosity of {listed(missing)} is known, and its class has no model."
         return Finding(key, title, None, None, None, unit, method, remark=why)
-    parts = [part for _, _, part in found if part is not None]
+    parts = [(mass, part) for mass, _, part in found if part is not None]
     inputs = tuple(
-        Input(p.item.name, p.value, unit, 100 * p.mass / total, p.source, p.locator, p.confidence) for p in parts
+        Input(p.item.name, p.value, unit, 100 * mass / total, p.source, p.locator, p.confidence) for mass, p in parts
     )
-    held = fsum(part.mass for part in parts)
-    value = blend_viscosity((part.mass, part.value) for part in parts)
-    lots = sum((part.mass / held * part.lots for part in parts), np.zeros(COUNT))
+    held = fsum(mass for mass, _ in parts)
+    value = blend_viscosity((mass, part.value) for mass, part in parts)
+    lots = sum((mass / held * part.lots for mass, part in parts), np.zeros(COUNT))
     low, high = band(np.exp(lots))
     error = BLEND_ERROR if len(parts) > 1 else MODEL_ERROR
-    remark = "Model." if not all(part.measured for part in parts) else ""
+    remark = "Model." if not all(part.measured for _, part in parts) else ""
     if solid is not None and solid >= 0.5:
         return Finding(
             key, title, None, None, None, unit, method, inputs, cited(inputs), "low",
@@ -136,7 +136,7 @@ def viscosity(fatty: list[tuple[float, Ingredient]], temperature: float = ROOM) 
         )  # fmt: skip
     return Finding(
         key, title, value, low * (1 - error), high * (1 + error), unit, method, inputs, cited(inputs),
-        least_confidence(part.confidence for part in parts), remark,
+        least_confidence(part.confidence for _, part in parts), remark,
     )  # fmt: skip
 
 
