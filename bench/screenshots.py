@@ -36,6 +36,21 @@ def sum_up(page: Page) -> None:
     page.wait_for_selector("#quick-answer strong")
 
 
+def make_over(page: Page) -> None:
+    page.select_option("#wearer", label="Maren")
+    page.fill("#new", "2 tbsp sweet almond\n1 tbsp avocado\n12 drops clary sage\n10 drops lavender")
+    page.press("#new", "Enter")
+    page.wait_for_selector("#heed-variants")
+    page.click("#heed-variants summary")
+    page.click("button[value='makeover:wearer']")
+    page.wait_for_selector("#variant")
+    page.evaluate("document.getElementById('heed').scrollIntoView()")
+
+
+def into_the_water(page: Page) -> None:
+    page.evaluate("document.getElementById('skin').scrollIntoView()")
+
+
 VIEWS: list[tuple[str, str, Callable[[Page], None] | None, str, tuple[int, int]]] = [
     ("start", "/", sum_up, "light", (1280, 800)),
     ("bench", "/blends/1", None, "light", (1280, 800)),
@@ -47,6 +62,11 @@ VIEWS: list[tuple[str, str, Callable[[Page], None] | None, str, tuple[int, int]]
     ("compare", "/blends/1/compare", None, "light", (1280, 800)),
     ("batch-sheet", "/blends/1/versions/2/batch-sheet?bottles=12&size_ml=30&loss=5", None, "light", (1280, 800)),
     ("label", "/blends/5/versions/1/label", None, "light", (1280, 800)),
+    ("card", "/people/2", None, "light", (1280, 800)),
+    ("made-over", "/blends/new", make_over, "light", (1280, 800)),
+    ("water", "/blends/5", into_the_water, "light", (1280, 800)),
+    ("chart", "/shelf/chart?blend=1", None, "light", (1280, 800)),
+    ("lots", "/shelf/lots", None, "light", (1280, 800)),
     ("shelf", "/shelf", None, "light", (1280, 800)),
     ("side-by-side", "/shelf/compare?oil=avocado&oil=apricot-kernel&oil=grapeseed", None, "light", (1280, 800)),
     ("oil", "/shelf/rosehip", None, "light", (1280, 800)),

@@ -153,6 +153,19 @@ def test_lines_that_were_not_read_are_shown(client: TestClient) -> None:
     assert "Not read: “C20:5 1.0”" in words(certify(client, "C20:5 1.0\nfoo").text)
 
 
+def test_a_certificate_of_bergapten_opens_the_other_way_through_the_sun(client: TestClient) -> None:
+    keep_lot(client, code="B-1", ingredient="Bergamot (expressed) essential oil")
+    certify(client, "5-methoxypsoralen 12 mg/kg\nLinalyl acetate 31 %", code="B-1")
+    plain = words(client.get(f"/blends/{blend(client, '97 g jojoba', '3 g bergamot')}").text)
+    number = blend(client, "97 g jojoba", "3 g B-1")
+    cleared = words(client.get(f"/blends/{number}").text)
+
+    assert "Which “bergamot”" in plain
+    assert "0.4 mg/kg of bergapten, 15 is the most" in cleared
+    assert "the sum of their ratios is above 1" not in cleared
+    assert "linalyl acetate 0.93 % 0.93 % certified" in cleared
+
+
 def test_a_row_is_taken_from_a_lot_by_a_button(client: TestClient) -> None:
     keep_lot(client)
     form = {

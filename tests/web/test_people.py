@@ -56,6 +56,13 @@ def test_a_card_is_made_shown_changed_and_deleted(client: TestClient) -> None:
     assert client.get(f"/people/{number}").status_code == 404
 
 
+def test_what_every_scent_does_is_said_once(client: TestClient) -> None:
+    page = words(client.get(f"/people/{card(client, pregnant='yes')}").text)
+
+    assert "Warn: Every scent. Scent in pregnancy" in page
+    assert "Hyssop" in page  # those that are left out in pregnancy are named
+
+
 def test_what_was_not_asked_stands_on_the_card(client: TestClient) -> None:
     number = card(client, asked=["conditions"], pregnant="", name="Tove")
     page = words(client.get(f"/people/{number}").text)

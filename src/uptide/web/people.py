@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session
 
 from uptide.catalogue.load import Catalogue
 from uptide.core.blend.assessment import Assessment
+from uptide.core.blend.ingredient import Phase
 from uptide.core.errors import UptideError
 from uptide.core.finder.variants import OF_ALLERGY
 from uptide.core.safety.card import CardSays, Heeds, card_says
@@ -311,6 +312,7 @@ def show(request: Request, person_id: int, store: Store, facts: Facts, said: str
 def _card(
     request: Request, person: Person, store: Session, facts: Catalogue, *, said: str = "", problem: str = ""
 ) -> HTMLResponse:
+    scents = frozenset(key for key, item in facts.ingredients.items() if item.phase is Phase.SCENT and not item.lot)
     shipped = [item for item in facts.ingredients.values() if not item.lot]
     says = card_says(person.wearer, shipped, facts.safety, today())
     now = wall_clock()
@@ -324,7 +326,7 @@ def _card(
         ticked=heed_words(person.wearer),
         says=says,
         skin=SKINS.get(person.wearer.skin, ""),
-        heeds=[heed_view(each) for each in says.heeds],
+        heeds=[heed_view(each, scents) for each in says.heeds],
         suits=_suits(says, facts),
         tests=[test_view(test, facts, now) for test in reversed(person.tests)],
         made=made_for(store, person.id),
@@ -342,8 +344,12 @@ def _card(
     )
 
 
-def heed_view(heeds: Heeds) -> HeedView:
-    """A rule in words; the first few things by name."""
+def heed_view(heeds: Heeds, scents: frozenset[str]) -> HeedView:
+    """A rule in words; the first few things by name, and every scent as just that."""
+    if {item.key for item in heeds.items} >= scents:
+        return HeedView(
+            grade=heeds.grade.value, message=f"Every scent. {heeds.rule.message}", why=heeds.rule.why, named=(), more=()
+        )
     named = tuple((item.key, item.name) for item in heeds.items)
     return HeedView(
         grade=heeds.grade.value, message=heeds.rule.message, why=heeds.rule.why, named=named[:NAMED], more=named[NAMED:]

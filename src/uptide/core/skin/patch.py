@@ -1,7 +1,7 @@
 """Patch testing a finished product at home: when to look, what was seen, and what that means.
 
 A home check for an early reaction. It clears nobody: a first allergy needs 10 to 14 days to form, a reaction to light
-needs light, and a food allergy is never tried out on skin. Protocols: common practice and hannuksela-salo-1986 (the
+needs light, and a food allergy is never tried out on skin. Protocols: common practice and escd-2015 (the
 repeated open application), from memory.
 """
 
@@ -88,13 +88,13 @@ PROTOCOLS: Mapping[str, Protocol] = {
         Protocol(
             "open-7", "Seven days: twice daily, open",
             "Twice daily about 0.1 mL on the same 5 × 5 cm of the forearm, left open; stop at the first reaction.",
-            _open_looks(7), "hannuksela-salo-1986",
+            _open_looks(7), "escd-2015",
         ),
         Protocol(
             "open-14", "Fourteen days: twice daily, open",
             "Twice daily about 0.1 mL on the same 5 × 5 cm of the forearm, left open; stop at the first reaction. "
             "The longer run finds more.",
-            _open_looks(14), "hannuksela-salo-1986",
+            _open_looks(14), "escd-2015",
         ),
     )
 }  # fmt: skip
