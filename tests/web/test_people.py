@@ -271,3 +271,23 @@ def test_what_it_did_in_water_is_noted(client: TestClient) -> None:
 
     assert "1 g in 100 mL of water at 38 °C: even milk" in noted
     assert refused.status_code == 400
+
+
+@pytest.mark.parametrize(
+    ("question", "says"),
+    [
+        ("almond for Maren", "Sweet almond oil: not for Maren A nut oil."),
+        ("argan for maren?", "Argan oil: with care for Maren"),
+        ("is jojoba for Maren", "Jojoba oil (liquid wax): yes, for Maren"),
+        ("clary sage for Maren", "nothing known stops it for Maren"),
+        ("avocado for oily skin", "Avocado oil: not for oily skin"),
+        ("grapeseed for oily", "Grapeseed oil: yes, for oily skin"),
+        ("sunflower for Maren", "is not one oil of the catalogue"),
+        ("jojoba for the cat", "has no measured amount"),
+        ("2% of 30 ml in drops", "drops"),
+    ],
+)
+def test_the_quick_line_says_whether_an_oil_is_for_somebody(client: TestClient, question: str, says: str) -> None:
+    card(client, allergies=["tree_nut"], skin="dry")
+
+    assert says in words(client.get("/quick", params={"q": question}).text)

@@ -10,6 +10,7 @@ from uptide.core.blend.ingredient import Ingredient, Phase
 from uptide.core.blend.recipe import Row, RowStatus
 from uptide.core.finder.portrait import allergens_of, is_linoleic
 from uptide.core.measures.lines import Line
+from uptide.core.measures.quick import QuickAnswer
 from uptide.core.safety.book import Rule, SafetyBook
 from uptide.core.safety.case import Case, Part
 from uptide.core.safety.caution import Grade
@@ -18,7 +19,7 @@ from uptide.core.safety.dose import evaluate_limit
 from uptide.core.safety.judge import evaluate
 from uptide.core.safety.words import read_words
 from uptide.core.skin.verdicts import suits_skin
-from uptide.core.skin.wearer import Wearer
+from uptide.core.skin.wearer import SKINS, Wearer
 
 FOR_ALL = frozenset({"anyone", "nobody-named"})
 A_BASE = 30.0  # % up to which an oil must be used somewhere to count as a base; policy
@@ -107,3 +108,27 @@ def _alone(item: Ingredient, empty: Case) -> Case:
     row = Row(0, item.name, RowStatus.READ, Line(item.name), item, grams=share, percent_mass=share)
     part = Part(row, item, share, share)
     return Case((part,), empty.purpose, empty.wearer, empty.book, empty.today, words=item.name.lower(), wall="PET")
+
+
+def answer_for(item: Ingredient, wearer: Wearer, book: SafetyBook, today: date) -> QuickAnswer:
+    """Whether one thing suits somebody, in a line: no, with care, yes, or that nothing known stops it."""
+    says = card_says(wearer, [item], book, today)
+    whom = wearer.name or f"{SKINS[wearer.skin]} skin"
+    held = {grade: [each.rule.message for each in says.heeds if each.grade is grade] for grade in Grade}
+    asked = f"Not asked: {', '.join(says.not_asked)}; unknown is never no." if wearer.name and says.not_asked else ""
+    fits = suits_skin(item, wearer.skin) if wearer.skin and item.is_fatty else None
+    skin = SKINS.get(wearer.skin, "")
+    if held[Grade.STOP]:
+        return QuickAnswer(f"{item.name}: not for {whom}", " ".join(held[Grade.STOP]), asked)
+    if fits is False:
+        return QuickAnswer(f"{item.name}: not for {whom}", f"By itself it does not suit {skin} skin.", asked)
+    if held[Grade.WARN]:
+        return QuickAnswer(f"{item.name}: with care for {whom}", " ".join(held[Grade.WARN]), asked)
+    scent = (
+        f" Scent: {says.scent_most:g} % at most." if item.phase is Phase.SCENT and says.scent_most is not None else ""
+    )
+    if fits:
+        return QuickAnswer(f"{item.name}: yes, for {whom}", f"By itself it suits {skin} skin; common practice.", asked)
+    return QuickAnswer(
+        f"{item.name}: nothing known stops it for {whom}", f"The bench checks the whole blend.{scent}", asked
+    )
