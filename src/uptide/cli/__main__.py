@@ -124,11 +124,17 @@ def _print_assessment(result: AssessmentOut) -> None:
         )
     for finding in result.findings:
         value = "unknown" if finding.value is None else f"{finding.value:.4g} {finding.unit}"
-        typer.echo(f"{finding.key}: {value}{'  ' + finding.remark if finding.remark else ''}")
+        verdict = f"{finding.word}, " if finding.word else ""
+        typer.echo(f"{finding.key}: {verdict}{value}{'  ' + finding.remark if finding.remark else ''}")
     for row_left in result.not_understood:
         typer.echo(f"not counted: {row_left.typed}: {row_left.reason or row_left.questions[0].text}")
     for caution in result.cautions:
-        typer.echo(f"{caution.grade}: {caution.message}")
+        about = f"{caution.about}: " if caution.about else ""
+        typer.echo(f"{caution.grade}: {about}{caution.message}")
+    for not_for in result.not_for:
+        typer.echo(f"not {not_for.who} ({not_for.grade})")
+    if result.is_draft:
+        typer.echo("A draft: a stop is open.")
 
 
 @app.command("import")

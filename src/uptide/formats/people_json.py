@@ -3,18 +3,18 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterable, Mapping
-from datetime import date, datetime
+from collections.abc import Iterable
+from datetime import datetime
 from typing import Any
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 from sqlalchemy.orm import Session
 
 from uptide.catalogue.load import Catalogue
 from uptide.core.blend.resolve import resolve
 from uptide.core.errors import UptideError
 from uptide.core.skin.patch import Saw
-from uptide.core.skin.wearer import Wearer
+from uptide.core.skin.wearer import ANYONE, Wearer
 from uptide.store.blends import list_blends, load_version
 from uptide.store.people import (
     add_person,
@@ -27,33 +27,14 @@ from uptide.store.people import (
 )
 from uptide.store.records import Person
 
+WEARER = TypeAdapter(Wearer)
+ON_A_CARD = tuple(key for key in wearer_to_json(ANYONE) if key != "name")
+
 
 class Given(BaseModel):
     """Something that was given in a file: what is not known is refused."""
 
     model_config = ConfigDict(extra="forbid")
-
-
-class CardIn(Given):
-    """A card without its name; null for what was not asked, an empty list for “none of these”."""
-
-    born: date | None = None
-    skin: str = ""
-    sensitive: bool | None = None
-    tone: str = ""
-    pregnant: bool | None = None
-    planning: bool | None = None
-    breastfeeding: bool | None = None
-    allergies: list[str] | None = None
-    conditions: list[str] | None = None
-    medicines: list[str] | None = None
-    health: list[str] | None = None
-    uses: list[str] | None = None
-    procedure_on: date | None = None
-    procedure: str = ""
-    other_allergies: str = ""
-    dislikes: str = ""
-    note: str = ""
 
 
 class LookIn(Given):
@@ -87,7 +68,7 @@ class PersonIn(Given):
     """Somebody: the card (none: it is there already) and patch tests."""
 
     name: str
-    card: CardIn | None = None
+    card: dict[str, Any] | None = None
     tests: list[TestIn] = Field(default_factory=list)
     earlier: list[EarlierIn] = Field(default_factory=list)
 
@@ -147,14 +128,22 @@ def read_people(name: str, text: str) -> PeopleIn:
 
 
 def wearer_in(person: PersonIn) -> Wearer:
-    """The wearer of an entry; raise UptideError for something ticked that is not known."""
-    plain: Mapping[str, Any] = (person.card or CardIn()).model_dump()
-    groups = {key: None if value is None else frozenset(value) for key, value in plain.items() if _is_group(key)}
-    return Wearer(name=person.name, **{**plain, **groups})
+    """The wearer of an entry; null is what was not asked, an empty list “none of these”.
 
-
-def _is_group(key: str) -> bool:
-    return key in ("allergies", "conditions", "medicines", "health", "uses")
+    Raises:
+        UptideError: something on the card that is not known or cannot be.
+    """
+    card = person.card or {}
+    strange = [key for key in card if key not in ON_A_CARD]
+    if strange:
+        raise UptideError(
+            f"{person.name}: a card says nothing of {', '.join(strange)}; known are {', '.join(ON_A_CARD)}."
+        )
+    try:
+        return WEARER.validate_python({**card, "name": person.name})
+    except ValidationError as error:
+        said = [f"{person.name}, {'.'.join(map(str, e['loc']))}: {e['msg']}" for e in error.errors()]
+        raise UptideError("\n".join(said)) from error
 
 
 def bring_people(name: str, text: str, catalogue: Catalogue, store: Session) -> str:

@@ -13,6 +13,7 @@ from uptide.core.safety.sun import sun_of
 from uptide.core.safety.words import Alternatives, Condition, holds
 
 YEARS = 12.0  # months
+GROWN = 12 * YEARS  # months: nobody is pregnant younger
 HOT = 30.0  # °C: a lot that was kept warmer than this was heated
 SIGNS: Mapping[str, Callable[[float, float], bool]] = {
     "<": lambda value, bound: value < bound - TOLERANCE,
@@ -65,6 +66,12 @@ def judge(condition: Condition, case: Case) -> Answer:
     return _of_wearer(condition, case)
 
 
+def is_grown(case: Case) -> bool:
+    """Whether somebody whose age was not asked is surely no child."""
+    wearer = case.wearer
+    return bool(wearer.pregnant or wearer.planning or wearer.breastfeeding)
+
+
 def _names(parts: tuple[Part, ...] | list[Part]) -> Answer:
     return Answer(bool(parts), tuple(dict.fromkeys(part.item.name for part in parts)))
 
@@ -72,6 +79,8 @@ def _names(parts: tuple[Part, ...] | list[Part]) -> Answer:
 def _compared(condition: Condition, case: Case) -> Answer:
     if condition.word == "age":
         months = case.wearer.age_months(case.today)
+        if months is None and condition.sign == "<" and condition.bound <= GROWN and is_grown(case):
+            return NO
         return Answer(None if months is None else SIGNS[condition.sign](months, condition.bound))
     value = NUMBERS[condition.word](case)
     if value is None:
@@ -242,6 +251,8 @@ def _younger(where: str, case: Case) -> Answer:
             limits.append((part, least))
     if not limits:
         return NO
+    if months is None and is_grown(case):
+        months = GROWN
     if months is None:
         return Answer(None, tuple(part.item.name for part, _ in limits))
     return _names([part for part, least in limits if months < YEARS * least])
