@@ -98,7 +98,7 @@ class WaterView(View):
     verdict: str
     reason: str
     facts: tuple[tuple[str, str], ...]
-    pairs: tuple[tuple[str, str, bool], ...]  # operation, words, natural
+    offers: tuple[tuple[str, str, bool], ...]  # operation, words, natural
     idle: tuple[tuple[str, str], ...]
     residue: tuple[tuple[str, str], ...]
     rules: tuple[str, ...]
@@ -291,7 +291,7 @@ def water_view(bath: Bath, facts: Catalogue) -> WaterView:
         said.append(("By natural standards", "often accepted" if bath.natural else "not accepted by most"))
     if bath.residue:
         said.append(("Worked in dry", f"for at least {CONTACT_SECONDS} seconds"))
-        said.append(("Esters and hydrocarbons", f"{bath.solvent_percent:.0f} %: they loosen sunscreen and make-up"))
+        said.append(("Esters, MCT, hydrocarbons", f"{bath.solvent_percent:.0f} %: they loosen sunscreen and make-up"))
     else:
         said.append(("15 mL in a bath, if it floats", f"{bath.film_tub:.0f} µm on the tub’s water, or "
                      f"{bath.film_skin:.0f} µm on the skin"))  # fmt: skip
@@ -303,14 +303,13 @@ def water_view(bath: Bath, facts: Catalogue) -> WaterView:
                 f"{drops_for(BABY_TUB_LITRES) or 'none'}, a foot bath of {FOOT_BATH_LITRES:.0f} L "
                 f"{drops_for(FOOT_BATH_LITRES) or 'none'}",
             ))  # fmt: skip
-    pairs = tuple(
+    offers = tuple(
         (
-            f"emulsify:{pair.high}={pair.high_percent:.3g},{pair.low}={pair.low_percent:.3g}",
-            f"{pair.high_percent:.1f} % {facts.ingredient(pair.high).name} with {pair.low_percent:.1f} % "
-            f"{facts.ingredient(pair.low).name}",
-            pair.natural,
+            "emulsify:" + ",".join(f"{key}={percent:.3g}" for key, percent in offer.shares),
+            " with ".join(f"{percent:.1f} % {facts.ingredient(key).name}" for key, percent in offer.shares),
+            offer.natural,
         )
-        for pair in bath.pairs
+        for offer in bath.offers
     )
     residue = tuple((rinse.value, f"about {number(1000 * grams, 0)} mg stay") for rinse, grams in bath.residue)
     rules = (
@@ -324,7 +323,7 @@ def water_view(bath: Bath, facts: Catalogue) -> WaterView:
         )
     )
     return WaterView(
-        verdict=bath.verdict.value, reason=bath.reason, facts=tuple(said), pairs=pairs, idle=bath.idle,
+        verdict=bath.verdict.value, reason=bath.reason, facts=tuple(said), offers=offers, idle=bath.idle,
         residue=residue, rules=rules,
     )  # fmt: skip
 

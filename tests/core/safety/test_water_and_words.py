@@ -12,6 +12,7 @@ from tests.core.safety.test_worked_examples import ADULT
 from uptide.core.physics.hlb import Emulsified, HlbError, share_of_three, share_of_two
 from uptide.core.safety.bath import (
     DOES_NOT_DISPERSE,
+    NEAR_HLB,
     SOAP_RATIO,
     InWater,
     Rinse,
@@ -71,21 +72,20 @@ def test_soap_carries_oil_from_twenty_parts_to_one() -> None:
     assert less.verdict is not InWater.SOAP_CARRIED
 
 
-def test_the_pairs_that_are_offered_make_what_the_oils_want() -> None:
+def test_what_is_offered_makes_what_the_oils_want_alone_or_in_pairs() -> None:
     bath = bath_of(case_of({"lavender": 1.0}, "bath-oil-dispersing"))
     assert bath is not None
     assert bath.emulsified.required is not None
 
-    assert bath.pairs
-    assert bath.pairs[0].natural
-    for pair in bath.pairs:
-        total = pair.high_percent + pair.low_percent
-        made = (
-            pair.high_percent * BOOK.emulsifiers[pair.high].hlb + pair.low_percent * BOOK.emulsifiers[pair.low].hlb
-        ) / total
-        assert made == pytest.approx(bath.emulsified.required)
+    assert {len(offer.shares) for offer in bath.offers} == {1, 2}
+    assert any(offer.natural for offer in bath.offers)
+    for offer in bath.offers:
+        total = sum(percent for _, percent in offer.shares)
+        made = sum(percent * BOOK.emulsifiers[key].hlb for key, percent in offer.shares) / total
+        off = NEAR_HLB if len(offer.shares) == 1 else 1e-9
+        assert made == pytest.approx(bath.emulsified.required, abs=off)
         assert 10 <= total <= 30
-        after = bath_of(case_of({pair.high: pair.high_percent, pair.low: pair.low_percent}, "bath-oil-dispersing"))
+        after = bath_of(case_of(dict(offer.shares), "bath-oil-dispersing"))
         assert after is not None
         assert after.verdict is InWater.DISPERSES
 
@@ -146,6 +146,13 @@ def test_three_schools_of_rinsing_leave_different_amounts_on_a_face() -> None:
     assert dict(rinsing.residue)[Rinse.EMULSIFIER] < dict(plain.residue)[Rinse.EMULSIFIER]
     assert dict(plain.residue)[Rinse.CLOTH] > dict(plain.residue)[Rinse.SECOND]
     assert bath_of(case_of({}, "bath-oil-floating")).residue == ()  # type: ignore[union-attr]
+
+
+def test_thin_oils_that_loosen_make_up_are_counted_among_a_cleansing_oil() -> None:
+    bath = bath_of(case_of({"mct": 25.0, "isopropyl-myristate": 10.0, "squalane": 5.0, "castor": 5.0}, "cleansing-oil"))
+    assert bath is not None
+
+    assert bath.solvent_percent == pytest.approx(40.0)
 
 
 @pytest.mark.parametrize("pattern", BOOK.claims, ids=lambda claim: claim.key)

@@ -21,6 +21,8 @@ DROPS_A_TUB = (2, 4, 6)  # least, usual, most of essential oil in 150 L, dispers
 DROPS_IN_15_ML = 6  # drops of essential oil to 15 mL of carrier; common practice
 BATH_EMULSIFIER = (10.0, 30.0)  # % that makes an oil disperse itself; common practice
 CLEANSING_EMULSIFIER = (10.0, 20.0)  # % in a cleansing oil; common practice
+NEAR_HLB = 1.0  # from what the oils want: so near, one emulsifier does it alone; common practice
+LEAST_PART = 0.15  # g/g of a pair: with less of one, the pair is hardly one
 CONTACT_SECONDS = 60  # a cleansing oil is worked in dry for at least so long; common practice
 FACE_AREA_CM2, CLEANSE_ML = 570.0, 2.0  # cm² of a face; mL of cleansing oil on it
 
@@ -87,13 +89,10 @@ def drops_for(litres: float) -> int:
 
 
 @dataclass(frozen=True, slots=True)
-class Pair:
-    """Two emulsifiers that make what the oils want: keys, and their shares of the whole [%]."""
+class Emulsifying:
+    """One or two emulsifiers that make what the oils want: keys with their shares of the whole [%]."""
 
-    high: str
-    low: str
-    high_percent: float
-    low_percent: float
+    shares: tuple[tuple[str, float], ...]
     natural: bool
 
 
@@ -115,11 +114,12 @@ class Bath:
     scent_mg_per_l: float
     drops: float | None
     idle: tuple[tuple[str, str], ...]
-    pairs: tuple[Pair, ...]
+    offers: tuple[Emulsifying, ...]
     residue: tuple[tuple[Rinse, float], ...]
     solvent_percent: float
 
 
+SOLVENT_KINDS = frozenset({"ester", "hydrocarbon"})  # with MCT: thin oils that loosen make-up; common practice
 SOAPS = frozenset({"liquid-soap", "body-wash-unscented"})
 SOAP_RATIO = (
     20.0  # parts of soap to one of oil from which it carries it; common practice (a tablespoon to 5 or 6 drops)
@@ -143,7 +143,7 @@ def bath_of(case: Case, *, poured_ml: float = POURED_ML, litres: float = TUB_LIT
     density = 100 / sum(part.typical / part.item.density for part in case.parts) if case.parts else 0.92
     scent_g = poured_ml * density * case.scent_by_mass / 100
     naturals = {book.emulsifiers[part.key].natural for part in workers}
-    esters = sum(part.typical for part in case.oils if part.item.kind in ("ester", "hydrocarbon"))
+    solvents = sum(part.typical for part in case.oils if part.item.kind in SOLVENT_KINDS or part.key == "mct")
     return Bath(
         verdict,
         reason,
@@ -156,9 +156,9 @@ def bath_of(case: Case, *, poured_ml: float = POURED_ML, litres: float = TUB_LIT
         milligrams_per_litre(scent_g, litres),
         scent_g / _scent_density(case) * DROPS_PER_ML if case.scents else None,
         tuple((p.item.name, DOES_NOT_DISPERSE[p.key]) for p in case.parts if p.key in DOES_NOT_DISPERSE),
-        _pairs(case, emulsified, wanted, share),
+        _offers(case, emulsified, wanted, share),
         _residue(verdict, oily) if cleansing else (),
-        esters,
+        solvents,
     )
 
 
@@ -209,23 +209,39 @@ def _verdict(
     return InWater.UNSURE, f"The emulsifier’s HLB of {emulsified.present:.1f} is {side}."
 
 
-def _pairs(case: Case, emulsified: Emulsified, wanted: tuple[float, float], share: float) -> tuple[Pair, ...]:
-    """Pairs of water-free emulsifiers that would make what the oils want, the natural ones first."""
-    if emulsified.required is None:
+def _offers(case: Case, emulsified: Emulsified, wanted: tuple[float, float], share: float) -> tuple[Emulsifying, ...]:
+    """Water-free emulsifiers that make what the oils want, alone or in pairs; those natural standards accept first."""
+    required = emulsified.required
+    if required is None:
         return ()
     usable: list[Emulsifier] = [e for e in case.book.emulsifiers.values() if e.usual is not None and not e.brings_water]
     total = share if share >= wanted[0] else sum(wanted) / 2
-    found = []
+    alone = [
+        (abs(e.hlb - required), Emulsifying(((e.key, total),), _is_natural(e)))
+        for e in usable
+        if abs(e.hlb - required) <= NEAR_HLB
+    ]
+    pairs = []
     for high in usable:
         for low in usable:
             if high.hlb <= low.hlb or high.ionic != low.ionic:
                 continue
             try:
-                part = share_of_two(emulsified.required, high.hlb, low.hlb)
+                part = share_of_two(required, high.hlb, low.hlb)
             except HlbError:
                 continue
-            if 0.15 <= part <= 0.85:
-                natural = {high.natural, low.natural} <= {"yes", "often"}
-                found.append(Pair(high.key, low.key, total * part, total * (1 - part), natural))
-    best = sorted(found, key=lambda pair: (not pair.natural, abs(pair.high_percent - pair.low_percent)))
-    return tuple(best[:2]) + tuple(pair for pair in best if not pair.natural)[:2]
+            if LEAST_PART <= part <= 1 - LEAST_PART:
+                made = ((high.key, total * part), (low.key, total * (1 - part)))
+                pairs.append((abs(2 * part - 1), Emulsifying(made, _is_natural(high) and _is_natural(low))))
+    return tuple(offer for found in (alone, pairs) for offer in _best(found))
+
+
+def _is_natural(emulsifier: Emulsifier) -> bool:
+    return emulsifier.natural in ("yes", "often")
+
+
+def _best(found: list[tuple[float, Emulsifying]]) -> list[Emulsifying]:
+    """The first of those that natural standards often accept, and the first two of the others."""
+    ranked = [offer for _, offer in sorted(found, key=lambda pair: pair[0])]
+    natural = [offer for offer in ranked if offer.natural]
+    return natural[:2] + [offer for offer in ranked if not offer.natural][: 2 if not natural else 1]
