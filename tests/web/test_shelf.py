@@ -134,3 +134,19 @@ def test_what_cannot_be_compared_says_why(client: TestClient, oils: list[str], s
 
     assert answer.status_code == status
     assert message in words(answer.text)
+
+
+def test_the_page_of_a_scent_says_what_it_holds_its_limits_and_what_is_alike(client: TestClient) -> None:
+    page = words(client.get("/shelf/bergamot").text)
+
+    assert "pressed from the peel" in page
+    assert "0.4 % at most, because of bergapten (phototoxicity)" in page
+    assert "burns; 0.4 % at most on skin that sees the sun" in page
+    assert "linalyl acetate 22 · 29 · 36" in page.replace("  ", " ")
+    assert re.search(r"Bergamot FCF \(furocoumarin-free\) essential oil 100 % alike", page)
+    assert "Stop with a sunbed or light therapy" in page
+
+
+def test_the_page_of_an_oil_says_whom_it_is_not_for(client: TestClient) -> None:
+    assert "Stop with an allergy to tree nuts" in words(client.get("/shelf/almond-sweet").text)
+    assert "Whom it is not for" not in words(client.get("/shelf/squalane").text)

@@ -10,8 +10,10 @@ import numpy as np
 from uptide.core.blend.assessment import Setting
 from uptide.core.blend.ingredient import Ingredient, Measured
 from uptide.core.lipids.draws import BAND, draws_of
+from uptide.core.measures.say import say_number
 from uptide.core.physics.colour import SKIN_TONES, on_skin
 from uptide.core.physics.solid import CLEAR, STATES
+from uptide.core.safety.book import ScentFacts
 from uptide.web.drawings import View
 from uptide.web.pages import number
 
@@ -35,8 +37,9 @@ class AcidBar(View):
 
 
 class ProfileView(View):
-    """The profile of an oil, acid by acid."""
+    """The profile of an oil, acid by acid, or of a scent, constituent by constituent."""
 
+    title: str = "% of fatty acids"
     bars: tuple[AcidBar, ...]
     ticks: tuple[tuple[float, str], ...]
     width: float
@@ -102,6 +105,36 @@ def draw_profile(item: Ingredient) -> ProfileView | None:
         )
     ticks = tuple((_along(value, end), f"{value:g}") for value in np.arange(0, end + 0.1, step))
     return ProfileView(bars=tuple(bars), ticks=ticks, width=NAME + SCALE + 130, height=24 + len(bars) * ROW)
+
+
+def draw_constituents(scent: ScentFacts) -> ProfileView | None:
+    """Lay out what a scent holds, most first; None when nothing is known of it."""
+    parts = sorted(scent.constituents.items(), key=lambda pair: -pair[1].typical)
+    if not parts:
+        return None
+    most = max(part.high for _, part in parts)
+    step = next((s for s in STEPS if most / s <= 6), STEPS[-1])
+    end = step * max(1, -(-most // step))
+    bars = [
+        AcidBar(
+            name=name.lower(),
+            y=20 + place * ROW,
+            low=_along(part.low, end),
+            high=_along(part.high, end),
+            lots_low=_along(part.low, end),
+            lots_high=_along(part.high, end),
+            typical=_along(part.typical, end),
+            words="certified: " + say_number(part.typical, 3)
+            if part.certified
+            else f"{say_number(part.low, 3)} · {say_number(part.typical, 3)} · {say_number(part.high, 3)}",
+            depth=1,
+        )
+        for place, (name, part) in enumerate(parts)
+    ]
+    ticks = tuple((_along(value, end), f"{value:g}") for value in np.arange(0, end + step / 10, step))
+    return ProfileView(
+        title="% of the scent", bars=tuple(bars), ticks=ticks, width=NAME + SCALE + 130, height=24 + len(bars) * ROW
+    )
 
 
 def _along(percent: float, end: float) -> float:

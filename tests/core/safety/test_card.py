@@ -7,7 +7,7 @@ from dataclasses import replace
 from tests.core.safety.conftest import FACTS, TODAY
 from tests.core.safety.test_worked_examples import ADULT
 
-from uptide.core.safety.card import CardSays, card_says
+from uptide.core.safety.card import CardSays, card_says, single
 from uptide.core.skin.wearer import Wearer
 
 
@@ -49,3 +49,14 @@ def test_broken_skin_stops_everything_without_naming_all_of_it() -> None:
     card = says(replace(ADULT, conditions=frozenset({"broken"})))
 
     assert stopped(card)["broken-skin"] == set()
+
+
+def test_one_thing_by_itself_names_whom_it_is_not_for() -> None:
+    almond = single(FACTS.ingredient("almond-sweet"), FACTS.safety, TODAY)
+    bergamot = single(FACTS.ingredient("bergamot"), FACTS.safety, TODAY)
+
+    assert "with an allergy to tree nuts" in {each.who for each in almond.not_for}
+    assert "with a sunbed or light therapy" in {each.who for each in bergamot.not_for}
+    # Nothing that depends on how much of it there is, and nothing that holds of every oil.
+    assert [c.rule for c in bergamot.cautions] == ["sun-some"]
+    assert not {"broken-skin", "procedure"} & {each.rule for each in almond.not_for}

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 
 from uptide.core.blend.ingredient import Ingredient, Phase
@@ -14,7 +14,7 @@ from uptide.core.measures.quick import QuickAnswer
 from uptide.core.safety.book import Rule, SafetyBook
 from uptide.core.safety.case import Case, Part
 from uptide.core.safety.caution import Grade
-from uptide.core.safety.check import RANK
+from uptide.core.safety.check import RANK, Safety, check
 from uptide.core.safety.dose import evaluate_limit
 from uptide.core.safety.judge import evaluate
 from uptide.core.safety.words import read_words
@@ -24,6 +24,7 @@ from uptide.core.skin.wearer import SKINS, Wearer
 FOR_ALL = frozenset({"anyone", "nobody-named"})
 A_BASE = 30.0  # % up to which an oil must be used somewhere to count as a base; policy
 INFANT = 24.0  # months
+TRACE = 0.01  # % of a scent, so that nothing is said here that depends on how much there is of it
 CARRIERS = frozenset({"carrier", "butter", "ester", "hydrocarbon", "liquid_wax"})
 ASKED = {
     "born": "age", "skin": "kind of skin", "sensitive": "sensitive or not", "pregnant": "pregnancy",
@@ -103,8 +104,21 @@ def card_says(wearer: Wearer, items: Iterable[Ingredient], book: SafetyBook, tod
     )
 
 
+def single(item: Ingredient, book: SafetyBook, today: date) -> Safety:
+    """What is found of one thing by itself, for anyone, left on the body; a scent as a trace.
+
+    What holds of every oil (broken skin, a procedure) is left out, and so is the usual care.
+    """
+    found = check(_alone(item, Case((), book=book, today=today)))
+    return replace(
+        found,
+        cautions=tuple(c for c in found.cautions if item.name in c.names),
+        not_for=tuple(n for n in found.not_for if item.name in n.about),
+    )
+
+
 def _alone(item: Ingredient, empty: Case) -> Case:
-    share = 1.0 if item.phase is Phase.SCENT else 100.0
+    share = TRACE if item.phase is Phase.SCENT else 100.0
     row = Row(0, item.name, RowStatus.READ, Line(item.name), item, grams=share, percent_mass=share)
     part = Part(row, item, share, share)
     return Case((part,), empty.purpose, empty.wearer, empty.book, empty.today, words=item.name.lower(), wall="PET")
