@@ -18,7 +18,7 @@ from uptide.core.safety.judge import evaluate
 from uptide.core.safety.limits import Allergens, OverLimit, allergens_of, over_limits
 from uptide.core.safety.sun import Sun, sun_of
 from uptide.core.safety.words import Alternatives, Condition, read_words
-from uptide.core.skin.wearer import ALLERGIES, CONDITIONS, HEALTH, MEDICINES, USES
+from uptide.core.skin.wearer import ALLERGIES, HEALTH, MEDICINES, USES
 
 RANK = {Grade.STOP: 0, Grade.WARN: 1, Grade.NOTE: 2}
 
@@ -271,8 +271,17 @@ WHO = {
     "sun": "with much sun", "younger-than": "for children below the age that its scents allow",
     "sensitive": "on sensitive or ill skin", "reacted": "after a reaction to it",
 }  # fmt: skip
-GROUPS = {"allergy": ("with an allergy to", ALLERGIES), "skin": ("on skin that is", CONDITIONS),
-          "medicine": ("with", MEDICINES), "health": ("with", HEALTH), "uses": ("with", USES)}  # fmt: skip
+ON_SKIN = {
+    "acne": "on acne-prone skin", "eczema": "with eczema", "rosacea": "with rosacea or flushing",
+    "psoriasis": "with psoriasis", "seborrhoeic": "on seborrhoeic skin or a scaly scalp", "peeling": "on peeling skin",
+    "infected": "on infected skin", "broken": "on broken skin",
+}  # fmt: skip
+OF_MEDICINES = {
+    **MEDICINES, "photosensitiser": "a medicine that makes skin sensitive to light",
+    "cyp2b6": "a medicine broken down by CYP2B6", "any": "any medicine",
+}  # fmt: skip
+GROUPS = {"allergy": ("with an allergy to ", ALLERGIES), "skin": ("", ON_SKIN), "medicine": ("with ", OF_MEDICINES),
+          "health": ("with ", HEALTH), "uses": ("with ", USES)}  # fmt: skip
 
 
 def who_words(alternatives: Alternatives) -> str:
@@ -283,8 +292,7 @@ def who_words(alternatives: Alternatives) -> str:
 def _who(condition: Condition) -> str:
     if condition.word in GROUPS:
         lead, words = GROUPS[condition.word]
-        named = [words.get(name, "any medicine" if name == "any" else name) for name in condition.names]
-        return f"{lead} {', '.join(named)}"
+        return lead + " or ".join(words.get(name, name) for name in condition.names)
     if condition.word == "age":
         years = condition.bound / 12
         age = f"{years:g} years" if years >= 1 else f"{condition.bound:g} months"
