@@ -21,7 +21,7 @@ from uptide.core.errors import UnknownKeyError, UptideError
 from uptide.store.database import migrate, open_engine
 from uptide.store.preferences import form_secret
 from uptide.store.records import NotFoundError
-from uptide.web import api, blends, bottles, lots, oils, people, printing, shelf, start
+from uptide.web import api, blends, bottles, lots, oils, patch_tests, people, printing, shelf, start
 from uptide.web.pages import render
 from uptide.web.security import PolicyHeaders
 
@@ -60,7 +60,7 @@ def create_app(database_url: str, allowed_hosts: Sequence[str] = LOCAL_HOSTS) ->
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=list(allowed_hosts))
     app.add_middleware(PolicyHeaders)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    for room in (start, blends, bottles, printing, shelf, lots, oils, people, api):
+    for room in (start, blends, bottles, printing, shelf, lots, oils, people, patch_tests, api):
         app.include_router(room.router)
     app.add_exception_handler(UptideError, _trade_error)
     app.add_exception_handler(StarletteHTTPException, _http_error)

@@ -17,11 +17,9 @@ from uptide.core.blend.physical import viscosity_line
 from uptide.core.errors import UptideError
 from uptide.core.finder.portrait import Portrait, parts_of, portrait
 from uptide.core.finder.stand_in import StandIn, stand_ins
-from uptide.core.finder.variants import LIKE_ENOUGH, scent_likeness
 from uptide.core.lipids.pasted import PastedTable, read_pasted
 from uptide.core.physics.density import density_at
 from uptide.core.physics.solid import CLEAR
-from uptide.core.safety.book import ScentFacts
 from uptide.core.safety.card import single
 from uptide.core.safety.case import certified
 from uptide.store.preferences import led_to, remember_form
@@ -41,6 +39,7 @@ from uptide.web.oil_drawings import (
     skin_swatches,
 )
 from uptide.web.pages import number, render
+from uptide.web.scents import scent_words, smells_alike
 from uptide.web.security import check_token
 from uptide.web.sheet import LONGEST_TEXT, TokenForm
 from uptide.web.shelf import candidates
@@ -53,15 +52,6 @@ router = APIRouter(prefix="/shelf", include_in_schema=False)
 
 FAMILIES = ("", "tree_nut", "peanut", "sesame", "soy", "wheat", "mustard", "milk", "stone_fruit_seed")
 AGAINST = {"iodine_value": "Iodine value", "saponification_value": "Saponification value"}
-ALIKE = 6  # scents that are named as alike
-MADE = {
-    "cold-pressed": "pressed from the peel",
-    "steam": "distilled with steam",
-    "absolute": "drawn out with a solvent",
-    "CO2": "drawn out with carbon dioxide",
-    "resinoid": "a resin, drawn out with a solvent",
-    "rectified": "distilled again, so that something is taken out",
-}
 WARMED = (10, 20, 30, 40, 60)  # °C
 ODOURS = ("none", "faint", "plain", "strong")
 RISKS = (
@@ -275,43 +265,12 @@ def oil_page(item: Ingredient, shelf: Shelf) -> OilPage:
         figures=figures if item.is_fatty else figures[:1],
         tide=tide_view(found, (), today()) if item.is_fatty else None,
         table=_table(item, sources),
-        scent=_scent(scent) if scent else (),
+        scent=scent_words(scent) if scent else (),
         scent_source=cite(scent.source, "", sources) if scent else "",
         constituents=draw_constituents(scent) if scent else None,
-        smells_alike=_smells_alike(item, shelf) if scent else (),
+        smells_alike=smells_alike(item, shelf) if scent else (),
         cautions=tuple(caution_view(caution, shelf.facts) for caution in safety.cautions),
         not_for=not_for_views(safety.not_for),
-    )
-
-
-def _scent(scent: ScentFacts) -> tuple[tuple[str, str], ...]:
-    """What is known of a scent on skin, in words."""
-    most = "no limit is stated, which is not the same as none" if scent.most_leave_on is None else (
-        f"{scent.most_leave_on:g} % at most" + (f", because of {scent.driver}" if scent.driver else "")
-    )  # fmt: skip
-    sun = {"yes": f"burns; {scent.sun_limit or 0:g} % at most on skin that sees the sun", "no": "does not burn",
-           "uncertain": "nobody is sure"}[scent.sun]  # fmt: skip
-    said = [("Made", MADE.get(scent.extraction, scent.extraction)), ("Left on skin", most), ("In the sun", sun)]
-    if scent.least_age:
-        said.append(("Not under", f"{scent.least_age:g} years"))
-    if scent.least_age_near_face:
-        said.append(("Near the face not under", f"{scent.least_age_near_face:g} years"))
-    if scent.opened_months:
-        said.append(("Opened, it keeps", f"about {scent.opened_months:g} months"))
-    if scent.eu_label_name:
-        said.append(("The label names it as", scent.eu_label_name.capitalize()))
-    return tuple(said)
-
-
-def _smells_alike(item: Ingredient, shelf: Shelf) -> tuple[tuple[str, str, str, bool], ...]:
-    """The scents that hold most of the same things."""
-    facts = shelf.facts
-    others = [facts.ingredients[key] for key in facts.safety.scents if key != item.base_key]
-    ranked = sorted(((scent_likeness(facts.safety, item, other), other) for other in others), key=lambda pair: -pair[0])
-    return tuple(
-        (other.key, other.name, f"{100 * likeness:.0f} % alike", other.key in shelf.on_hand)
-        for likeness, other in ranked[:ALIKE]
-        if likeness >= LIKE_ENOUGH
     )
 
 
