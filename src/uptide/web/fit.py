@@ -132,6 +132,7 @@ class FitView(View):
     draft: str
     graded: tuple[tuple[str, tuple[CautionView, ...]], ...]
     not_for: tuple[NotForView, ...]
+    not_for_words: str
     kept_reasons: tuple[tuple[str, str], ...]
     gauge: GaugeView | None
     scents: tuple[ScentView, ...]
@@ -157,6 +158,7 @@ def fit_view(assessment: Assessment, facts: Catalogue, people: Sequence[tuple[in
     name = dict(people).get(recipe.wearer or 0, "")
     scents = frozenset(oil.part.item.name for oil in (safety.dose.oils if safety.dose else ()))
     firing = {caution.rule for caution in safety.cautions if caution.answerable}
+    not_for = not_for_views(safety.not_for)
     return FitView(
         whom=name or "anyone",
         summary=summary(safety.cautions),
@@ -165,7 +167,8 @@ def fit_view(assessment: Assessment, facts: Catalogue, people: Sequence[tuple[in
             (grade.value, tuple(caution_view(c, facts, scents) for c in safety.cautions if c.grade is grade))
             for grade in Grade
         ),
-        not_for=not_for_views(safety.not_for),
+        not_for=not_for,
+        not_for_words=_not_for_words(not_for),
         kept_reasons=tuple((rule, reason) for rule, reason in recipe.reasons.items() if rule not in firing),
         gauge=draw_gauge(safety.dose) if safety.dose is not None and safety.dose.oils else None,
         scents=_scents(safety),
@@ -232,6 +235,15 @@ def not_for_views(not_for: Sequence[NotFor]) -> tuple[NotForView, ...]:
         reasons = dict.fromkeys(f"{each.about}: {each.message}" if each.about else each.message for each in found)
         views.append(NotForView(who=who, grade=found[0].grade.value, reasons=tuple(reasons)))
     return tuple(sorted(views, key=lambda view: [g.value for g in Grade].index(view.grade)))
+
+
+def _not_for_words(views: Sequence[NotForView]) -> str:
+    """Whom a blend for anyone is stopped for, by name, and how many more it warns of."""
+    stopped = [view.who for view in views if view.grade == Grade.STOP.value]
+    more = len(views) - len(stopped)
+    said = f"not {'; not '.join(stopped)}" if stopped else ""
+    others = f"{more} more {'kind' if more == 1 else 'kinds'} of wearer to be careful with" if more else ""
+    return "; ".join(filter(None, [said, others]))
 
 
 def draw_gauge(dose: Dose) -> GaugeView:
