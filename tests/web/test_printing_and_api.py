@@ -66,6 +66,16 @@ def test_the_label_is_one_page_of_its_own_size(client: TestClient) -> None:
     assert "______" not in text
 
 
+def test_no_label_is_given_while_a_row_is_not_settled(client: TestClient) -> None:
+    place = saved(client, new="30 g jojoba\n10 drops bergamot")
+    refused = client.get(f"{place}/versions/1/label")
+
+    assert refused.status_code == 409
+    assert "“10 drops bergamot” is not settled" in words(refused.text)
+    assert client.get(f"{place}/versions/1/label.pdf").status_code == 400
+    assert "is not settled" in words(client.get(f"{place}/versions/1/batch-sheet").text)
+
+
 def test_no_label_is_given_while_a_stop_is_open_and_a_written_reason_lifts_it(client: TestClient) -> None:
     wet = saved(client, name="Wet", new="2 tbsp jojoba, 1 tbsp aloe gel").split("?")[0]
     refused = client.get(f"{wet}/versions/1/label")

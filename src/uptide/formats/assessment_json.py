@@ -111,7 +111,7 @@ class AssessmentOut(Frozen):
     rows: list[RowOut]
     findings: list[FindingOut]
     cautions: list[CautionOut]
-    is_draft: bool = Field(description="A stop is open.")
+    is_draft: bool = Field(description="A stop is open, or a row is not settled.")
     not_for: list[NotForOut]
     allergens: list[AllergenOut]
     remarks: list[str]
@@ -181,7 +181,7 @@ def assessment_out(assessment: Assessment) -> AssessmentOut:
         rows=rows,
         findings=findings,
         cautions=cautions,
-        is_draft=bool(safety.open_stops),
+        is_draft=safety.is_draft,
         not_for=[
             NotForOut(who=n.who, about=n.about, grade=n.grade.value, rule=n.rule, message=n.message)
             for n in safety.not_for

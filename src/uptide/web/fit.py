@@ -275,11 +275,14 @@ def _scents(safety: Safety) -> tuple[ScentView, ...]:
         sun = suns.get(item.key)
         limit = "nothing is known" if oil.unknown else "not stated" if oil.limit is None else f"{oil.limit:g} %"
         words = f"{say_number(sun.ratio, 2)} of 1, from {sun.limit:g} %" if sun else ""
-        if sun and sun.cleared:
+        if sun and not oil.part.measured:
+            words = f"{sun.limit:g} % at most"
+        elif sun and sun.cleared:
             words = f"bergapten {say_number((sun.bergapten or 0.0) * 1e4, 3)} mg/kg, certified"
         views.append(
             ScentView(
-                name=item.name, share=f"{say_number(oil.part.high, 3)} %", limit=limit, driver=oil.driver.lower(),
+                name=item.name, share=f"{say_number(oil.part.high, 3)} %" if oil.part.measured else "not measured",
+                limit=limit, driver=oil.driver.lower(),
                 sun="unsure" if item.key in unsure else words, depth=1 + place % 4,
             )
         )  # fmt: skip

@@ -77,22 +77,22 @@ def batch_sheet_as_pdf(
 
 @router.get("/label")
 def label(request: Request, blend_id: int, number: int, store: Store, facts: Facts) -> HTMLResponse:
-    """Show a simple label for one bottle; none while a stop is open."""
+    """Show a simple label for one bottle; none while a stop is open or a row is not settled."""
     name, assessment = _assessed(store, facts, blend_id, number)
     safety = _safety(assessment)
     return render(
-        request, "blends/label.html", 409 if safety.open_stops else 200, draft=safety.draft, stops=safety.open_stops,
+        request, "blends/label.html", 409 if safety.is_draft else 200, draft=safety.draft, stops=safety.open_stops,
         label=_label(name, assessment, facts, blend_id), blend_id=blend_id, number=number,
     )  # fmt: skip
 
 
 @router.get("/label.pdf")
 def label_as_pdf(blend_id: int, number: int, store: Store, facts: Facts) -> Response:
-    """The label as a PDF of its own size; refused while a stop is open."""
+    """The label as a PDF of its own size; refused while it is a draft."""
     name, assessment = _assessed(store, facts, blend_id, number)
     safety = _safety(assessment)
-    if safety.open_stops:
-        raise UptideError(f"{safety.draft} {' '.join(stop.words for stop in safety.open_stops)}")
+    if safety.is_draft:
+        raise UptideError(f"{safety.draft} {' '.join(stop.words for stop in safety.open_stops)}".strip())
     return _pdf(label_pdf(_label(name, assessment, facts, blend_id)), f"label-{blend_id}-v{number}")
 
 

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from uptide.core.blend.assessment import Assessment, Bottle, Looks, Pour
 from uptide.core.blend.fat import acid_findings, acids_of, fatty_mean
 from uptide.core.blend.figures import cost, scent, totals
-from uptide.core.blend.ingredient import Ingredient, Price
+from uptide.core.blend.ingredient import Ingredient, Phase, Price
 from uptide.core.blend.keeping import BottleLife, Keeping, School, keep
 from uptide.core.blend.keeping_figures import keeping_findings
 from uptide.core.blend.order import PourOrder, in_order
@@ -67,7 +67,7 @@ def assess(
     sets = setting(fatty)
     case, safety = None, Safety()
     if around is not None:
-        case = _case(read, recipe, resolution, around, keeping)
+        case = _case(read, recipe, resolution, around, keeping, ingredients)
         safety = check(case, Said(around.texts, recipe.reasons))
     wearer = around.wearer if around is not None else ANYONE
     findings = (
@@ -85,7 +85,7 @@ def assess(
         glide(fatty),
         tint(everything, wearer.tone),
         *(safety_findings(case, safety) if case else ()),
-        scent(read, resolution.total_grams),
+        scent(read, resolution.total_grams, case.scent_left_open if case else ""),
         cost(read, prices or {}),
         *(keeping_findings(keeping, {item.key: item.name for _, item in read}) if keeping else ()),
     )
@@ -110,6 +110,7 @@ def _case(
     resolution: Resolution,
     around: Circumstances,
     keeping: Keeping | None,
+    ingredients: Mapping[str, Ingredient],
 ) -> Case:
     """The case that safety is checked on: with what has turned, by its own peroxides or by a person's nose."""
     pooled = keeping.pool.parts if keeping is not None and keeping.pool is not None else ()
@@ -124,8 +125,9 @@ def _case(
         if oxidises and scent and scent.opened_months and (item.opened_months or 0.0) > scent.opened_months:
             old.append(item.name)
     words = [*around.texts.values(), *(row.typed for row in resolution.rows)]
+    unsettled = resolution.unsettled
     return Case(
-        parts_of(read),
+        parts_of(read, resolution.unmeasured),
         around.purpose,
         around.wearer,
         around.book,
@@ -135,7 +137,17 @@ def _case(
         tuple(dict.fromkeys(turned)),
         tuple(dict.fromkeys(old)),
         resolution.total_grams,
+        tuple(row.typed for row in unsettled),
+        tuple(row.typed for row in unsettled if _may_be_scent(row, ingredients)),
     )
+
+
+def _may_be_scent(row: Row, ingredients: Mapping[str, Ingredient]) -> bool:
+    """Whether a row that nobody understands yet may name a scent: it may, unless all it could mean are none."""
+    meant = [
+        ingredients.get(option.value) for asked in row.questions if asked.key == "name" for option in asked.options
+    ]
+    return not meant or any(item is None or item.phase is Phase.SCENT for item in meant)
 
 
 def _remarks(recipe: Recipe, resolution: Resolution) -> tuple[str, ...]:

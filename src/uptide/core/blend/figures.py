@@ -68,8 +68,11 @@ def totals(resolution: Resolution, read: list[tuple[Row, Ingredient]]) -> tuple[
     )  # fmt: skip
 
 
-def scent(read: list[tuple[Row, Ingredient]], total: float) -> Finding:
-    """Work out the share of scent by mass, counted at the upper end because it is there for safety."""
+def scent(read: list[tuple[Row, Ingredient]], total: float, left_open: str = "") -> Finding:
+    """Work out the share of scent by mass, counted at the upper end because it is there for safety.
+
+    What is left open (a scent nobody measured) makes it unknown; the working still shows what is known.
+    """
     scents = [(row, item) for row, item in read if item.phase is Phase.SCENT]
     title, unit = "Scent, at most", "% by mass"
     if not read:
@@ -79,6 +82,9 @@ def scent(read: list[tuple[Row, Ingredient]], total: float) -> Finding:
     high = sum(row.grams_high or 0.0 for row, _ in scents)
     rest = total - typical
     inputs = tuple(Input(item.name, row.grams_high or 0.0, "g at most", row.percent_mass) for row, item in scents)
+    if left_open:
+        why = f"Unknown: at least {say_number(100 * low / (rest + low) if low else 0.0, 3)} %. {left_open}"
+        return Finding("scent_share", title, None, None, None, unit, "scent_by_mass", inputs, remark=why)
     return Finding(
         "scent_share",
         title,

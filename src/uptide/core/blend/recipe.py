@@ -131,6 +131,18 @@ class Resolution:
         """What is in it: the rows that count, with every mixture unfolded into what it was made of."""
         return tuple(part for row in self.read if row.ingredient for part in _unfold(row, row.ingredient))
 
+    @property
+    def unmeasured(self) -> tuple[tuple[Row, Ingredient], ...]:
+        """What is in it and nobody knows how much of: rows that name their thing and do not count, unfolded."""
+        rows = [row for row in self.rows if row.status is not RowStatus.READ]
+        return tuple(part for row in rows if row.ingredient for part in _unfold(row, row.ingredient))
+
+    @property
+    def unsettled(self) -> tuple[Row, ...]:
+        """The rows of which nobody knows yet what they name; comments are none."""
+        silent = (RowStatus.READ, RowStatus.COMMENT)
+        return tuple(row for row in self.rows if row.status not in silent and row.ingredient is None)
+
 
 def _unfold(row: Row, item: Ingredient) -> list[tuple[Row, Ingredient]]:
     if not item.parts:

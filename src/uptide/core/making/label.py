@@ -11,7 +11,6 @@ from math import floor
 from uptide.core.blend.assessment import Assessment
 from uptide.core.blend.bottle_life import months_later
 from uptide.core.blend.ingredient import Phase
-from uptide.core.blend.recipe import RowStatus
 from uptide.core.safety.case import RETINOL_EQUIVALENT
 from uptide.core.safety.caution import Grade
 from uptide.core.safety.check import Safety
@@ -61,14 +60,17 @@ def make_label(
         words = item.inci or item.name
         grams[words] = grams.get(words, 0.0) + (row.grams or 0.0)
     ingredients = tuple(sorted(grams, key=lambda words: (-grams[words], words)))
+    unmeasured = [item for _, item in assessment.resolution.unmeasured]
+    ingredients += tuple(
+        dict.fromkeys(item.inci or item.name for item in unmeasured if not grams.get(item.inci or item.name))
+    )
     safety = assessment.safety or Safety()
     printed = {words.casefold() for words in ingredients}
     declared = safety.allergens.declared if safety.allergens is not None else ()
     # Allergens follow the ingredients, each unless it is printed already.
     ingredients += tuple(each.name.capitalize() for each in declared if each.name.casefold() not in printed)
-    families = {
-        item.allergen_family.replace("_", " ") for _, item in assessment.resolution.parts if item.allergen_family
-    }
+    held = [*(item for _, item in assessment.resolution.parts), *unmeasured]
+    families = {item.allergen_family.replace("_", " ") for item in held if item.allergen_family}
     cautions = ["For external use only.", "Patch test before use.", "Keep from eyes and children."]
     if not left_on:
         cautions.append("Slippery in bath and shower.")
@@ -85,9 +87,12 @@ def make_label(
     else:
         why = keeping.reason if keeping is not None else ""
         open_points.append(f"Best before: not worked out; write it by hand. {why}".strip())
-    unread = [row.typed for row in assessment.rows if row.status not in (RowStatus.READ, RowStatus.COMMENT)]
-    if unread:
-        open_points.append(f"Not among the ingredients, because not read or not measured: {'; '.join(unread)}.")
+    if unmeasured:
+        names = ", ".join(dict.fromkeys(item.name for item in unmeasured))
+        open_points.append(
+            f"Not measured: {names}. It stands last among the ingredients, and what it may hold of allergens is not "
+            "counted: weigh it."
+        )
     if safety.allergens is not None and any(item.phase is Phase.SCENT for _, item in assessment.resolution.parts):
         open_points.append(
             f"Fragrance allergens are named above {safety.allergens.threshold:g} %, by {safety.allergens.list_name}, "

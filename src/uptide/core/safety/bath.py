@@ -131,7 +131,7 @@ def bath_of(case: Case, *, poured_ml: float = POURED_ML, litres: float = TUB_LIT
     if case.purpose.area not in ("bath", "shower") and case.purpose.product != "cleansing-oil":
         return None
     book = case.book
-    workers = [part for part in case.parts if part.key in book.emulsifiers]
+    workers = [part for part in case.parts if part.key in book.emulsifiers and part.measured]
     oils = [(part.key, part.typical) for part in case.oils] + [("scent", part.typical) for part in case.scents]
     emulsified = Emulsified.of(book, oils, [(part.key, part.typical) for part in workers])
     share = sum(part.typical for part in workers)
@@ -140,7 +140,7 @@ def bath_of(case: Case, *, poured_ml: float = POURED_ML, litres: float = TUB_LIT
     cleansing = case.purpose.product == "cleansing-oil"
     wanted = CLEANSING_EMULSIFIER if cleansing else BATH_EMULSIFIER
     verdict, reason = _verdict(emulsified, share, wanted, soap, oily)
-    density = 100 / sum(part.typical / part.item.density for part in case.parts) if case.parts else 0.92
+    density = 100 / sum(part.typical / part.item.density for part in case.parts) if case.is_weighed else 0.92
     scent_g = poured_ml * density * case.scent_by_mass / 100
     naturals = {book.emulsifiers[part.key].natural for part in workers}
     solvents = sum(part.typical for part in case.oils if part.item.kind in SOLVENT_KINDS or part.key == "mct")
@@ -154,7 +154,7 @@ def bath_of(case: Case, *, poured_ml: float = POURED_ML, litres: float = TUB_LIT
         film_micrometres(poured_ml, TUB_AREA),
         film_micrometres(poured_ml, SKIN_AREA),
         milligrams_per_litre(scent_g, litres),
-        scent_g / _scent_density(case) * DROPS_PER_ML if case.scents else None,
+        scent_g / _scent_density(case) * DROPS_PER_ML if scent_g else None,
         tuple((p.item.name, DOES_NOT_DISPERSE[p.key]) for p in case.parts if p.key in DOES_NOT_DISPERSE),
         _offers(case, emulsified, wanted, share),
         _residue(verdict, oily) if cleansing else (),

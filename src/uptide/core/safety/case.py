@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date
 from functools import cached_property
@@ -47,12 +47,13 @@ class Circumstances:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Part:
-    """One thing in it: its row, its share [% by mass], typical and at most."""
+    """One thing in it: its row, its share [% by mass], typical and at most; both 0 where nobody measured it."""
 
     row: Row
     item: Ingredient
     typical: float
     high: float
+    measured: bool = True
 
     @property
     def key(self) -> str:
@@ -74,6 +75,20 @@ class Case:
     turned: tuple[str, ...] = ()  # names of oils that are past their peroxide limit
     old_scents: tuple[str, ...] = ()  # names of scents that were opened too long ago
     total_grams: float = 0.0
+    unsettled: tuple[str, ...] = ()  # rows as typed of which nobody knows yet what they name
+    may_be_scent: tuple[str, ...] = ()  # those among them that may name a scent
+
+    @cached_property
+    def is_weighed(self) -> bool:
+        """Whether anything in it has an amount."""
+        return any(part.measured for part in self.parts)
+
+    @cached_property
+    def scent_left_open(self) -> str:
+        """What the figures of scent leave out, in words: scents without an amount, and rows that may be one."""
+        unmeasured = [part.item.name for part in self.scents if not part.measured]
+        said = [("Not measured", unmeasured), ("Not counted", [f"“{typed}”" for typed in self.may_be_scent])]
+        return " ".join(f"{words}: {', '.join(dict.fromkeys(names))}." for words, names in said if names)
 
     @cached_property
     def scents(self) -> tuple[Part, ...]:
@@ -139,7 +154,7 @@ class Case:
         """
         total = sum(part.typical for part in self.oils)
         if total <= 0:
-            return 0.0 if self.parts else None
+            return 0.0 if self.parts and not self.oils else None
         unknown = sum(part.typical for part in self.oils if part.item.lipid is None and part.item.kind != "wax")
         if unknown > UNKNOWN_ALLOWED * total:
             return None
@@ -179,8 +194,13 @@ def certified(scent: ScentFacts, constituents: Mapping[str, float]) -> ScentFact
 AQUEOUS = 0.5  # g/g of water in glucosides and liquid soaps; common practice
 
 
-def parts_of(read: list[tuple[Row, Ingredient]]) -> tuple[Part, ...]:
-    """The parts of a weighed recipe with their shares; at most counts all scents at their upper end together."""
+def parts_of(
+    read: Sequence[tuple[Row, Ingredient]], unmeasured: Sequence[tuple[Row, Ingredient]] = ()
+) -> tuple[Part, ...]:
+    """The parts of a recipe with their shares; at most counts all scents at their upper end together.
+
+    What is in it unmeasured is a part with no share: who must not have it is stopped, however little it is.
+    """
     total = sum(row.grams or 0.0 for row, _ in read)
     if total <= 0:
         return ()
@@ -196,4 +216,5 @@ def parts_of(read: list[tuple[Row, Ingredient]]) -> tuple[Part, ...]:
             else 100 * (row.grams_high or grams) / total
         )
         found.append(Part(row, item, 100 * grams / total, min(100.0, high)))
+    found += [Part(row, item, 0.0, 0.0, measured=False) for row, item in unmeasured]
     return tuple(found)

@@ -46,12 +46,20 @@ class Safety:
     over: tuple[OverLimit, ...] = ()
     claims: tuple[Claim, ...] = ()
     bath: Bath | None = None
+    unsettled: tuple[str, ...] = ()  # rows as typed that nobody understands yet: nothing here speaks for them
 
     @property
     def draft(self) -> str:
-        """Why it is a draft still, in words; nothing when no stop is open."""
+        """Why it is a draft still, in words; nothing when no stop is open and every row is settled."""
         count = len(self.open_stops)
-        return f"A draft: {count} {'stop is' if count == 1 else 'stops are'} open." if count else ""
+        said = [f"{count} {'stop is' if count == 1 else 'stops are'} open"] if count else []
+        said += [f"“{typed}” is not settled" for typed in self.unsettled]
+        return f"A draft: {'; '.join(said)}." if said else ""
+
+    @property
+    def is_draft(self) -> bool:
+        """Whether it can be finished not yet: a stop is open, or a row waits to be understood."""
+        return bool(self.open_stops or self.unsettled)
 
     @property
     def open_stops(self) -> tuple[Caution, ...]:
@@ -70,13 +78,14 @@ class Said:
 def check(case: Case, said: Said | None = None) -> Safety:
     """Check a case; cautions with the gravest on top, those of one grade in the order of the tables."""
     said = said or Said()
-    if not case.parts:
-        return Safety()
+    if not case.is_weighed:
+        return Safety(unsettled=case.unsettled)
     dose = dose_of(case)
     found: list[Caution] = []
     not_for: list[NotFor] = []
     for rule in case.book.rules:
         _by_rule(rule, case, found, not_for)
+    found += _of_unmeasured(case)
     found += _of_dose(case, dose)
     found += _of_limits(case)
     claims = read_claims(dict(said.texts), case.book)
@@ -93,7 +102,8 @@ def check(case: Case, said: Said | None = None) -> Safety:
     answered = [c.answered(said.reasons.get(c.rule, "")) for c in found]
     ordered = sorted(answered, key=lambda c: (RANK[c.grade], c.is_unknown))
     return Safety(
-        tuple(ordered), tuple(not_for), dose, sun_of(case), allergens_of(case), over_limits(case), claims, bath_of(case)
+        tuple(ordered), tuple(not_for), dose, sun_of(case), allergens_of(case), over_limits(case), claims,
+        bath_of(case), case.unsettled,
     )  # fmt: skip
 
 
@@ -128,19 +138,38 @@ def _by_rule(rule: Rule, case: Case, found: list[Caution], not_for: list[NotFor]
         not_for.append(NotFor(who_words(read_words(rule.who)), ", ".join(names), grade, rule.key, rule.message))
     else:
         # Unknown is never taken for no: a stop that may apply is at least a warning.
-        doubt = who_words(read_words(rule.who)) if what.answer else f"what is in {', '.join(names) or 'it'}"
+        doubt, if_so = (who_words(read_words(rule.who)), "If so") if what.answer else _doubt_of(names, case)
         milder = Grade.WARN if grade is Grade.STOP else Grade.NOTE
         found.append(
             Caution(
-                rule.key, milder, names, f"Unknown: {doubt}. If so: {rule.message[:1].lower()}{rule.message[1:]}",
+                rule.key, milder, names, f"Unknown: {doubt}. {if_so}: {rule.message[:1].lower()}{rule.message[1:]}",
                 why=rule.why, who=case.wearer.name, source=rule.source, confidence=rule.confidence, is_unknown=True,
                 clears="Ask, and write it on the wearer’s card." if what.answer else "",
             )
         )  # fmt: skip
 
 
+def _doubt_of(names: tuple[str, ...], case: Case) -> tuple[str, str]:
+    """What is not known of what is in it (how much there is, or what it is made of), and how to go on from there."""
+    unmeasured = {part.item.name for part in case.parts if not part.measured}
+    if names and unmeasured.issuperset(names):
+        return f"how much {', '.join(names)} is in it", "If it is not very little"
+    return f"what is in {', '.join(names) or 'it'}", "If so"
+
+
 def _name(case: Case, rule: Rule) -> str:
     return "" if rule.who in ("anyone", "nobody-named") else case.wearer.name
+
+
+def _of_unmeasured(case: Case) -> Iterator[Caution]:
+    for grade in (Grade.WARN, Grade.NOTE):
+        names = [p.item.name for p in case.parts if not p.measured and p.item.is_fatty is (grade is Grade.NOTE)]
+        if names:
+            yield Caution(
+                "not-measured", grade, tuple(dict.fromkeys(names)),
+                "In it, and nobody knows how much: what depends on the amount is unknown.",
+                source="common-practice", clears="Weigh it, and write the grams.", is_unknown=True,
+            )  # fmt: skip
 
 
 def _of_dose(case: Case, dose: Dose) -> Iterator[Caution]:

@@ -23,8 +23,9 @@ def safety_findings(case: Case, safety: Safety) -> tuple[Finding, ...]:
 
 def _scent(case: Case, dose: Dose) -> Finding:
     key, title, unit, method = "scent_dose", "Scent", "% at most", "scent_against_limits"
+    open_ = case.scent_left_open
     if not case.scents:
-        return Finding(key, title, 0.0, None, None, unit, method, remark=NO_SCENT, word="none", decimals=2)
+        return _none(key, title, unit, method, open_, NO_SCENT, 2)
     inputs = tuple(
         Input(
             oil.part.item.name, oil.part.high,
@@ -34,14 +35,18 @@ def _scent(case: Case, dose: Dose) -> Finding:
         for oil in dose.oils
     )  # fmt: skip
     word = "too much" if dose.is_over else "above suggested" if dose.is_above_suggested else "within"
+    is_known = dose.is_over or not open_
     weighed = ""
     if say_number(dose.by_mass, 3) != say_number(dose.total, 3):
         weighed = f" By volume, as drops are counted; {say_number(dose.by_mass, 3)} % by mass."
     limits = "; ".join(f"{limit.applies_to.replace('-', ' ')} {limit.most:g} %" for limit in dose.limits)
+    said = f"{dose.suggested:g} % is suggested, {dose.most:g} % the most here ({limits or 'general use'}).{weighed}"
+    if open_:
+        said = f"{'' if is_known else f'At least {say_number(dose.total, 3)} %. '}{open_} {said}"
     return Finding(
-        key, title, dose.total, None, None, unit, method, inputs, ("tisserand-young-2014", "common-practice"), "medium",
-        f"{dose.suggested:g} % is suggested, {dose.most:g} % the most here ({limits or 'general use'}).{weighed}",
-        decimals=2, word=word, other=_schools(case),
+        key, title, dose.total if is_known else None, None, None, unit, method, inputs,
+        ("tisserand-young-2014", "common-practice"), "medium", said,
+        decimals=2, word=word if is_known else "", other=_schools(case),
     )  # fmt: skip
 
 
@@ -50,7 +55,9 @@ def _schools(case: Case) -> str:
     counted = [
         part
         for part in case.scents
-        if part.row.line.quantity is not None and any(term.unit == "drop" for term in part.row.line.quantity.terms)
+        if part.measured
+        and part.row.line.quantity is not None
+        and any(term.unit == "drop" for term in part.row.line.quantity.terms)
     ]
     if not counted or not case.total_grams:
         return "Weighed, it is the same in every school."
@@ -70,9 +77,11 @@ def _schools(case: Case) -> str:
 def _sun(case: Case, safety: Safety) -> Finding:
     key, title, unit, method = "sun_ratio", "Sun", "sum of ratios", "sum_of_sun_ratios"
     sun = safety.sun
+    unmeasured = [each.part.item.name for each in (sun.parts if sun else ()) if not each.part.measured]
+    open_ = f"Not measured: {listed(unmeasured)}. " if unmeasured else ""
+    open_ += f"Not counted: {', '.join(f'“{typed}”' for typed in case.may_be_scent)}. " if case.may_be_scent else ""
     if sun is None or not (sun.parts or sun.unsure):
-        return Finding(key, title, 0.0, None, None, unit, method, remark="Nothing in it burns in the sun.", word="none",
-                       decimals=2)  # fmt: skip
+        return _none(key, title, unit, method, open_, "Nothing in it burns in the sun.", 2)
     inputs = tuple(
         Input(
             each.part.item.name,
@@ -85,6 +94,9 @@ def _sun(case: Case, safety: Safety) -> Finding:
     )
     rinsed = case.purpose.rinsed
     word = "over" if sun.is_over else "near the limit" if sun.total > 0.8 else "some" if sun.total > 0 else "unsure"
+    value: float | None = sun.total
+    if open_ and not sun.is_over:
+        value, word, open_ = None, "", f"At least {sun.total:.2f}. {open_}"
     way = (
         ""
         if sun.bergapten_ppm is None
@@ -93,8 +105,8 @@ def _sun(case: Case, safety: Safety) -> Finding:
     unsure = f" Unsure: {listed([p.item.name for p in sun.unsure])}." if sun.unsure else ""
     night = " Made for the night alone, the skin should still be covered next day." if case.purpose.night_only else ""
     return Finding(
-        key, title, sun.total, None, None, unit, method, inputs, ("ifra",), "medium",
-        f"{'Rinsed off: outside the rule. ' if rinsed else 'Left on skin: 1 is the most. '}"
+        key, title, value, None, None, unit, method, inputs, ("ifra",), "medium",
+        f"{open_}{'Rinsed off: outside the rule. ' if rinsed else 'Left on skin: 1 is the most. '}"
         f"Expressed oils count, distilled ones do not.{way}{unsure}{night}".strip(),
         decimals=2, word=word,
         other=f"Without certificates: {sun.all_ratios:.2f}." if sun.bergapten_ppm is not None else
@@ -104,10 +116,11 @@ def _sun(case: Case, safety: Safety) -> Finding:
 
 def _allergens(case: Case, safety: Safety) -> Finding:
     key, title, unit, method = "allergens_declared", "Allergens to declare", "names", "allergens_above_threshold"
-    found = safety.allergens
+    found, open_ = safety.allergens, case.scent_left_open
     if found is None or not case.scents:
-        return Finding(key, title, 0.0, None, None, unit, method, remark=NO_SCENT, word="none", decimals=0)
+        return _none(key, title, unit, method, open_, NO_SCENT, 0)
     surely = sum(not each.only_at_most for each in found.declared)
+    known = f"At least {len(found.declared)}. {open_} " if open_ else ""
     inputs = tuple(
         Input(
             each.name.lower(), each.typical,
@@ -118,12 +131,20 @@ def _allergens(case: Case, safety: Safety) -> Finding:
         for each in (*found.declared, *found.below)
     )  # fmt: skip
     return Finding(
-        key, title, float(len(found.declared)), float(surely), float(len(found.declared)), unit, method, inputs,
-        ("eu-1223-2009", "eu-2023-1545"), "medium",
-        f"Above {found.threshold:g} %, by {found.list_name}: {_first_few([d.name.lower() for d in found.declared])}.",
-        decimals=0, word="declare" if found.declared else "none",
+        key, title, None if open_ else float(len(found.declared)), None if open_ else float(surely),
+        None if open_ else float(len(found.declared)), unit, method, inputs, ("eu-1223-2009", "eu-2023-1545"),
+        "medium",
+        f"{known}Above {found.threshold:g} %, by {found.list_name}: "
+        f"{_first_few([d.name.lower() for d in found.declared])}.",
+        decimals=0, word="" if open_ else "declare" if found.declared else "none",
         other=f"By typical values alone it would be {surely}; rinsed off, the threshold is 0.01 %, left on 0.001 %.",
     )  # fmt: skip
+
+
+def _none(key: str, title: str, unit: str, method: str, left_open: str, remark: str, decimals: int) -> Finding:
+    """Nothing of the kind is in it; or nobody knows, because something is left open."""
+    value, word, said = (None, "", f"Unknown. {left_open}".strip()) if left_open else (0.0, "none", remark)
+    return Finding(key, title, value, None, None, unit, method, remark=said, word=word, decimals=decimals)
 
 
 def _first_few(names: list[str]) -> str:

@@ -85,8 +85,14 @@ def _compared(condition: Condition, case: Case) -> Answer:
     value = NUMBERS[condition.word](case)
     if value is None:
         return Answer(None)
-    about = tuple(part.item.name for part in ABOUT[condition.word](case)) if condition.word in ABOUT else ()
-    return Answer(SIGNS[condition.sign](value, condition.bound), about)
+    parts = ABOUT[condition.word](case) if condition.word in ABOUT else ()
+    about = tuple(part.item.name for part in parts)
+    holds_so_far = SIGNS[condition.sign](value, condition.bound)
+    # What has no amount can only make a sum greater: above a bound stays so, and nothing else is sure.
+    open_names = tuple(part.item.name for part in parts if not part.measured)
+    if condition.word in LITTLE_MATTERS and open_names and not (holds_so_far and condition.sign in (">", ">=")):
+        return Answer(None, open_names)
+    return Answer(holds_so_far, about)
 
 
 def _tint(case: Case) -> float:
@@ -104,6 +110,7 @@ NUMBERS: Mapping[str, Callable[[Case], float | None]] = {
     "mass": lambda case: case.total_grams,
     "vitamin-e": lambda case: sum(p.high for p in case.parts if p.item.protects and "toco" in p.item.protects[0]),
 }
+LITTLE_MATTERS = ("water", "re", "sun")  # a blob of it may pass the bound; for the others `not-measured` speaks
 ABOUT: Mapping[str, Callable[[Case], tuple[Part, ...]]] = {
     "water": lambda case: tuple(p for p in case.parts if p.item.phase is Phase.WATER or p.key in case.book.emulsifiers),
     "re": lambda case: tuple(p for p in case.parts if "retin" in p.key),
