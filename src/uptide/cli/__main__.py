@@ -134,7 +134,7 @@ def _print_assessment(result: AssessmentOut) -> None:
     for not_for in result.not_for:
         typer.echo(f"not {not_for.who} ({not_for.grade})")
     if result.is_draft:
-        typer.echo("A draft: a stop is open.")
+        typer.echo("A draft: a stop is open, or a row is not settled.")
 
 
 @app.command("import")
