@@ -71,6 +71,16 @@ def test_an_unreadable_recipe_ends_with_2_and_says_why(arguments: list[str], tex
     assert message in error
 
 
+def test_a_question_is_answered_in_a_line_or_refused_with_2() -> None:
+    code, out, _ = run("ask", "lavender in 30 ml of facial oil")
+    refused, _, why = run("ask", "hm")
+
+    assert code == 0
+    assert out.startswith("Lavender (true) essential oil: 6 drops at most\n")
+    assert refused == 2
+    assert "no measured amount" in why
+
+
 def test_the_demo_is_made_afresh_and_every_row_of_it_is_read(tmp_path: Path) -> None:
     for _ in range(2):
         assert make_demo(tmp_path / "demo.db") == (6, 24)

@@ -281,7 +281,7 @@ def test_what_it_did_in_water_is_noted(client: TestClient) -> None:
         ("clary sage for Maren", "nothing known stops it for Maren"),
         ("avocado for oily skin", "Avocado oil: not for oily skin"),
         ("grapeseed for oily", "Grapeseed oil: yes, for oily skin"),
-        ("sunflower for Maren", "is not one oil of the catalogue"),
+        ("sunflower for Maren", "Sunflower oil (high linoleic): "),
         ("jojoba for the cat", "has no measured amount"),
         ("2% of 30 ml in drops", "drops"),
     ],

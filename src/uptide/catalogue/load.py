@@ -100,6 +100,15 @@ class Catalogue:
         )
         return Circumstances(self.safety, purpose, wearer, today, texts or {})
 
+    def around(self, product: str, today: date, wearer: Wearer = ANYONE) -> Circumstances:
+        """What is around a product of which nothing more is known."""
+        return self.circumstances(Recipe((), product), today, wearer)
+
+    @property
+    def product_names(self) -> dict[str, str]:
+        """The names of the products by their keys."""
+        return {key: product.name for key, product in self.products.items()}
+
     def ingredient(self, key: str) -> Ingredient:
         """The ingredient of this key; raise UnknownKeyError if there is none."""
         if key not in self.ingredients:

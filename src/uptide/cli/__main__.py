@@ -109,6 +109,34 @@ def assess(
         _fail("No row of this recipe could be read.")
 
 
+@app.command()
+def ask(question: Annotated[str, typer.Argument(help="As in “bergamot in 30 ml” or “2% of 30 ml in drops”.")]) -> None:
+    """Answer one question: a sum, an oil for a kind of skin, drops of a scent, or a whole recipe in brief."""
+    from uptide.catalogue.load import shipped_catalogue
+    from uptide.core.blend.assess import assess as work_out
+    from uptide.core.finder.ask import Known
+    from uptide.core.finder.ask import ask as answer
+    from uptide.core.measures.habits import Habits
+    from uptide.core.oxidation.simulate import standard_draws
+    from uptide.web.workshop import today
+
+    facts = shipped_catalogue()
+    known = Known(
+        facts.ingredients, facts.names, Habits(), {}, facts.product_names, today(),
+        lambda product, wearer: facts.around(product, today(), wearer),
+        lambda recipe: work_out(
+            recipe, facts.ingredients, facts.names, draws=standard_draws(),
+            around=facts.circumstances(recipe, today()),
+        ),
+    )  # fmt: skip
+    try:
+        found = answer(question, known)
+    except UptideError as error:
+        _fail(str(error))
+    lines = (f"{label}: {words}" for label, words in found.lines)
+    typer.echo("\n".join(filter(None, (found.answer, found.working, *lines, found.remark))))
+
+
 def _read_text(file: str) -> str:
     try:
         return sys.stdin.read() if file == "-" else Path(file).read_text(encoding="utf-8")

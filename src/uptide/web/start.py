@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Form, Request, Response
@@ -12,6 +11,7 @@ from sqlalchemy.orm import Session
 
 from uptide.catalogue.load import Catalogue
 from uptide.core.errors import QuantityError, UptideError
+from uptide.core.finder.ask import Known, ask
 from uptide.core.measures.habits import (
     DROP_SCHOOLS,
     BareOunce,
@@ -21,9 +21,6 @@ from uptide.core.measures.habits import (
     Spoons,
     drops_per_ml_by_weighing,
 )
-from uptide.core.measures.quick import QuickAnswer, answer
-from uptide.core.safety.card import answer_for
-from uptide.core.skin.wearer import SKINS, Wearer
 from uptide.store.blends import list_blends
 from uptide.store.people import names_of_people, wearer_of
 from uptide.store.preferences import save_habits
@@ -32,14 +29,10 @@ from uptide.web.dependencies import Facts, Measures, Store
 from uptide.web.pages import render
 from uptide.web.security import check_token
 from uptide.web.sheet import TokenForm
-from uptide.web.workshop import today
+from uptide.web.workshop import assess_here, today
 
 router = APIRouter(include_in_schema=False)
 LOTS_SHOWN = 12
-FOR = re.compile(
-    r"^(?:does |is |would )?(?P<oil>.+?)\s+(?:good |right |fit )?for\s+(?P<whom>[^?]+?)\s*\??$", re.IGNORECASE
-)
-SKIN = re.compile(r"^(\w+)(?: skin)?$")
 
 
 @router.get("/")
@@ -64,33 +57,21 @@ def quick(request: Request, store: Store, facts: Facts, habits: Measures, q: str
     return render(request, "_quick_answer.html", question=q, **_quick(q, habits, facts, store))
 
 
-def _for_somebody(question: str, facts: Catalogue, store: Session) -> QuickAnswer | None:
-    """Answer “argan for Ines” and “avocado for oily skin”; None when it names neither a card nor a kind of skin."""
-    asked = FOR.match(question.strip())
-    if asked is None:
-        return None
-    match = facts.names.match(asked["oil"], in_drops=False)
-    whom = asked["whom"].casefold()
-    person = next((number for number, name in names_of_people(store) if name.casefold() == whom), None)
-    wearer = wearer_of(store, person)
-    skin = SKIN.match(whom)
-    if person is None and skin is not None and skin[1] in SKINS:
-        wearer = Wearer(skin=skin[1])
-    elif person is None:
-        return None
-    if not match.sure:
-        raise QuantityError(f"“{asked['oil']}” is not one oil of the catalogue; name the oil you ask about.")
-    return answer_for(facts.ingredients[match.keys[0]], wearer, facts.safety, today())
-
-
 def _quick(question: str, habits: Habits, facts: Catalogue, store: Session) -> dict[str, Any]:
     if not question.strip():
         return {"quick": None, "quick_problem": ""}
+    known = Known(
+        facts.ingredients,
+        facts.names,
+        habits,
+        {name: wearer_of(store, number) for number, name in names_of_people(store)},
+        facts.product_names,
+        today(),
+        lambda product, wearer: facts.around(product, today(), wearer),
+        lambda recipe: assess_here(recipe, facts, store),
+    )
     try:
-        personal = _for_somebody(question, facts, store)
-        if personal is not None:
-            return {"quick": personal, "quick_problem": ""}
-        return {"quick": answer(question, habits, facts.ingredients, facts.names), "quick_problem": ""}
+        return {"quick": ask(question, known), "quick_problem": ""}
     except QuantityError as error:
         return {"quick": None, "quick_problem": str(error)}
 

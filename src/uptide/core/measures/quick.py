@@ -38,11 +38,18 @@ class Substance(Protocol):
 
 @dataclass(frozen=True, slots=True)
 class QuickAnswer:
-    """The answer in one line, how it came about, and what the other school would say."""
+    """The answer in one line, how it came about, and what the other school would say.
+
+    `about` is the key of the one thing it is about, `recipe` what can go on with it at the bench, `lines` more of
+    the answer as labels and words.
+    """
 
     answer: str
     working: str
     remark: str = ""
+    about: str = ""
+    recipe: str = ""
+    lines: tuple[tuple[str, str], ...] = ()
 
 
 def answer(question: str, habits: Habits, substances: Mapping[str, Substance], names: NameIndex) -> QuickAnswer:

@@ -20,10 +20,11 @@ from uptide.core.safety.judge import evaluate
 from uptide.core.safety.words import read_words
 from uptide.core.skin.verdicts import suits_skin
 from uptide.core.skin.wearer import SKINS, Wearer
+from uptide.core.skin.whom import Whom
 
 FOR_ALL = frozenset({"anyone", "nobody-named"})
 A_BASE = 30.0  # % up to which an oil must be used somewhere to count as a base; policy
-INFANT = 24.0  # months
+INFANT, YEAR = 24.0, 12.0  # months
 TRACE = 0.01  # % of a scent, so that nothing is said here that depends on how much there is of it
 CARRIERS = frozenset({"carrier", "butter", "ester", "hydrocarbon", "liquid_wax"})
 ASKED = {
@@ -124,25 +125,39 @@ def _alone(item: Ingredient, empty: Case) -> Case:
     return Case((part,), empty.purpose, empty.wearer, empty.book, empty.today, words=item.name.lower(), wall="PET")
 
 
-def answer_for(item: Ingredient, wearer: Wearer, book: SafetyBook, today: date) -> QuickAnswer:
+def answer_for(item: Ingredient, whom: Whom, book: SafetyBook, today: date) -> QuickAnswer:
     """Whether one thing suits somebody, in a line: no, with care, yes, or that nothing known stops it."""
+    wearer = whom.wearer
     says = card_says(wearer, [item], book, today)
-    whom = wearer.name or f"{SKINS[wearer.skin]} skin"
     held = {grade: [each.rule.message for each in says.heeds if each.grade is grade] for grade in Grade}
     asked = f"Not asked: {', '.join(says.not_asked)}; unknown is never no." if wearer.name and says.not_asked else ""
     fits = suits_skin(item, wearer.skin) if wearer.skin and item.is_fatty else None
     skin = SKINS.get(wearer.skin, "")
-    if held[Grade.STOP]:
-        return QuickAnswer(f"{item.name}: not for {whom}", " ".join(held[Grade.STOP]), asked)
-    if fits is False:
-        return QuickAnswer(f"{item.name}: not for {whom}", f"By itself it does not suit {skin} skin.", asked)
-    if held[Grade.WARN]:
-        return QuickAnswer(f"{item.name}: with care for {whom}", " ".join(held[Grade.WARN]), asked)
     scent = (
         f" Scent: {says.scent_most:g} % at most." if item.phase is Phase.SCENT and says.scent_most is not None else ""
     )
-    if fits:
-        return QuickAnswer(f"{item.name}: yes, for {whom}", f"By itself it suits {skin} skin; common practice.", asked)
-    return QuickAnswer(
-        f"{item.name}: nothing known stops it for {whom}", f"The bench checks the whole blend.{scent}", asked
-    )
+    facts = book.scents.get(item.base_key)
+    months, least = wearer.age_months(today), facts.least_age_near_face if facts is not None else None
+    if months is not None and least is not None and months < YEAR * least:
+        scent += f" Near the face: not under {least:g} years."
+    burns = facts.sun if facts is not None and {"sun", "sunbed"} & (wearer.uses or frozenset()) else "no"
+    if held[Grade.STOP]:
+        verdict, why = f"not {whom.words}", " ".join(held[Grade.STOP])
+    elif facts is not None and burns == "yes":
+        most = f"{facts.sun_limit:g} % at most" if facts.sun_limit else "none of it"
+        verdict, why = f"not {whom.words}", f"It burns there: {most} on skin that sees the sun, and none is better."
+    elif burns == "uncertain":
+        verdict, why = f"with care {whom.words}", "Nobody is sure whether it burns there: keep that skin covered."
+    elif fits is False:
+        verdict, why = f"not {whom.words}", f"By itself it does not suit {skin} skin."
+    elif held[Grade.WARN]:
+        verdict, why = f"with care {whom.words}", " ".join(held[Grade.WARN]) + scent
+    elif fits:
+        verdict, why = f"yes, {whom.words}", f"By itself it suits {skin} skin; common practice."
+    else:
+        notes = " ".join(held[Grade.NOTE])
+        verdict, why = (
+            f"nothing known stops it {whom.words}",
+            f"{notes} The bench checks the whole blend.{scent}".strip(),
+        )
+    return QuickAnswer(f"{item.name}: {verdict}", why, asked, about=item.key)

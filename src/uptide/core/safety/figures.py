@@ -42,7 +42,7 @@ def _scent(case: Case, dose: Dose) -> Finding:
     limits = "; ".join(f"{limit.applies_to.replace('-', ' ')} {limit.most:g} %" for limit in dose.limits)
     said = f"{dose.suggested:g} % is suggested, {dose.most:g} % the most here ({limits or 'general use'}).{weighed}"
     if open_:
-        said = f"{'' if is_known else f'At least {say_number(dose.total, 3)} %. '}{open_} {said}"
+        said = f"{'' if is_known or not dose.total else f'At least {say_number(dose.total, 3)} %. '}{open_} {said}"
     return Finding(
         key, title, dose.total if is_known else None, None, None, unit, method, inputs,
         ("tisserand-young-2014", "common-practice"), "medium", said,

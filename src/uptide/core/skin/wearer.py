@@ -96,7 +96,8 @@ class Wearer:
         months = self.age_months(today)
         if months is None:
             return ""
-        return f"{months:.0f} months" if months < 24 else f"{months // 12:.0f} years"
+        number, unit = (round(months), "month") if months < 24 else (months // 12, "year")
+        return f"{number:.0f} {unit}{'' if number == 1 else 's'}"
 
     def within_procedure(self, today: date) -> bool | None:
         """Whether something was done to the skin within two weeks before or after a day."""

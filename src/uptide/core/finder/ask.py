@@ -1,0 +1,213 @@
+"""The quick line: a sum, an oil for somebody, room for a scent, or a whole recipe; answered without making a record."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from datetime import date
+from math import floor
+
+from uptide.core.blend.assessment import Assessment
+from uptide.core.blend.brief import in_brief
+from uptide.core.blend.ingredient import Ingredient, Phase
+from uptide.core.blend.recipe import Entry, Recipe
+from uptide.core.errors import QuantityError
+from uptide.core.measures.amounts import unit_size
+from uptide.core.measures.grammar import QuantityKind, read_quantity
+from uptide.core.measures.habits import Habits
+from uptide.core.measures.lines import parse_line, split_recipe
+from uptide.core.measures.names import NameIndex, normalise
+from uptide.core.measures.quick import QuickAnswer, answer
+from uptide.core.measures.say import say_number
+from uptide.core.measures.units import UNITS, Dimension
+from uptide.core.safety.card import answer_for
+from uptide.core.safety.case import Circumstances
+from uptide.core.safety.room import room_for
+from uptide.core.skin.wearer import ANYONE, Wearer
+from uptide.core.skin.whom import Whom, read_whom
+
+BASE = "sunflower-high-oleic"  # what a scent is thought into: plain, and of the density of most oils
+BODY, FACE = "body-oil", "facial-oil"  # what a scent is for where nothing is said
+NEARLY = 0.01  # of a drop: what halving leaves
+MOST_MEANT = 3  # things that a name may mean before one has to say which
+MOST_WORDS = 400  # characters of a question
+
+# Polite words that ask nothing of their own.
+LEAD = re.compile(r"^(?:please|what(?:[’']s| is| are| would be)|how (?:much|many) (?:is|are)|convert|tell me)\s+", re.I)
+HOW_MANY = re.compile(
+    r"^how (?:many|much)\s+(?P<unit>[a-z. ]+?)\s+(?:is|are|in|for|make|makes|to)\s+(?P<what>\d.*)$", re.I
+)
+SHARE_IN = re.compile(r"^(?P<share>[\d.,]+\s*(?:%|per\s?cent))\s+in\s+(?P<whole>\d.*)$", re.I)
+GOOD = r"(?:(?:be\s+)?(?:used|use|suited|suitable|good|ok|okay|safe|right|fit|fine|allowed|go(?:od)?)\s+)*"
+FOR = re.compile(
+    rf"^(?:(?:does|is|are|can|could|may|would|will|should)\s+)?(?P<oil>.+?)\s+{GOOD}"
+    r"(?:for|in|during|with|on|by|when|while|if|to|suits?)\s+(?P<whom>.+)$",
+    re.I,
+)
+MAY_USE = re.compile(r"^(?:can|could|may|should)\s+(?P<whom>.+?)\s+(?:use|wear|have)\s+(?P<oil>.+)$", re.I)
+ROOM = re.compile(
+    r"^(?:how (?:much|many)(?: drops)?(?: of)?\s+|drops of\s+)?(?P<oil>\D.*?)\s+(?:in|to|per|for)\s+"
+    r"(?P<size>\d[\d.,/]*\s*(?:fl\.?\s*)?[a-z]+)(?:\s+(?:(?:for|of|in)\s+)?(?P<whom>.+))?$",
+    re.I,
+)
+# Short words for products; the rest is found by the product’s own name.
+PRODUCTS = {"face": FACE, "face oil": FACE, "body": BODY, "bath": "bath-oil-floating", "bath oil": "bath-oil-floating",
+            "roller": "roller-bottle", "roll on": "roller-bottle", "massage": "massage-oil", "scalp": "scalp-hair-oil",
+            "hair": "scalp-hair-oil", "shower": "shower-oil", "cleanser": "cleansing-oil"}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Known:
+    """What the quick line may look up: things and their names, how a person measures, cards by name, products by key.
+
+    `around` gives what is around a product that somebody wears, `assess` works out a recipe.
+    """
+
+    ingredients: Mapping[str, Ingredient]
+    names: NameIndex
+    habits: Habits
+    people: Mapping[str, Wearer]
+    products: Mapping[str, str]
+    today: date
+    around: Callable[[str, Wearer], Circumstances]
+    assess: Callable[[Recipe], Assessment]
+
+
+def ask(question: str, known: Known) -> QuickAnswer:
+    """Answer a question.
+
+    Raises:
+        QuantityError: it was not understood; the message says what was found and how to ask.
+    """
+    asked = question.strip()[:MOST_WORDS].rstrip("?! ")
+    rows = split_recipe(asked)
+    if len(rows) > 1 and sum(parse_line(row).is_complete for row in rows) > 1:
+        recipe = Recipe(tuple(Entry(row) for row in rows), BODY, habits=known.habits)
+        return in_brief(known.assess(recipe), asked)
+    for way in (_room, _for_somebody):
+        found = way(asked, known)
+        if found is not None:
+            return found
+    return answer(_plainly(asked), known.habits, known.ingredients, known.names)
+
+
+def _plainly(asked: str) -> str:
+    """A sum in the words that the sums are read from: “how many drops is 2% of 30 ml” as “2% of 30 ml in drops”."""
+    if found := HOW_MANY.match(asked):
+        return f"{_plainly(found['what'])} in {found['unit']}"
+    asked = LEAD.sub("", asked)
+    return SHARE_IN.sub(r"\g<share> of \g<whole>", asked)
+
+
+def _for_somebody(asked: str, known: Known) -> QuickAnswer | None:
+    """Answer “argan for Ines”, “is rosehip ok in pregnancy”; None when it names nobody."""
+    for pattern in (MAY_USE, FOR):
+        found = pattern.match(asked)
+        whom = read_whom(found["whom"], known.people, known.today) if found else None
+        if found is not None and whom is not None:
+            book = known.around(BODY, whom.wearer).book
+            items = _meant_things(found["oil"], known, in_drops=False)
+            return _together([answer_for(item, whom, book, known.today) for item in items])
+    return None
+
+
+def _meant_things(words: str, known: Known, *, in_drops: bool) -> list[Ingredient]:
+    """All that a name may mean: who asks about bergamot is told of both kinds."""
+    match = known.names.match(words, in_drops=in_drops)
+    if not match.keys:
+        raise QuantityError(f"“{words}” is not in the catalogue.")
+    keys = match.keys[:1] if match.sure else match.keys[:MOST_MEANT]
+    return [known.ingredients[key] for key in keys]
+
+
+def _together(answers: list[QuickAnswer]) -> QuickAnswer:
+    """One answer of one or of several."""
+    if len(answers) == 1:
+        return answers[0]
+    return QuickAnswer(
+        "; ".join(each.answer for each in answers),
+        "",
+        answers[0].remark if len({each.remark for each in answers}) == 1 else "",
+        lines=tuple((each.answer.partition(":")[0], each.working) for each in answers),
+    )
+
+
+def _room(asked: str, known: Known) -> QuickAnswer | None:
+    """Answer “bergamot in 30 ml”, “how many drops of lavender in 1 oz for Ines”; None when it asks for no scent."""
+    found = ROOM.match(asked)
+    if found is None:
+        return None
+    match = known.names.match(found["oil"], in_drops=True)
+    if not match.keys or known.ingredients[match.keys[0]].phase is not Phase.SCENT:
+        return None
+    size_ml = _millilitres(found["size"], known.habits)
+    if size_ml is None:
+        return None
+    product, whom = _meant_use(found["whom"] or "", known)
+    items = _meant_things(found["oil"], known, in_drops=True)
+    return _together([_say_room(item, size_ml, product, whom, known) for item in items])
+
+
+def _millilitres(words: str, habits: Habits) -> float | None:
+    try:
+        quantity = read_quantity(words)
+    except QuantityError:
+        return None
+    term = quantity.terms[0] if len(quantity.terms) == 1 else None
+    if term is None or quantity.kind is not QuantityKind.MEASURE:
+        return None
+    unit = UNITS["fl_oz" if term.unit == "oz" else term.unit]  # bottles go by volume
+    return term.typical * unit_size(unit, habits, term.system) if unit.dimension is Dimension.VOLUME else None
+
+
+def _meant_use(words: str, known: Known) -> tuple[str, Whom]:
+    """The product and the wearer that stand behind the size: “for Ines”, “of face oil”; a body oil for anyone else."""
+    anyone = Whom(ANYONE, "for anyone")
+    said = normalise(re.sub(r"^(?:a|an|the)\s+", "", words.strip()))
+    if not said:
+        return BODY, anyone
+    if said in PRODUCTS:
+        return PRODUCTS[said], anyone
+    for key, name in known.products.items():
+        if normalise(name).startswith(said):
+            return key, anyone
+    whom = read_whom(words, known.people, known.today)
+    if whom is None:
+        raise QuantityError(
+            f"“{words}” is neither a product nor somebody known here. Ask as in “lavender in 30 ml of facial oil” or "
+            "“lavender in 30 ml for Ines”."
+        )
+    return BODY, whom
+
+
+def _say_room(item: Ingredient, size_ml: float, product: str, whom: Whom, known: Known) -> QuickAnswer:
+    base = known.ingredients[BASE]
+
+    def drops(percent: float) -> float:
+        """Whole drops that make a share by mass of the bottle."""
+        grams = percent / 100 * size_ml / (percent / 100 / item.density + (1 - percent / 100) / base.density)
+        return grams / item.density * known.habits.drops_per_ml
+
+    room = room_for(item, base, known.around(product, whom.wearer))
+    where = f"{say_number(size_ml, 3)} mL of {known.products[product].lower()}"
+    who = f" {whom.words}" if whom.wearer is not ANYONE else ""
+    if not room.most:
+        return QuickAnswer(f"{item.name}: none{who}", room.why, about=item.key)
+    most, usual = (floor(drops(percent) + NEARLY) for percent in (room.most, room.suggested))
+    count = f"{most} {'drop' if most == 1 else 'drops'} at most" if most else "less than one drop: dilute it first"
+    said = f"{say_number(room.most, 2)} % by mass in {where}"
+    said += f"; {say_number(room.suggested, 2)} % is suggested, {usual} drops." if usual else "."
+    other = "" if product != BODY else f"On the face: {_face_words(item, whom, known, drops)}. "
+    return QuickAnswer(
+        f"{item.name}: {count}{who}",
+        f"{said} {other}Beyond it: {room.why}",
+        f"Counted at {known.habits.drops_per_ml:g} drops to the mL; real droppers give 20 to 45, so weigh it.",
+        about=item.key,
+    )
+
+
+def _face_words(item: Ingredient, whom: Whom, known: Known, drops: Callable[[float], float]) -> str:
+    room = room_for(item, known.ingredients[BASE], known.around(FACE, whom.wearer))
+    most = floor(drops(room.most) + NEARLY)
+    return f"{most} {'drop' if most == 1 else 'drops'}" if most else "less than a drop" if room.most else "none"

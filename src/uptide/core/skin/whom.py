@@ -1,0 +1,97 @@
+"""Whom somebody means when they ask in a few words: “Ines”, “oily skin”, “pregnancy”, “a nut allergy”, “a baby”."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from uptide.core.skin.wearer import ALLERGIES, CONDITIONS, HEALTH, MEDICINES, SKINS, USES, Wearer
+
+DAYS_A_MONTH = 30.44
+BABY, NEWBORN, TODDLER, CHILD = 6.0, 1.0, 24.0, 72.0  # months, for who gives no age
+AGES = {"newborn": NEWBORN, "new-born": NEWBORN, "baby": BABY, "infant": BABY, "toddler": TODDLER, "child": CHILD}
+AGE = re.compile(r"^(\d+)[ -](month|year)s?[ -]old$")
+SKIN = re.compile(rf"^({'|'.join(SKINS)})(?: skin)?$")
+ALLERGY = re.compile(
+    r"^(?:allergic to (?P<to>.+)|allergy to (?P<of>.+)|(?P<what>.+?) allergy|(?P<sort>.+?) allergies)$"
+)
+# Other words for what can be ticked; the rest is found by its key or by its own words.
+ALSO = {
+    "nut": "tree_nut", "nuts": "tree_nut", "tree nut": "tree_nut", "peanuts": "peanut", "soya": "soy", "honey": "bee",
+    "gluten": "wheat", "birch": "birch_pollen", "ragweed": "daisy", "acne-prone skin": "acne", "spots": "acne",
+    "retinol": "retinoid", "retinoids": "retinoid", "tretinoin": "retinoid", "adapalene": "retinoid",
+    "acids": "acid_exfoliant", "an acid": "acid_exfoliant", "blood thinner": "anticoagulant",
+    "blood thinners": "anticoagulant", "anticoagulants": "anticoagulant", "warfarin": "anticoagulant",
+    "broken skin": "broken", "wounds": "broken", "infected skin": "infected", "sunbeds": "sunbed",
+    "cats": "pets", "dogs": "pets", "pets": "pets", "the sun": "sun", "sunlight": "sun", "sunshine": "sun",
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Whom:
+    """A wearer, and the words that go on after “not” or “yes”: “for Ines”, “in pregnancy”."""
+
+    wearer: Wearer
+    words: str
+
+
+def read_whom(words: str, people: Mapping[str, Wearer], today: date) -> Whom | None:
+    """Whom these words mean; None when they name neither a card, nor a skin, nor anything that a card can say."""
+    said = re.sub(
+        r"^(?:a|an|the|my|her|his|their|somebody with|someone with|people with)\s+", "", words.strip().casefold()
+    )
+    known = {name.casefold(): wearer for name, wearer in people.items()}
+    if said in known:
+        return Whom(known[said], f"for {known[said].name}")
+    if skin := SKIN.match(said):
+        return Whom(Wearer(skin=skin[1]), f"for {SKINS[skin[1]]} skin")
+    if re.match(r"^(?:pregnan|expect(?:ing|ant))", said):
+        return Whom(Wearer(pregnant=True), "in pregnancy")
+    if re.match(r"^(?:breast-?feeding|nursing)", said):
+        return Whom(Wearer(breastfeeding=True), "when breastfeeding")
+    if said in ("sensitive skin", "sensitive"):
+        return Whom(Wearer(sensitive=True), "for sensitive skin")
+    return _by_age(said, today) or _by_allergy(said) or _by_tick(said)
+
+
+def _by_age(said: str, today: date) -> Whom | None:
+    found = AGE.match(said)
+    months = AGES.get(said.removesuffix("ren").rstrip("s")) if found is None else None
+    if found is not None:
+        months = float(found[1]) * (12 if found[2] == "year" else 1)
+    if months is None:
+        return None
+    wearer = Wearer(born=today - timedelta(days=round(months * DAYS_A_MONTH)))
+    return Whom(wearer, f"at {wearer.age_words(today)}")
+
+
+def _by_allergy(said: str) -> Whom | None:
+    found = ALLERGY.match(said)
+    if found is None:
+        return None
+    key = _ticked(next(filter(None, found.groups())), ALLERGIES)
+    return Whom(Wearer(allergies=frozenset({key})), f"with an allergy to {ALLERGIES[key]}") if key else None
+
+
+def _by_tick(said: str) -> Whom | None:
+    if key := _ticked(said, CONDITIONS):
+        return Whom(Wearer(conditions=frozenset({key})), f"on skin that is {CONDITIONS[key]}")
+    if key := _ticked(said, MEDICINES):
+        return Whom(Wearer(medicines=frozenset({key})), f"with {MEDICINES[key]}")
+    if key := _ticked(said, HEALTH):
+        return Whom(Wearer(health=frozenset({key})), f"with {HEALTH[key]}")
+    if key := _ticked(said, USES):
+        return Whom(Wearer(uses=frozenset({key})), f"with {USES[key]}" if key != "sun" else "in the sun")
+    return None
+
+
+def _ticked(said: str, group: Mapping[str, str]) -> str:
+    """The key of what can be ticked in a group, by its key, another word for it, or the first words of its own."""
+    said = said.strip()
+    key = ALSO.get(said, said.replace(" ", "_"))
+    if key in group:
+        return key
+    heads = {re.sub(r"^(?:a|an|one) ", "", words.split(",")[0]).casefold(): key for key, words in group.items()}
+    return heads.get(said) or heads.get(f"{said}s", "")

@@ -1,0 +1,156 @@
+"""The quick line: what is asked in a few words, and the answer in one line."""
+
+from __future__ import annotations
+
+from datetime import date
+
+import pytest
+
+from uptide.catalogue.load import Catalogue
+from uptide.core.blend.assess import assess
+from uptide.core.blend.ingredient import Phase
+from uptide.core.errors import QuantityError
+from uptide.core.finder.ask import BASE, Known, ask
+from uptide.core.measures.habits import Habits
+from uptide.core.oxidation.simulate import standard_draws
+from uptide.core.safety.case import Case, Circumstances
+from uptide.core.safety.check import check
+from uptide.core.safety.room import _mixed, room_for
+from uptide.core.skin.wearer import Wearer
+from uptide.core.skin.whom import read_whom
+
+TODAY = date(2026, 11, 25)
+INES = Wearer("Ines", allergies=frozenset({"tree_nut"}), skin="combination")
+
+
+@pytest.fixture
+def known(catalogue: Catalogue) -> Known:
+    return Known(
+        catalogue.ingredients, catalogue.names, Habits(), {"Ines": INES}, catalogue.product_names, TODAY,
+        lambda product, wearer: catalogue.around(product, TODAY, wearer),
+        lambda recipe: assess(
+            recipe, catalogue.ingredients, catalogue.names, draws=standard_draws(),
+            around=catalogue.circumstances(recipe, TODAY),
+        ),
+    )  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("question", "says"),
+    [
+        # Sums in the words of a sentence; 20 drops to the mL, common practice.
+        ("how many drops is 2% of 30 ml?", "12 drops"),
+        ("how many drops in 2 ml", "40 drops"),
+        ("How many grams in 2 tbsp grapeseed?", "27.27 g"),
+        ("what is 2 tbsp of olive in grams", "27.02 g"),
+        ("what's 3 tsp in tbsp", "1 tbsp"),
+        ("2% in 30 ml", "0.6 mL"),
+        ("6 drops in 15 ml", "2 % by volume"),
+        # An oil for somebody.
+        ("argan for Ines", "Argan oil: with care for Ines"),
+        ("can ines use sweet almond?", "Sweet almond oil: not for Ines"),
+        ("does jojoba suit oily skin?", "yes, for oily skin"),
+        ("avocado for oily skin", "not for oily skin"),
+        ("avocado with retinol", "with care with a retinoid"),
+        ("is sage ok in pregnancy", "not in pregnancy"),
+        ("sage when breastfeeding", "not when breastfeeding"),
+        ("can a pregnant woman use sage", "not in pregnancy"),
+        ("hazelnut with a nut allergy", "not with an allergy to tree nuts"),
+        ("wintergreen with blood thinners", "not with blood thinners"),
+        ("lavender for a newborn", "not at 1 month"),
+        ("peppermint for a 1 year old", "not at 12 months"),
+        ("peppermint for a 3 year old", "nothing known stops it at 3 years"),
+        ("peppermint for a 30 year old", "nothing known stops it at 30 years"),
+        ("lavender on broken skin", "not on skin that is broken now"),
+        ("bergamot expressed in the sun", "not in the sun"),
+        ("bergamot fcf in the sun", "nothing known stops it in the sun"),
+        (
+            "sunflower for oily skin",
+            "Sunflower oil (high linoleic): yes, for oily skin; Sunflower oil (mid oleic): not",
+        ),
+        # Room for a scent: a facial oil bears 1 %, a roller 5 %, tisserand-young-2014 and common practice.
+        ("lavender in 30 ml of facial oil", "6 drops at most"),
+        ("lavender in 10 ml roller bottle", "Lavender (true) essential oil: 10 drops at most"),
+        ("how many drops of lavender in 100 ml", "62 drops at most"),
+        ("cinnamon bark in 30 ml", "less than one drop"),
+        ("sage in 30 ml for pregnancy", "none in pregnancy"),
+        ("lavender in 30 ml for a newborn", "none at 1 month"),
+    ],
+)
+def test_what_is_asked_and_answered(question: str, says: str, known: Known) -> None:
+    assert says in ask(question, known).answer
+
+
+def test_what_a_child_bears_on_the_body_and_not_near_the_face(known: Known) -> None:
+    assert "Near the face: not under 6 years." in ask("peppermint for a 3 year old", known).working
+    assert "Near the face" not in ask("peppermint for a 7 year old", known).working
+
+
+def test_citrus_by_the_ounce(known: Known) -> None:
+    # Common practice: a limit of 0.4 % is two drops to the fluid ounce.
+    both = ask("bergamot in 1 fl oz", known)
+
+    assert both.answer.startswith("Bergamot (expressed) essential oil: 2 drops at most; Bergamot FCF")
+    assert "burn in the sun" in dict(both.lines)["Bergamot (expressed) essential oil"]
+
+
+@pytest.mark.parametrize(
+    ("question", "says"),
+    [
+        ("jojoba for the cat", "no measured amount"),
+        ("jojoba in 30 ml", "no measured amount"),
+        ("zorgblat for Ines", "is not in the catalogue"),
+        ("lavender in 30 ml for the cat", "is neither a product nor somebody known"),
+        ("hm", "no measured amount"),
+        ("?", "no measured amount"),
+    ],
+)
+def test_what_nobody_understands_is_said(question: str, says: str, known: Known) -> None:
+    with pytest.raises(QuantityError, match=says):
+        ask(question, known)
+
+
+def test_a_whole_recipe_in_brief(known: Known) -> None:
+    typed = "2 tbsp grapeseed, 1 tbsp jojoba, 12 drops lavender"
+    brief = ask(typed, known)
+    lines = dict(brief.lines)
+
+    assert brief.answer == "Feels fast; keeps 5 months; suits oily, combination and normal"
+    assert brief.working == "45 mL, 40.6 g"
+    assert brief.recipe == typed
+    assert lines["Keeps"].startswith("Limited by Grapeseed oil.")
+    assert lines["Scent"].startswith("1.31 % at most.")
+    assert "under 3 months" in lines["Not"]
+    assert "in pregnancy" in lines["With care"]
+    assert "Not settled" not in lines
+
+
+def test_a_recipe_that_is_not_settled_says_so_first(known: Known) -> None:
+    lines = dict(ask("2 tbsp hazelnut, 10 drops bergamot, 5 g water", known).lines)
+
+    assert lines["Not settled"] == "“10 drops bergamot”"
+    assert lines["Scent"].startswith("Unknown.")
+    assert lines["Stop"].startswith("Water: Brings water")
+
+
+def test_room_ends_where_the_first_stop_begins(catalogue: Catalogue) -> None:
+    base = catalogue.ingredient(BASE)
+    around = catalogue.around("body-oil", TODAY)
+
+    def stops(percent: float, key: str, where: Circumstances = around) -> bool:
+        made: Case = _mixed(percent, catalogue.ingredient(key), base, where)
+        return bool(check(made).open_stops)
+
+    for key in list(catalogue.safety.scents)[::6]:
+        if catalogue.ingredient(key).phase is not Phase.SCENT:
+            continue  # rosemary extract against oxidation
+        room = room_for(catalogue.ingredient(key), base, around)
+        assert room.why, key
+        assert stops(room.most * 1.002 or 0.001, key), key
+        assert not room.most or not stops(room.most * 0.998, key), key
+        assert room.suggested <= room.most
+
+
+@pytest.mark.parametrize("words", ["the cat", "", "g", "30 ml", "nothing", "a", "skin"])
+def test_nobody_is_meant(words: str) -> None:
+    assert read_whom(words, {"Ines": INES}, TODAY) is None
