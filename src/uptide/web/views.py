@@ -204,7 +204,7 @@ def row_view(row: Row, answers: Mapping[str, str], catalogue: Catalogue | None =
 
 
 HEADLINE = ("keeps_months", "total_mass", "total_volume", "density_20c", "scent_share", "cost")
-ON_SKIN = ("skin_fit", "feel", "clog_risk", "penetration", "glide", "skin_tint")
+ON_SKIN = ("skin_fit", "feel", "clog_risk", "penetration", "glide", "skin_tint", "solid_fat_22c")
 SCENTED = ("scent_dose", "sun_ratio", "allergens_declared")
 
 

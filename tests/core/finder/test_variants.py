@@ -99,7 +99,7 @@ def test_for_oily_skin_a_heavy_blend_becomes_a_light_one() -> None:
 def test_for_dry_skin_a_light_blend_becomes_a_richer_one() -> None:
     variant = made("dry", "3 tbsp grapeseed", product="cleansing-oil")
 
-    assert variant.before.finding("skin_fit").word == "not for dry skin"
+    assert variant.before.finding("skin_fit").word == "light for dry skin"
     assert variant.after.finding("skin_fit").word == "suits"
 
 

@@ -13,7 +13,8 @@ from scipy.stats import spearmanr
 
 from uptide.catalogue.load import Catalogue, shipped_catalogue
 from uptide.core.blend.ingredient import Ingredient
-from uptide.core.blend.physical import setting, tint, viscosity, viscosity_line, viscosity_of
+from uptide.core.blend.physical import tint, viscosity, viscosity_line, viscosity_of
+from uptide.core.blend.setting import setting, setting_finding
 from uptide.core.physics.colour import SKIN_TONES, difference, linear, on_skin, through, written
 from uptide.core.physics.solid import Melting, effective_temperature, melting_curve, solid_fat, state_word
 from uptide.core.physics.viscosity import blend_viscosity, glyceride_viscosity, viscosity_at, viscosity_between
@@ -99,6 +100,40 @@ def test_a_wax_without_a_curve_leaves_the_state_unknown() -> None:
 
     assert "Beeswax" in found.reason
     assert found.curve == ()
+
+
+@pytest.mark.parametrize(
+    ("grams", "word"),
+    [
+        ({"almond_sweet": 95, "beeswax": 5}, "a soft salve"),
+        ({"almond_sweet": 90, "beeswax": 10}, "a salve"),
+        ({"almond_sweet": 80, "beeswax": 20}, "a balm"),  # wax 15 to 25 %: common practice
+        ({"almond_sweet": 90, "candelilla_wax": 10}, "a balm"),  # about half as much of it does
+        ({"almond_sweet": 60, "beeswax": 40}, "a stick"),
+    ],
+)
+def test_how_firm_a_wax_makes_it(grams: dict[str, float], word: str) -> None:
+    found = setting_finding(parts(**grams), setting(parts(**grams)))
+
+    assert found.word == word
+    assert found.value is None
+    assert "counted as beeswax" in found.remark
+
+
+@pytest.mark.parametrize(
+    ("grams", "word"),
+    [
+        ({"squalane": 50, "mct": 50}, "clear everywhere"),
+        ({"olive": 100}, "slushy in the fridge"),
+        ({"coconut": 100}, "soft in the bathroom"),
+        ({"shea_butter": 50, "coconut": 50}, "soft in the bathroom"),
+    ],
+)
+def test_set_and_cloud_in_a_word(grams: dict[str, float], word: str) -> None:  # common practice
+    found = setting_finding(parts(**grams), setting(parts(**grams)))
+
+    assert found.word == word
+    assert found.remark.startswith("In the fridge (4 °C)")
 
 
 def test_viscosity_by_the_worked_numbers() -> None:

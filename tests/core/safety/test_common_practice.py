@@ -55,7 +55,7 @@ def test_as_many_drops_in_a_fluid_ounce_stand_at_the_limit_for_the_sun(checked: 
     assert sun.value == pytest.approx(1.0, abs=0.15)
 
 
-@pytest.mark.parametrize(("droppers", "word"), [(2, "slight"), (6, "clear")])
+@pytest.mark.parametrize(("droppers", "word"), [(2, "a slight tint"), (6, "a plain tint")])
 def test_two_droppers_of_sea_buckthorn_tint_fair_skin_a_little_and_six_visibly(
     weigh: Weigh, droppers: int, word: str
 ) -> None:
@@ -65,7 +65,7 @@ def test_two_droppers_of_sea_buckthorn_tint_fair_skin_a_little_and_six_visibly(
     assert few.value is not None
     assert none.value is not None
     assert few.value > 2 * none.value
-    assert few.word != none.word
+    assert (few.word, none.word) == (word, "no tint")
 
 
 def test_more_sea_buckthorn_tints_more(weigh: Weigh) -> None:
@@ -89,6 +89,23 @@ def test_heavy_oils_are_not_for_oily_skin(oil: str) -> None:
 def test_rich_oils_are_for_dry_and_mature_skin(oil: str) -> None:
     assert suits_skin(FACTS.ingredient(oil), "dry")
     assert suits_skin(FACTS.ingredient(oil), "mature")
+
+
+@pytest.mark.parametrize("oil", ["olive", "almond-sweet", "apricot-kernel", "argan"])
+def test_medium_oils_and_olive_are_for_normal_skin(oil: str) -> None:
+    assert suits_skin(FACTS.ingredient(oil), "normal")
+
+
+@pytest.mark.parametrize("oil", ["squalane", "mct", "jojoba"])
+def test_what_has_few_such_acids_is_for_oily_skin_too(oil: str) -> None:
+    assert suits_skin(FACTS.ingredient(oil), "oily")
+
+
+@pytest.mark.parametrize("row", ["100 g coconut oil", "100 g cocoa butter", "50 g coconut oil\n50 g squalane"])
+def test_a_butter_with_few_c18_acids_is_not_for_oily_skin_for_that(row: str, weigh: Weigh) -> None:
+    said = weigh(row).finding("skin_fit")
+    assert "oily" not in said.remark
+    assert "dry" in said.remark
 
 
 @pytest.mark.parametrize("skin", SKINS)

@@ -14,14 +14,13 @@ from uptide.core.blend.order import PourOrder, in_order
 from uptide.core.blend.physical import (
     colour_in_glass,
     refractive_index,
-    setting,
-    setting_finding,
     tint,
     tints,
     viscosity,
 )
 from uptide.core.blend.recipe import Recipe, Resolution, Row, RowStatus
 from uptide.core.blend.resolve import resolve
+from uptide.core.blend.setting import setting, setting_finding
 from uptide.core.measures.names import NameIndex
 from uptide.core.measures.say import say_number
 from uptide.core.oxidation.simulate import Draws

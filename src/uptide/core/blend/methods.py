@@ -88,6 +88,14 @@ METHODS = {
             ("fasina-2008", "lipid-literature"),
         ),
         Method(
+            "wax_by_share",
+            "Σ wᵢ · strengthᵢ, as a share of the oils",
+            "How firm a wax makes a balm, by its share: below 3 % hardly thickened, below 8 % a soft salve, 15 % a "
+            "salve, 22 % a balm, 30 % a firm balm, above a stick; other waxes are counted as so much beeswax.",
+            "Common practice, from memory: wax differs from lot to lot, and butters in it make it firmer in the cold.",
+            ("common-practice",),
+        ),
+        Method(
             "solid_fat_dilution",
             "1/T* = 1/T + (R/ΔH) ln w; solid = Σ wᵢ · SFCᵢ(T*)",
             "Each butter’s own melting curve, read at the temperature at which the pure fat would be as solid as it is "

@@ -1,4 +1,4 @@
-"""Figures of the oils as a stuff: how thick, how bent its light, solid or clear in the cold, what colour."""
+"""Figures of the oils as a stuff: how thick, how bent its light, what colour."""
 
 from __future__ import annotations
 
@@ -8,22 +8,14 @@ from math import fsum, log
 
 import numpy as np
 
-from uptide.core.blend.assessment import Finding, Input, Setting
+from uptide.core.blend.assessment import Finding, Input
 from uptide.core.blend.fat import NO_OIL, UNKNOWN_ALLOWED
 from uptide.core.blend.figures import cited, least_confidence, listed
 from uptide.core.blend.ingredient import Ingredient, Measured
+from uptide.core.blend.setting import solid_at
 from uptide.core.lipids.draws import COUNT, band, draws_of
 from uptide.core.oxidation.rate import Array
 from uptide.core.physics.colour import SKIN_TONES, difference, on_skin, through, tint_word, written
-from uptide.core.physics.solid import (
-    MELTS_BELOW,
-    ON_SKIN,
-    Melting,
-    clear_above,
-    melting_curve,
-    solid_fat,
-    state_word,
-)
 from uptide.core.physics.viscosity import (
     BLEND_ERROR,
     INTERCEPT,
@@ -38,19 +30,9 @@ from uptide.core.physics.viscosity import (
 )
 
 ROOM, BODY = 25.0, 32.0  # °C
-SETS_BY_ITSELF = frozenset({"wax", "butter"})  # kinds that are solid in the room: without a curve nothing is said
 INDEX_SLOPE = -0.00038  # refractive index per °C; from memory
 INDEX_ERROR = 0.001
-# Where a blend lives, with the temperature [°C] it is looked at: common practice.
-PLACES_IT_LIVES = (
-    ("in the fridge", 4.0),
-    ("in a cool room", 15.0),
-    ("in the bathroom", 22.0),
-    ("in summer", 28.0),
-    ("on the skin", ON_SKIN),
-)
 TINTED_SKIN = "fair"  # what a tint is judged on when no wearer says otherwise
-FEW_PERCENT = 2.0  # % solid by which a state may be off: no word is firmer than its neighbours
 
 
 @dataclass(frozen=True, slots=True)
@@ -115,7 +97,7 @@ def viscosity(fatty: list[tuple[float, Ingredient]], temperature: float = ROOM) 
     found = [(mass, item, _thick(item, temperature)) for mass, item in fatty]
     missing = [item.name for mass, item, part in found if part is None]
     gone = fsum(mass for mass, _, part in found if part is None) / total
-    solid = _solid_at(fatty, temperature)
+    solid = solid_at(fatty, temperature)
     if gone > UNKNOWN_ALLOWED:
         why = f"Unknown: no viscosity of {listed(missing)} is known, and its class has no model."
         return Finding(key, title, None, None, None, unit, method, remark=why)
@@ -176,61 +158,6 @@ def refractive_index(fatty: list[tuple[float, Ingredient]]) -> Finding:
     return Finding(
         key, title, value, value - INDEX_ERROR, value + INDEX_ERROR, "", method, inputs, cited(inputs),
         least_confidence(point.confidence for _, _, _, point in known), decimals=4,
-    )  # fmt: skip
-
-
-def _melting_parts(fatty: list[tuple[float, Ingredient]]) -> tuple[list[Melting], str]:
-    """The parts as the melting model takes them, and why it cannot be asked."""
-    total = fsum(mass for mass, _ in fatty)
-    strangers = [
-        (mass, item.name)
-        for mass, item in fatty
-        if item.melting is None and (item.kind in SETS_BY_ITSELF or item.is_solid or item.lipid is None)
-    ]
-    if fsum(mass for mass, _ in strangers) > UNKNOWN_ALLOWED * total:
-        names = listed([name for _, name in strangers])
-        return [], f"Unknown: no melting curve of {names} is in the catalogue."
-    return [Melting(mass / total, item.lipid, item.melting) for mass, item in fatty], ""
-
-
-def _solid_at(fatty: list[tuple[float, Ingredient]], temperature: float) -> float | None:
-    parts, why = _melting_parts(fatty)
-    return None if why else solid_fat(parts, temperature)
-
-
-def setting(fatty: list[tuple[float, Ingredient]]) -> Setting | None:
-    """Solid, cloudy or clear from 0 to 45 °C and where it will live; None when there is no oil yet."""
-    if not fatty:
-        return None
-    parts, why = _melting_parts(fatty)
-    if why:
-        return Setting((), (), None, why)
-    places = tuple((words, at, solid_fat(parts, at)) for words, at in PLACES_IT_LIVES)
-    return Setting(melting_curve(parts), tuple((w, at, s, state_word(s)) for w, at, s in places), clear_above(parts))
-
-
-def setting_finding(fatty: list[tuple[float, Ingredient]], found: Setting | None) -> Finding:
-    """The same as a figure: solid fat at 22 °C, with the words of each place."""
-    key, title, unit, method = "solid_fat_22c", "Solid fat at 22 °C", "%", "solid_fat_dilution"
-    if found is None or found.reason:
-        return Finding(key, title, None, None, None, unit, method, remark=found.reason if found else NO_OIL)
-    here = next(solid for _, at, solid, _ in found.places if at == 22)
-    curved = [(mass, item) for mass, item in fatty if item.melting is not None]
-    total = fsum(mass for mass, _ in fatty)
-    inputs = tuple(
-        Input(item.name, item.melting.solid(22), "% alone", 100 * mass / total, "melting-literature", "", "medium")
-        for mass, item in curved
-        if item.melting is not None
-    )
-    words = "; ".join(f"{where} ({at:g} °C) {word}" for where, at, _, word in found.places)
-    clear = f" Clear above {found.clear_above:.0f} °C." if found.clear_above is not None else ""
-    skin = next(solid for _, at, solid, _ in found.places if at == ON_SKIN)
-    melts = "" if skin < MELTS_BELOW else f" On the skin {skin:.0f} % stays solid, which is felt as drag."
-    return Finding(
-        key, title, here, max(0.0, here - FEW_PERCENT), min(100.0, here + FEW_PERCENT), unit, method, inputs,
-        ("melting-literature",), "low" if curved else "medium",
-        f"{words[:1].upper()}{words[1:]}.{clear}{melts} A melt may stay clear 5 to 10 °C "
-        "colder until it is stirred or stands.",
     )  # fmt: skip
 
 

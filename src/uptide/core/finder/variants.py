@@ -23,7 +23,7 @@ from uptide.core.lipids.nearest import displaced
 from uptide.core.measures.names import NameIndex
 from uptide.core.safety.book import SafetyBook, ScentFacts
 from uptide.core.safety.caution import Caution, Grade
-from uptide.core.skin.verdicts import linoleic_balance
+from uptide.core.skin.verdicts import UNSUITED, linoleic_balance
 from uptide.core.skin.wearer import Wearer
 
 MOST_STEPS = 24  # changes to one blend before it is left as it is
@@ -357,7 +357,7 @@ class _Worker:
         for row, item in sorted(rows, key=lambda pair: -(pair[0].percent_mass or 0.0)):
             if suits(item):
                 continue
-            why = f"{item.name} is not for {self.aim.skin} skin."
+            why = f"{item.name} is {UNSUITED[self.aim.skin]} for {self.aim.skin} skin."
             for other in self._instead(state, row, item, suits):
                 step = self._step(state, swap(state.recipe, row.index, other), row, why)
                 if self.badness(step[0].assessment) <= self.badness(state.assessment):

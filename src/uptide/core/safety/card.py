@@ -18,7 +18,7 @@ from uptide.core.safety.check import RANK, Safety, check
 from uptide.core.safety.dose import evaluate_limit
 from uptide.core.safety.judge import evaluate
 from uptide.core.safety.words import read_words
-from uptide.core.skin.verdicts import suits_skin
+from uptide.core.skin.verdicts import UNSUITED, suits_skin
 from uptide.core.skin.wearer import SKINS, Wearer
 from uptide.core.skin.whom import Whom
 
@@ -149,7 +149,9 @@ def answer_for(item: Ingredient, whom: Whom, book: SafetyBook, today: date) -> Q
     elif burns == "uncertain":
         verdict, why = f"with care {whom.words}", "Nobody is sure whether it burns there: keep that skin covered."
     elif fits is False:
-        verdict, why = f"not {whom.words}", f"By itself it does not suit {skin} skin."
+        verdict, why = f"{UNSUITED[wearer.skin]} {whom.words}", f"By itself it does not suit {skin} skin."
+        if UNSUITED[wearer.skin] == "light":
+            why = f"By itself it is light for {skin} skin; with something richer it serves."
     elif held[Grade.WARN]:
         verdict, why = f"with care {whom.words}", " ".join(held[Grade.WARN]) + scent
     elif fits:

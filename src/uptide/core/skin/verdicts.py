@@ -6,14 +6,14 @@ one's answer stands beside ours.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from math import exp, fsum, log
 
 from uptide.core.blend.assessment import Finding, Input
 from uptide.core.blend.figures import cited, listed
 from uptide.core.blend.ingredient import Ingredient
 from uptide.core.blend.physical import viscosity, viscosity_of
-from uptide.core.finder.portrait import SKIN, listed_clog, portrait
+from uptide.core.finder.portrait import SKIN, listed_clog
 from uptide.core.skin.wearer import CONDITIONS, SKINS, Wearer
 
 Fatty = Sequence[tuple[float, Ingredient]]
@@ -39,7 +39,11 @@ GLIDES = (
     (60.0, "works for ten minutes"),
     (1e9, "long, and drags"),
 )  # mPa s at 32 °C
-SATURATED_MOST, CLOG_MOST = 30.0, 3.0  # % and rating above which oily skin is better off without; common practice
+NEARLY_BALANCED = 30.0  # % linoleic that combination skin wants; common practice
+LEAN, LADEN, RICH_ENOUGH = 3.0, 3.4, 2.4  # of the classes of feel: most for oily skin, heavy, enough for dry
+# g/100 g of long saturated acids and rating above which skin is better off without; common practice.
+LONG = 12  # carbons: a saturated acid of a butter; MCT has shorter ones
+HEAVY_MOST, HEAVY_FOR_NORMAL, CLOG_MOST = 30.0, 20.0, 3.0
 FEW_ACIDS = 60.0  # g of fatty acid in 100 g of the oils: below it the acids say little, and it suits most skin
 
 
@@ -180,8 +184,7 @@ def skin_fit(fatty: Fatty, wearer: Wearer, scent_percent: float) -> Finding:
     mean = feel(fatty).value
     if mean is None:
         return Finding(key, title, balance, None, None, unit, method, remark="Its feel is unknown.", decimals=0)
-    few = 100 * (_acid(fatty, "18:2n6") + _acid(fatty, "18:1n9")) / total < FEW_ACIDS / 2
-    suits = {skin: _suits(skin, balance, mean, few=few) for skin in SKINS}
+    suits = suited(fatty) or {}
     fitting = [SKINS[skin] for skin, fits in suits.items() if fits]
     inputs = (
         Input("linoleic acid", 100 * _acid(fatty, "18:2n6") / total, "g/100 g", source="lipid-literature"),
@@ -191,7 +194,7 @@ def skin_fit(fatty: Fatty, wearer: Wearer, scent_percent: float) -> Finding:
     said = f"Suits skin that is {listed(fitting)}." if fitting else "Suits no kind of skin plainly."
     word = f"suits {'most' if len(fitting) >= 4 else listed(fitting) if fitting else 'none plainly'}"
     if wearer.skin:
-        word = "suits" if suits[wearer.skin] else f"not for {SKINS[wearer.skin]} skin"
+        word = "suits" if suits[wearer.skin] else f"{UNSUITED[wearer.skin]} for {SKINS[wearer.skin]} skin"
         said = f"{wearer.name or 'The wearer'}’s skin is {SKINS[wearer.skin]}. {said}"
     touchy = sorted({"eczema", "rosacea", "peeling", "psoriasis"} & (wearer.conditions or frozenset()))
     if touchy:
@@ -211,31 +214,52 @@ def skin_fit(fatty: Fatty, wearer: Wearer, scent_percent: float) -> Finding:
     )  # fmt: skip
 
 
-def _suits(skin: str, balance: float | None, mean: float, *, few: bool) -> bool:
-    """Common practice: light and linoleic for oily skin, rich and oleic for dry, anything between for normal."""
-    if few or balance is None:  # waxes, squalane, MCT: jojoba for all
-        return mean <= 3.0 or skin in ("dry", "mature", "normal")
-    if skin == "oily":
-        return balance >= BALANCED and mean <= 3.0
-    if skin == "combination":
-        return balance >= 30 and mean <= 3.0
-    if skin == "normal":
-        return mean <= 3.4
-    return mean >= 2.4 or balance < BALANCED
+def suited(fatty: Fatty) -> Mapping[str, bool] | None:
+    """Which kinds of skin it suits; None where its feel is not known.
+
+    Common practice: light, linoleic and gentle on pores for oily skin, rich or oleic for dry, all but what is rich
+    and heavy for normal. Waxes, squalane and light esters, with few such acids, are for all.
+    """
+    mean = feel(fatty).value
+    if mean is None:
+        return None
+    total = fsum(mass for mass, _ in fatty)
+    balance, rating = linoleic_balance(fatty), clog(fatty).value
+    heavy = 100 * _heavy(fatty) / total
+    few = balance is None or 100 * (_acid(fatty, "18:2n6") + _acid(fatty, "18:1n9")) / total < FEW_ACIDS / 2
+    lean = mean <= LEAN and heavy <= HEAVY_MOST and (rating is None or rating <= CLOG_MOST)
+    laden = mean > LADEN and (heavy > HEAVY_FOR_NORMAL or (rating is not None and rating >= CLOG_MOST))
+    linoleic = 100.0 if few or balance is None else balance
+    return {
+        "oily": lean and linoleic >= BALANCED,
+        "combination": lean and linoleic >= NEARLY_BALANCED,
+        "normal": not laden,
+        "dry": few or mean >= RICH_ENOUGH or linoleic < BALANCED,
+        "mature": few or mean >= RICH_ENOUGH or linoleic < BALANCED,
+    }
+
+
+# What is said for a skin that it does not suit, as in “light for dry skin”: too heavy is a no, too light is none.
+UNSUITED: Mapping[str, str] = {
+    "oily": "not", "combination": "not", "normal": "heavy", "dry": "light", "mature": "light",
+}  # fmt: skip
+
+
+def _heavy(fatty: Fatty) -> float:
+    """Grams of saturated acids of lauric acid and longer: those of butters, which clog; MCT has none."""
+    return fsum(
+        mass * share
+        for mass, item in fatty
+        if item.lipid is not None and item.lipid.acids
+        for acid, share in item.lipid.acids.fractions.items()
+        if acid.double_bonds == 0 and acid.carbons >= LONG
+    )
 
 
 def suits_skin(item: Ingredient, skin: str) -> bool | None:
     """Whether an oil by itself suits a kind of skin; None where its feel is not known."""
-    known = feel_class(item)
-    if known is None:
-        return None
-    if skin in ("oily", "combination"):
-        solid, rating = portrait(item).saturated, listed_clog(item)
-        if (solid or 0.0) > SATURATED_MOST or rating is None or rating > CLOG_MOST:
-            return False
-    one: Fatty = [(100.0, item)]
-    few = _acid(one, "18:2n6") + _acid(one, "18:1n9") < FEW_ACIDS / 2
-    return _suits(skin, linoleic_balance(one), known[0], few=few)
+    found = suited([(100.0, item)])
+    return None if found is None else found[skin]
 
 
 def penetration(fatty: Fatty, wearer: Wearer) -> Finding:
