@@ -284,3 +284,11 @@ def test_what_is_typed_is_escaped(client: TestClient) -> None:
     page = client.post("/sheet", data={"token": token(client), "new": "<script>alert(1)</script>", "op": "add"}).text
 
     assert "<script>alert" not in page
+
+
+@pytest.mark.parametrize("path", ["/people/{}", "/blends/{}", "/blends/1/versions/{}", "/shelf/chart?blend={}"])
+def test_a_number_past_any_there_can_be_is_not_found(client: TestClient, path: str) -> None:
+    answer = client.get(path.format(10**20))
+
+    assert answer.status_code == 404
+    assert "nothing of so large a number" in words(answer.text)

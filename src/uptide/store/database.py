@@ -7,8 +7,10 @@ from pathlib import Path
 from alembic import command
 from alembic.config import Config
 from sqlalchemy import Engine, create_engine, event, make_url
-from sqlalchemy.engine.interfaces import DBAPIConnection
+from sqlalchemy.engine.interfaces import DBAPIConnection, ExceptionContext
 from sqlalchemy.pool import ConnectionPoolEntry
+
+from uptide.store.records import NotFoundError
 
 MIGRATIONS = Path(__file__).parent / "migrations"
 BUSY_TIMEOUT = 5000  # ms a writer waits for another
@@ -23,7 +25,14 @@ def open_engine(url: str) -> Engine:
         Path(parsed.database).parent.mkdir(parents=True, exist_ok=True)
     engine = create_engine(url)
     event.listen(engine, "connect", _set_pragmas)
+    event.listen(engine, "handle_error", _too_large)
     return engine
+
+
+def _too_large(context: ExceptionContext) -> None:
+    """A number past 64 bits, which SQLite cannot even look for, is the number of nothing."""
+    if isinstance(context.original_exception, OverflowError):
+        raise NotFoundError("There is nothing of so large a number here.") from context.original_exception
 
 
 def _set_pragmas(connection: DBAPIConnection, record: ConnectionPoolEntry) -> None:

@@ -6,12 +6,13 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from uptide.core.blend.ingredient import Ingredient
+from uptide.core.blend.naming import name_row
 from uptide.core.blend.recipe import Entry, Option, Question, Recipe, Row, RowStatus
 from uptide.core.measures.amounts import Grams, grams_of
 from uptide.core.measures.grammar import Quantity, QuantityKind, Term
 from uptide.core.measures.habits import BareOunce, Habits
 from uptide.core.measures.lines import Line, parse_line
-from uptide.core.measures.names import NameIndex, normalise
+from uptide.core.measures.names import NameIndex
 from uptide.core.measures.say import say_number
 from uptide.core.measures.units import UNITS, Dimension
 
@@ -43,7 +44,7 @@ def read_row(
     if not line.name:
         said = line.quantity.words if line.quantity else entry.typed
         return Draft(replace(blank, reason=f"“{said}” of what? Name the oil, as in “{said} jojoba”."))
-    ingredient, row = _name_row(blank, line, entry.answers, recipe.habits, ingredients, names)
+    ingredient, row = name_row(blank, line, entry.answers, recipe.habits, ingredients, names)
     if line.quantity is None or line.quantity.kind is QuantityKind.VAGUE:
         if line.quantity is None:
             reason = f"How much {ingredient.name if ingredient else line.name}? Say it as in “2 tbsp {line.name}”."
@@ -54,31 +55,6 @@ def read_row(
     if row.status is not RowStatus.READ or ingredient is None or quantity is None:
         return Draft(row, ingredient)
     return Draft(row, ingredient, quantity)
-
-
-def _name_row(
-    row: Row,
-    line: Line,
-    answers: Mapping[str, str],
-    habits: Habits,
-    ingredients: Mapping[str, Ingredient],
-    names: NameIndex,
-) -> tuple[Ingredient | None, Row]:
-    """Say which ingredient is meant, or ask."""
-    known = answers.get("name") or dict(habits.meanings).get(normalise(line.name))
-    if known is not None and known in ingredients:
-        return ingredients[known], replace(row, status=RowStatus.READ, ingredient=ingredients[known])
-    in_drops = line.quantity is not None and any(term.unit == "drop" for term in line.quantity.terms)
-    match = names.match(line.name, in_drops=in_drops)
-    if match.sure:
-        found = ingredients[match.keys[0]]
-        return found, replace(row, status=RowStatus.READ, ingredient=found, remark=match.remark)
-    if not match.keys:
-        return None, replace(
-            row, reason=f"“{line.name}” is not in the catalogue. Check the spelling, or use its INCI or botanical name."
-        )
-    options = tuple(Option(key, ingredients[key].name) for key in match.keys)
-    return None, replace(row, status=RowStatus.ASKED, questions=(Question("name", f"Which “{line.name}”?", options),))
 
 
 def _unit_row(

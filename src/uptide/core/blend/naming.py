@@ -1,0 +1,87 @@
+"""Which thing a row means by its name: settled, asked about, or an oil infused with a plant."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+
+from uptide.core.blend.ingredient import Ingredient, LotPast, Phase
+from uptide.core.blend.past import TREATMENTS
+from uptide.core.blend.recipe import Option, Question, Row, RowStatus
+from uptide.core.measures.habits import Habits
+from uptide.core.measures.lines import Line
+from uptide.core.measures.names import NameIndex, NameMatch, normalise
+
+# “olive oil infused with rosemary”; “rosemary infused olive oil”, “calendula infusion in sunflower”.
+INFUSED_WITH = re.compile(r"^(?P<base>.+?)\s+(?:infused|macerated)\s+with\b.*$", re.IGNORECASE)
+INFUSED = re.compile(
+    r"^.*?\b(?:infused|macerated|infusion in|macerate in)\s+(?:in\s+)?(?P<base>(?!oils?$).+)$", re.IGNORECASE
+)
+UNNAMED_INFUSION, USUAL_INFUSION = "infused-oil", "dark shelf, 6 weeks"
+SPOONED = frozenset({"tsp", "dessertspoon", "tbsp", "spoon", "cup", "fl_oz", "oz"})
+SCENT_WORDS = re.compile(r"\b(?:essential|eo|co2|absolute|resinoid|extract)\b", re.IGNORECASE)
+IN_SPOONS = " In spoons it may be an oil infused with it; then write as well in which oil."  # nobody spoons a scent
+
+Named = tuple[Ingredient | None, Row]
+
+
+def name_row(
+    row: Row,
+    line: Line,
+    answers: Mapping[str, str],
+    habits: Habits,
+    ingredients: Mapping[str, Ingredient],
+    names: NameIndex,
+) -> Named:
+    """Say which ingredient is meant, or ask."""
+    infused = INFUSED_WITH.match(line.name) or INFUSED.match(line.name)
+    known = answers.get("name") or dict(habits.meanings).get(normalise(line.name))
+    if known is not None and known in ingredients:
+        return _settled(row, line.name, ingredients[known], infused=infused is not None)
+    base = names.match(infused["base"]) if infused is not None else NameMatch(())
+    oils = [ingredients[key] for key in base.keys if ingredients[key].is_fatty and key != UNNAMED_INFUSION]
+    if infused is not None and oils:
+        if base.sure:
+            return _settled(row, line.name, oils[0], infused=True)
+        return _ask(row, infused["base"], oils)
+    return _plain(row, line, ingredients, names)
+
+
+def _plain(row: Row, line: Line, ingredients: Mapping[str, Ingredient], names: NameIndex) -> Named:
+    """A name that speaks of no infusion."""
+    units = {term.unit for term in line.quantity.terms} if line.quantity is not None else set()
+    match = names.match(line.name, in_drops="drop" in units)
+    found = [ingredients[key] for key in match.keys]
+    if not found:
+        reason = f"“{line.name}” is not in the catalogue. Check the spelling, or use its INCI or botanical name."
+        if re.search(r"\boil$", line.name, re.IGNORECASE):
+            plant = re.sub(r"\s*\boil$", "", line.name, flags=re.IGNORECASE)
+            reason += f" If it is a plant in oil, say in which: “{plant} infused olive oil”."
+        return None, replace(row, reason=reason)
+    if not match.sure:
+        return _ask(row, line.name, found)
+    if found[0].phase is Phase.SCENT and units & SPOONED and not SCENT_WORDS.search(line.name):
+        return _ask(
+            row, line.name, [found[0], *(ingredients[k] for k in (UNNAMED_INFUSION,) if k in ingredients)], IN_SPOONS
+        )
+    return found[0], replace(row, status=RowStatus.READ, ingredient=found[0], remark=match.remark)
+
+
+def _settled(row: Row, name: str, item: Ingredient, *, infused: bool) -> Named:
+    """A row that is settled; an oil that is said to be infused has that behind it, and is as old for its keeping."""
+    row = replace(row, status=RowStatus.READ, ingredient=item)
+    if not infused or not item.is_fatty or item.key == UNNAMED_INFUSION:
+        return item, row
+    fresh = re.search(r"\bfresh\b", name, re.IGNORECASE) is not None
+    past = LotPast(steps=() if fresh else TREATMENTS[USUAL_INFUSION], fresh_plant=fresh)
+    how = "fresh plant" if fresh else f"dried plant: {USUAL_INFUSION}"
+    return item, replace(
+        row, past=past, remark=f"{item.name}, infused with {how}; cautions of the plant go by its name"
+    )
+
+
+def _ask(row: Row, name: str, meant: Sequence[Ingredient], hint: str = "") -> Named:
+    options = tuple(Option(item.key, item.name) for item in meant)
+    asked = Question("name", f"Which “{name}”?{hint}", options)
+    return None, replace(row, status=RowStatus.ASKED, questions=(asked,))
