@@ -117,7 +117,7 @@ def _sun(case: Case, safety: Safety) -> Finding:
 def _allergens(case: Case, safety: Safety) -> Finding:
     key, title, unit, method = "allergens_declared", "Allergens to declare", "names", "allergens_above_threshold"
     found, open_ = safety.allergens, case.scent_left_open
-    if found is None or not case.scents:
+    if found is None or not case.scents or (open_ and not found.declared):
         return _none(key, title, unit, method, open_, NO_SCENT, 0)
     surely = sum(not each.only_at_most for each in found.declared)
     known = f"At least {len(found.declared)}. {open_} " if open_ else ""
