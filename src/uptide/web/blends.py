@@ -20,7 +20,8 @@ from uptide.core.blend.keeping import Keeping
 from uptide.core.blend.levers import Lever, levers
 from uptide.core.blend.recipe import LONGEST_RECIPE, Recipe
 from uptide.core.errors import UptideError
-from uptide.core.finder.variants import AIMS, Pantry, Variant, make_over
+from uptide.core.finder.aims import AIMS
+from uptide.core.finder.variants import Pantry, Variant, make_over
 from uptide.core.measures.habits import Habits
 from uptide.core.oxidation.simulate import standard_draws
 from uptide.core.oxidation.surroundings import PLACES

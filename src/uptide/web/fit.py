@@ -6,7 +6,8 @@ from collections.abc import Mapping, Sequence
 
 from uptide.catalogue.load import Catalogue
 from uptide.core.blend.assessment import Assessment
-from uptide.core.finder.variants import AIMS, Variant
+from uptide.core.finder.aims import AIMS
+from uptide.core.finder.variants import Variant
 from uptide.core.measures.say import say_number
 from uptide.core.safety.bath import (
     BABY_TUB_LITRES,

@@ -14,7 +14,7 @@ from sqlalchemy.orm import Session
 from uptide.catalogue.load import Catalogue
 from uptide.core.blend.assessment import Assessment
 from uptide.core.errors import UptideError
-from uptide.core.finder.variants import OF_ALLERGY
+from uptide.core.finder.aims import OF_ALLERGY
 from uptide.core.safety.caution import Grade
 from uptide.core.skin.patch import REACTIONS, SITES, Saw
 from uptide.core.skin.wearer import Wearer

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from uptide.core.blend.ingredient import Ingredient
-from uptide.core.finder.variants import LIKE_ENOUGH, scent_likeness
+from uptide.core.finder.stand_in import LIKE_ENOUGH, scent_likeness
 from uptide.core.safety.book import ScentFacts
 from uptide.web.workshop import Shelf
 

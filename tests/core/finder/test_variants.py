@@ -14,8 +14,10 @@ from tests.core.safety.test_worked_examples import ADULT
 from uptide.core.blend.assess import assess
 from uptide.core.blend.assessment import Assessment
 from uptide.core.blend.recipe import Entry, Recipe
+from uptide.core.finder.aims import AIMS
 from uptide.core.finder.portrait import portrait
-from uptide.core.finder.variants import AIMS, Pantry, Variant, make_over, scent_likeness
+from uptide.core.finder.stand_in import scent_likeness
+from uptide.core.finder.variants import Pantry, Variant, make_over
 from uptide.core.safety.caution import Grade
 from uptide.core.skin.wearer import ANYONE, Wearer
 
@@ -171,3 +173,11 @@ def test_no_making_over_adds_a_stop_or_loses_a_row(
         assert entry.typed.startswith("# ") or entry.typed.split()[0].replace("1/4", "1")[0].isdigit(), row
     untouched = set(rows) - {change.before for change in variant.changes}
     assert untouched <= {entry.typed for entry in variant.recipe.entries}
+
+
+def test_what_nobody_measured_is_taken_out_too() -> None:
+    variant = made("no-nuts", "2 tbsp jojoba", "a blob of hazelnut")
+
+    assert any(c.rule == "tree-nut" for c in variant.before.cautions)
+    assert not any(c.rule == "tree-nut" for c in variant.after.cautions)
+    assert variant.recipe.entries[0].typed == "2 tbsp jojoba"

@@ -4,15 +4,19 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from math import log, sqrt
+from math import hypot, log, sqrt
 
+from uptide.core.blend.ingredient import Ingredient
 from uptide.core.finder.portrait import FEELS, Portrait
 from uptide.core.lipids.nearest import displaced
+from uptide.core.safety.book import SafetyBook, ScentFacts
 
 # What makes two oils one step apart in use, of each figure: policy, so that no figure outweighs the others.
 STEP_THICKNESS, STEP_KEEPS, STEP_FEEL, STEP_CLOG, STEP_TINT = log(1.5), log(1.6), 1.0, 1.5, 2.0
 SAID_POINTS, SAID_MONTHS, SAID_THICKNESS, SAID_CLOG, SAID_TINT = 5.0, 2.0, 0.15, 1.0, 2
 COUNT = 5
+LIKE_ENOUGH = 0.3  # cosine of the constituents from which a scent may stand in for another; policy
+ACIDS_STEPS = 2.0  # steps in use that a wholly other fatty acid profile counts; policy
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,3 +90,31 @@ def changes(before: Portrait, after: Portrait) -> tuple[str, ...]:
     said += [f"brings the {family.replace('_', ' ')} family" for family in sorted(gained)]
     said += [f"no {family.replace('_', ' ')}" for family in sorted(lost)]
     return tuple(said)
+
+
+def how_far(own: Portrait, other: Portrait) -> float | None:
+    """How far apart two oils are, in use and in their acids together; None where their use is not known."""
+    use = in_use(own, other)
+    if use is None:
+        return None
+    acids = (
+        displaced(own.shares, other.shares) if own.acids and other.acids else 0.0 if own.acids == other.acids else 1.0
+    )
+    return hypot(use, ACIDS_STEPS * acids)
+
+
+def scent_likeness(book: SafetyBook, first: Ingredient, second: Ingredient) -> float:
+    """How alike two scents are by what they hold: cosine of their typical constituents, 0 to 1.
+
+    Smell is more than that; it is the part of likeness that a table knows.
+    """
+    one, other = book.scents.get(first.base_key), book.scents.get(second.base_key)
+    if one is None or other is None:
+        return 0.0
+    lengths = _length(one) * _length(other)
+    both = one.constituents.keys() & other.constituents.keys()
+    return sum(one.constituents[n].typical * other.constituents[n].typical for n in both) / lengths if lengths else 0.0
+
+
+def _length(scent: ScentFacts) -> float:
+    return sqrt(sum(part.typical**2 for part in scent.constituents.values()))

@@ -9,80 +9,30 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
-from math import hypot, sqrt
 
 from uptide.core.blend.assessment import Assessment
 from uptide.core.blend.edit import set_share, swap
 from uptide.core.blend.ingredient import Ingredient, Phase
 from uptide.core.blend.recipe import Entry, Recipe, Row
 from uptide.core.errors import UptideError
-from uptide.core.finder.portrait import Portrait, is_linoleic, portrait
+from uptide.core.finder.aims import OF_ALLERGY, OF_OLEIC, Aim
+from uptide.core.finder.portrait import is_linoleic, portrait
+from uptide.core.finder.stand_in import LIKE_ENOUGH, how_far, scent_likeness
 from uptide.core.finder.stand_in import changes as oil_changes
-from uptide.core.finder.stand_in import in_use
-from uptide.core.lipids.nearest import displaced
 from uptide.core.measures.names import NameIndex
-from uptide.core.safety.book import SafetyBook, ScentFacts
+from uptide.core.safety.book import SafetyBook
 from uptide.core.safety.caution import Caution, Grade
-from uptide.core.skin.verdicts import UNSUITED, linoleic_balance
+from uptide.core.skin.verdicts import UNSUITED, suits_skin
 from uptide.core.skin.wearer import Wearer
 
 MOST_STEPS = 24  # changes to one blend before it is left as it is
 TRIED = 14  # oils that are tried in the place of one
 EFFECTS = 3  # of a change, the plainest, are said
-LIKE_ENOUGH = 0.3  # cosine of the constituents from which a scent may stand in for another; policy
 ON_HAND_BONUS = 0.4  # steps in use, or of likeness: what is open on the shelf goes first among near ones; policy
 # Passed by how much there is and not by what it is: less of it clears them.
 OF_AMOUNT = frozenset({"oil-over", "constituent-over", "sun-over", "salicylate-law", "methyl-eugenol-law",
                        "safrole-law", "isoeugenol-law", "retinol-law", "neat"})  # fmt: skip
-GENTLE_CLOG, GENTLE_FEEL = 2.0, 3.0  # rating and class up to which an oil suits oily skin; common practice
-FEW_ACIDS = 30.0  # % of its acids, of oleic and linoleic together
-# Warnings about the wearer that something else in the bottle would clear.
-OF_THE_WEARER = frozenset({
-    "tree-nut-rare", "stone-fruit", "soy", "wheat", "mustard-celery", "latex-fruit", "lanolin", "daisy-family",
-    "bee-products", "oleic-retinoid", "oleic-eczema", "breastfeeding-menthol", "anticoagulant-others", "seizure",
-    "heart-rhythm",
-})  # fmt: skip
-OF_ALLERGY = frozenset({
-    "tree-nut", "tree-nut-rare", "stone-fruit", "peanut", "peanut-infant", "sesame", "soy", "wheat", "mustard-celery",
-    "latex-fruit", "lanolin", "daisy-family", "bee-products",
-})  # fmt: skip
-ACIDS_STEPS = 2.0  # steps in use that a wholly other fatty acid profile counts; policy
-OF_OLEIC = frozenset({"oleic-retinoid", "oleic-eczema"})
-
-
-@dataclass(frozen=True, slots=True)
-class Aim:
-    """What a blend is made over for: words, what is then true of the wearer, and which warnings are to go as well."""
-
-    key: str
-    title: str
-    dress: Callable[[Wearer], Wearer]
-    warnings: frozenset[str] = frozenset()
-    skin: str = ""
-    no_scent: bool = False
-    no_sun: bool = False
-
-
-def _with_allergies(wearer: Wearer) -> Wearer:
-    return replace(wearer, allergies=(wearer.allergies or frozenset()) | {"tree_nut", "peanut"})
-
-
-def _sensitive(wearer: Wearer) -> Wearer:
-    return replace(wearer, sensitive=True, conditions=(wearer.conditions or frozenset()) | {"eczema"})
-
-
-AIMS: Mapping[str, Aim] = {
-    aim.key: aim
-    for aim in (
-        Aim("wearer", "for this person", lambda wearer: wearer, OF_THE_WEARER),
-        Aim("no-nuts", "without nuts", _with_allergies, frozenset({"tree-nut-rare"})),
-        Aim("pregnancy", "for pregnancy", lambda wearer: replace(wearer, pregnant=True)),
-        Aim("oily", "for oily skin", lambda wearer: replace(wearer, skin="oily"), skin="oily"),
-        Aim("dry", "for dry skin", lambda wearer: replace(wearer, skin="dry"), skin="dry"),
-        Aim("sensitive", "for sensitive skin", _sensitive, frozenset({"oleic-eczema"}), no_scent=True),
-        Aim("sun", "for the sun", lambda wearer: wearer, frozenset({"sun-near", "sun-rinsed"}), no_sun=True),
-    )
-}
+GENTLE_CLOG = 2.0  # rating up to which an oil is taken in for oily skin; common practice
 
 
 @dataclass(frozen=True, slots=True)
@@ -347,7 +297,6 @@ class _Worker:
 
     def _for_skin(self, state: _State) -> Iterator[_Step]:
         """Swap the oils that suit a skin least, the greatest first, for near ones that do."""
-        suits = suits_oily if self.aim.skin == "oily" else suits_dry
         fit = state.assessment.finding("skin_fit")
         clog = state.assessment.finding("clog_risk")
         calm = self.aim.skin != "oily" or (clog.value is not None and clog.value <= GENTLE_CLOG)
@@ -355,72 +304,30 @@ class _Worker:
             return
         rows = [(r, i) for r, i in state.assessment.resolution.parts if i.is_fatty and r.ingredient is i]
         for row, item in sorted(rows, key=lambda pair: -(pair[0].percent_mass or 0.0)):
-            if suits(item):
+            if self._suits(item):
                 continue
             why = f"{item.name} is {UNSUITED[self.aim.skin]} for {self.aim.skin} skin."
-            for other in self._instead(state, row, item, suits):
+            for other in self._instead(state, row, item, self._suits):
                 step = self._step(state, swap(state.recipe, row.index, other), row, why)
                 if self.badness(step[0].assessment) <= self.badness(state.assessment):
                     yield step
                     break
 
-
-def how_far(own: Portrait, other: Portrait) -> float | None:
-    """How far apart two oils are, in use and in their acids together; None where their use is not known."""
-    use = in_use(own, other)
-    if use is None:
-        return None
-    acids = (
-        displaced(own.shares, other.shares) if own.acids and other.acids else 0.0 if own.acids == other.acids else 1.0
-    )
-    return hypot(use, ACIDS_STEPS * acids)
+    def _suits(self, item: Ingredient) -> bool:
+        """Whether an oil may be taken in for the skin of the aim; for oily skin it must be gentle on pores too."""
+        clog = portrait(item).clog
+        gentle = self.aim.skin != "oily" or (clog is not None and clog <= GENTLE_CLOG)
+        return gentle and suits_skin(item, self.aim.skin) is True
 
 
 def _brings_no_allergen(item: Ingredient) -> bool:
     return portrait(item).allergens == frozenset()
 
 
-def suits_oily(item: Ingredient) -> bool:
-    """Light and gentle on pores, and linoleic or without such acids (jojoba, squalane); common practice."""
-    known = portrait(item)
-    light = known.feel is not None and known.feel <= GENTLE_FEEL
-    gentle = known.clog is not None and known.clog <= GENTLE_CLOG
-    return light and gentle and (is_linoleic(item) or linoleic_balance([(1.0, item)]) is None or not_a_fat(item))
-
-
-def not_a_fat(item: Ingredient) -> bool:
-    """A liquid wax or hydrocarbon, whose oleic and linoleic acids are few."""
-    known = portrait(item)
-    return (known.linoleic or 0.0) + (known.oleic or 0.0) < FEW_ACIDS
-
-
-def suits_dry(item: Ingredient) -> bool:
-    """Medium or rich; common practice."""
-    known = portrait(item)
-    return known.feel is not None and known.feel >= GENTLE_FEEL
-
-
-def scent_likeness(book: SafetyBook, first: Ingredient, second: Ingredient) -> float:
-    """How alike two scents are by what they hold: cosine of their typical constituents, 0 to 1.
-
-    Smell is more than that; it is the part of likeness that a table knows.
-    """
-    one, other = book.scents.get(first.base_key), book.scents.get(second.base_key)
-    if one is None or other is None:
-        return 0.0
-    lengths = _length(one) * _length(other)
-    both = one.constituents.keys() & other.constituents.keys()
-    return sum(one.constituents[n].typical * other.constituents[n].typical for n in both) / lengths if lengths else 0.0
-
-
-def _length(scent: ScentFacts) -> float:
-    return sqrt(sum(part.typical**2 for part in scent.constituents.values()))
-
-
 def _guilty(assessment: Assessment, caution: Caution) -> list[tuple[Row, Ingredient]]:
     """The rows that a caution is about, the greatest share first; a mixture counts as the row it stands in."""
     found: dict[int, tuple[Row, Ingredient]] = {}
-    for row, item in assessment.resolution.parts:
+    for row, item in (*assessment.resolution.parts, *assessment.resolution.unmeasured):
         if item.name in caution.names and row.index not in found:
             whole = assessment.rows[row.index]
             found[row.index] = (whole, whole.ingredient or item)
