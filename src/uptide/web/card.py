@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from datetime import UTC, datetime
 
 from fastapi import Request
@@ -9,8 +10,8 @@ from fastapi.responses import HTMLResponse
 from sqlalchemy.orm import Session
 
 from uptide.catalogue.load import Catalogue
-from uptide.core.blend.ingredient import Phase
-from uptide.core.safety.card import CardSays, Heeds, card_says
+from uptide.core.blend.ingredient import Ingredient, Phase
+from uptide.core.safety.card import Heeds, card_says
 from uptide.core.skin.patch import BEFORE, IF_IT_REACTS, PROTOCOLS, SITES, WHAT_IT_CANNOT, Outcome, Saw
 from uptide.core.skin.wearer import GROUPS, SKINS, Wearer
 from uptide.store.blends import list_blends
@@ -114,7 +115,9 @@ def draw_card(
         says=says,
         skin=SKINS.get(person.wearer.skin, ""),
         heeds=[heed_view(each, scents) for each in says.heeds],
-        suits=_suits(says, facts),
+        suits=says.suits,
+        suits_here=_named(item for item in says.suits if item.key in facts.on_hand),
+        suits_else=_named(item for item in says.suits if item.key not in facts.on_hand),
         tests=[test_view(test, facts, now) for test in reversed(person.tests)],
         made=made_for(store, person.id),
         blends=[(blend.id, blend.versions, blend.name) for blend in list_blends(store)],
@@ -143,10 +146,9 @@ def heed_view(heeds: Heeds, scents: frozenset[str]) -> HeedView:
     )
 
 
-def _suits(says: CardSays, facts: Catalogue) -> tuple[tuple[str, str, bool], ...]:
-    """What suits, with what is on hand first."""
-    found = [(item.key, item.name, item.key in facts.on_hand) for item in says.suits]
-    return tuple(sorted(found, key=lambda each: (not each[2], each[1])))
+def _named(items: Iterable[Ingredient]) -> tuple[tuple[str, str], ...]:
+    """Keys and names, by name."""
+    return tuple(sorted(((item.key, item.name) for item in items), key=lambda each: each[1]))
 
 
 def test_view(test: PatchTest, facts: Catalogue, now: datetime) -> TestView:

@@ -133,7 +133,7 @@ def test_set_and_cloud_in_a_word(grams: dict[str, float], word: str) -> None:  #
     found = setting_finding(parts(**grams), setting(parts(**grams)))
 
     assert found.word == word
-    assert found.remark.startswith("In the fridge (4 °C)")
+    assert found.remark.startswith("Clear in the fridge" if word == "clear everywhere" else "In the fridge (4 °C)")
 
 
 def test_viscosity_by_the_worked_numbers() -> None:

@@ -92,6 +92,8 @@ def setting_finding(fatty: Fatty, found: Setting | None) -> Finding:
     )
     runs = [list(run) for _, run in groupby(found.places, key=lambda place: place[3])]
     words = "; ".join(f"{listed([f'{where} ({at:g} °C)' for where, at, _, _ in run])} {run[0][3]}" for run in runs)
+    if len(runs) == 1:
+        words = f"{runs[0][0][3]} {runs[0][0][0]} and everywhere warmer"
     supercooled = " A melt may stay clear 5 to 10 °C colder until it is stirred or stands." if len(runs) > 1 else ""
     clear = f" Clear above {found.clear_above:.0f} °C." if found.clear_above is not None else ""
     skin = next(solid for _, at, solid, _ in found.places if at == ON_SKIN)
