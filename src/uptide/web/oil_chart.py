@@ -270,7 +270,8 @@ def _corners(
         if any(abs(at[0] - c.x) < 70 and abs(at[1] - c.y) < 14 for c in corners):
             continue
         anchor = "end" if at[0] > WIDTH * 0.72 else "start" if at[0] < WIDTH * 0.28 else "middle"
-        label_y = at[1] - 6 if at[1] < HEIGHT / 2 else at[1] + 14
+        # Above its end at the lower rim, where the soundings have their numbers.
+        label_y = at[1] + 14 if at[1] >= HEIGHT / 2 and part == 1.0 else at[1] - 6
         corners.append(Corner(x=at[0], y=at[1], label_y=label_y, words=names[code], anchor=anchor, inside=part == 1.0))
     return tuple(corners)
 
