@@ -15,7 +15,7 @@ VIEWS = [
     "/blends/new?recipe=1+oz+olive%0A5+ml+zorgblat%0A2+tbsp+almond",
     "/blends/1/compare", "/blends/1/versions/2/batch-sheet", "/blends/5/versions/1/label", "/shelf", "/shelf/castor",
     "/shelf/bergamot",
-    "/shelf?q=no+nuts,+no+foo&oil=olive", "/shelf/chart?blend=1", "/shelf/lots", "/shelf/lots/SR-0448",
+    "/shelf?q=linoleic+over+65,+no+foo&oil=olive", "/shelf/chart?blend=1", "/shelf/lots", "/shelf/lots/SR-0448",
     "/shelf/lots/new?of=olive", "/shelf/own", "/shelf/own:rock-samphire-seed-oil",
     "/shelf/compare?oil=olive&oil=lot:SR-0466&oil=jojoba",
     "/people", "/people/new", "/people/1", "/people/2/edit", "/people/4",

@@ -155,6 +155,18 @@ def test_the_bench_works_by_keyboard_alone(page: Page) -> None:
 
 def test_the_quick_line_answers_as_one_types(page: Page) -> None:
     page.goto("/")
-    page.get_by_label("One sum").press_sequentially("2% of 30 ml in drops")
+    page.get_by_label("Ask: a sum").press_sequentially("2% of 30 ml in drops")
 
     expect(page.get_by_role("status").filter(has_text="12 drops")).to_be_visible()
+
+
+def test_a_whole_recipe_in_the_quick_line_is_said_in_brief_and_put_on_the_bench(page: Page) -> None:
+    page.goto("/")
+    page.get_by_label("Ask: a sum").fill("2 tbsp grapeseed, 1 tbsp jojoba, 12 drops lavender, 5 drops bergamot")
+    answer = page.get_by_role("status").filter(has_text="Feels fast")
+
+    expect(answer).to_contain_text("suits oily, combination and normal")
+    expect(answer).to_contain_text("Not settled")
+    answer.get_by_role("link", name="Put it on the bench").click()
+    expect(page.locator("#typed-3")).to_have_value("5 drops bergamot")
+    expect(page.locator("#side")).to_contain_text("“5 drops bergamot” is not settled")
