@@ -8,6 +8,7 @@ from urllib.parse import parse_qs, urlsplit
 
 import pytest
 from fastapi.testclient import TestClient
+from tests.web.conftest import token
 from tests.web.test_pages import saved, words
 
 
@@ -150,3 +151,16 @@ def test_the_page_of_a_scent_says_what_it_holds_its_limits_and_what_is_alike(cli
 def test_the_page_of_an_oil_says_whom_it_is_not_for(client: TestClient) -> None:
     assert "Stop with an allergy to tree nuts" in words(client.get("/shelf/almond-sweet").text)
     assert "Whom it is not for" not in words(client.get("/shelf/squalane").text)
+
+
+def test_the_shelf_is_asked_for_somebody(client: TestClient) -> None:
+    card = {"token": token(client), "name": "Ines", "skin": "oily", "allergies": ["tree_nut"]}
+    assert client.post("/people", data=card, follow_redirects=False).status_code == 303
+    oily, ines = names(client, q="for oily skin"), names(client, q="for Ines")
+
+    assert "Grapeseed oil" in oily
+    assert "Avocado oil" not in oily
+    assert "Walnut oil" in oily
+    assert set(ines) == set(oily) - {"Walnut oil", "Brazil nut oil", "Kukui nut oil"}
+    assert "nothing known against it for Ines" in words(client.get("/shelf?q=for+Ines").text)
+    assert "is nobody known here" in words(client.get("/shelf?q=for+the+cat").text)

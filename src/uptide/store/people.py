@@ -40,7 +40,7 @@ def wearer_from_json(stored: Mapping[str, Any]) -> Wearer:
     """A card from JSON; what an older card did not know takes its default, and what is no longer known is left out."""
     plain = wearer_to_json(ANYONE) | {key: value for key, value in stored.items() if key in ANYONE.__slots__}
     for name, known in GROUPS.items():
-        plain[name] = None if plain[name] is None else frozenset(plain[name]) & known.keys()
+        plain[name] = None if plain[name] is None else frozenset(plain[name]).intersection(known)
     for name in DATES:
         plain[name] = date.fromisoformat(plain[name]) if plain[name] else None
     return Wearer(**plain)
@@ -90,6 +90,11 @@ def names_of_people(session: Session) -> tuple[tuple[int, str], ...]:
     newest = select(func.max(WearerCardRow.id)).group_by(WearerCardRow.wearer_id)
     rows = session.execute(select(WearerCardRow.wearer_id, WearerCardRow.said).where(WearerCardRow.id.in_(newest)))
     return tuple(sorted(((number, str(said["name"])) for number, said in rows), key=lambda each: each[1].casefold()))
+
+
+def wearers(session: Session) -> tuple[Wearer, ...]:
+    """Everybody’s newest card, by name."""
+    return tuple(person.wearer for person in list_people(session))
 
 
 def wearer_of(session: Session, person_id: int | None) -> Wearer:

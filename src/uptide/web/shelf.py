@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
+from datetime import date
 from functools import lru_cache
 from typing import Annotated
 from urllib.parse import urlencode
@@ -11,18 +12,23 @@ from fastapi import APIRouter, Query, Request
 from fastapi.responses import HTMLResponse
 from markupsafe import Markup
 from pydantic import BaseModel, ConfigDict
+from sqlalchemy.orm import Session
 
 from uptide.core.blend.ingredient import Ingredient
 from uptide.core.errors import UptideError
 from uptide.core.finder.portrait import Portrait, portrait
 from uptide.core.finder.sieve import Sieve, Sifted, read_sieve, sift
+from uptide.core.safety.card import nothing_against
+from uptide.core.skin.wearer import Wearer
+from uptide.core.skin.whom import read_whom
 from uptide.store.blends import load_blend
+from uptide.store.people import wearers
 from uptide.web.dependencies import OnShelf, Store
 from uptide.web.drawings import View, draw_ribbon
 from uptide.web.oil_chart import chart_view
 from uptide.web.pages import number, piece, render
 from uptide.web.side_by_side import MOST, side_by_side
-from uptide.web.workshop import Shelf, assess_here
+from uptide.web.workshop import Shelf, assess_here, today
 
 router = APIRouter(prefix="/shelf", include_in_schema=False)
 
@@ -94,9 +100,9 @@ class SiftedView(Understood):
 
 
 @router.get("")
-def list_oils(request: Request, shelf: OnShelf, asked: Annotated[Sift, Query()]) -> HTMLResponse:
+def list_oils(request: Request, store: Store, shelf: OnShelf, asked: Annotated[Sift, Query()]) -> HTMLResponse:
     """List every oil with its fatty acids as a ribbon, sifted by what is asked; as one types, only what was found."""
-    view = _sifted_view(asked, shelf)
+    view = _sifted_view(asked, shelf, store)
     fragment = request.headers.get("x-sieve") == "fragment"
     return render(
         request,
@@ -113,11 +119,26 @@ def candidates(shelf: Shelf) -> dict[str, Portrait]:
     return {key: portrait(item) for key, item in shelf.facts.ingredients.items() if not item.lot and item.is_fatty}
 
 
-def sifted(asked: Sift, shelf: Shelf) -> tuple[Sieve, Sifted, dict[str, float]]:
+@lru_cache(maxsize=64)
+def fitting(shelf: Shelf, wearer: Wearer, day: date) -> frozenset[str]:
+    """The oils of a shelf that nothing known stops or warns of for a wearer, and that suit their skin."""
+    oils = [p.item for p in candidates(shelf).values()]
+    return frozenset(item.key for item in nothing_against(wearer, oils, shelf.facts.safety, day))
+
+
+def sifted(asked: Sift, shelf: Shelf, store: Session) -> tuple[Sieve, Sifted, dict[str, float]]:
     """Read what is asked and sift: only a name finds what is no oil."""
     costs = {key: 100 * price.per_gram for key, price in shelf.facts.prices.items()}
     oils = candidates(shelf)
-    sieve = read_sieve(asked.q[:LONGEST_QUESTION], oils, shelf.facts.names, shelf.on_hand, costs)
+
+    def whom(words: str) -> tuple[str, Callable[[Portrait], bool | None]] | None:
+        meant = read_whom(words, {wearer.name: wearer for wearer in wearers(store)}, today())
+        if meant is None:
+            return None
+        taken = fitting(shelf, meant.wearer, today())
+        return f"nothing known against it {meant.words}", lambda p: p.key in taken
+
+    sieve = read_sieve(asked.q[:LONGEST_QUESTION], oils, shelf.facts.names, shelf.on_hand, costs, whom)
     if sieve.names:
         oils = {key: portrait(item) for key, item in shelf.facts.ingredients.items() if not item.lot}
     found = sift(sieve, oils, shelf.facts.names)
@@ -145,8 +166,8 @@ def address(asked: Sift, path: str = "/shelf", **changes: object) -> str:
     return f"{path}?{query}" if query else path
 
 
-def _sifted_view(asked: Sift, shelf: Shelf) -> SiftedView:
-    sieve, found, costs = sifted(asked, shelf)
+def _sifted_view(asked: Sift, shelf: Shelf, store: Session) -> SiftedView:
+    sieve, found, costs = sifted(asked, shelf, store)
     marked = tuple(key for key in dict.fromkeys(asked.oil) if key in shelf.facts.ingredients)
     currency = next((price.currency for price in shelf.facts.prices.values()), "")
     heads = [
@@ -234,7 +255,7 @@ def show_chart(
     request: Request, store: Store, shelf: OnShelf, asked: Annotated[Sift, Query()], blend: int | None = None
 ) -> HTMLResponse:
     """Show all oils on one picture where near means alike; with a blend, where it lies and what its oils can reach."""
-    sieve, found, _ = sifted(asked, shelf)
+    sieve, found, _ = sifted(asked, shelf, store)
     shown = None
     if blend is not None:
         kept = load_blend(store, blend)

@@ -22,7 +22,7 @@ from uptide.core.measures.habits import (
     drops_per_ml_by_weighing,
 )
 from uptide.store.blends import list_blends
-from uptide.store.people import names_of_people, wearer_of
+from uptide.store.people import wearers
 from uptide.store.preferences import save_habits
 from uptide.store.shelf import list_lots
 from uptide.web.dependencies import Facts, Measures, Store
@@ -64,7 +64,7 @@ def _quick(question: str, habits: Habits, facts: Catalogue, store: Session) -> d
         facts.ingredients,
         facts.names,
         habits,
-        {name: wearer_of(store, number) for number, name in names_of_people(store)},
+        {wearer.name: wearer for wearer in wearers(store)},
         facts.product_names,
         today(),
         lambda product, wearer: facts.around(product, today(), wearer),

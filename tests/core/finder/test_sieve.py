@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from uptide.catalogue.load import shipped_catalogue
-from uptide.core.finder.portrait import portrait
+from uptide.core.finder.portrait import Portrait, portrait
 from uptide.core.finder.sieve import read_sieve, sift
 from uptide.core.finder.stand_in import changes, in_use, stand_ins
 
@@ -42,6 +44,13 @@ def found(text: str) -> set[str]:
         ("on hand", "on hand"),
         ("lighter than avocado", "lighter than Avocado oil"),
         ("like rosehip", "like Rosehip seed oil, the most alike first"),
+        ("oleic between 20 and 40", "oleic 20 to 40 %"),
+        ("keeps a year", "keeps at least 12 months"),
+        ("keeps over 2 years", "keeps over 24 months"),
+        ("non-comedogenic", "clog rating at most 1 of 5"),
+        ("light", "feels dry or fast"),
+        ("heavy or medium feel", "feels medium or rich"),
+        ("solid", "solid in the room"),
     ],
 )
 def test_a_clause_is_understood(text: str, words: str) -> None:
@@ -49,6 +58,27 @@ def test_a_clause_is_understood(text: str, words: str) -> None:
 
     assert [condition.words for condition in sieve.conditions] == [words]
     assert sieve.names == ()
+
+
+def test_somebody_is_asked_for_and_who_is_nobody_is_said() -> None:
+    def whom(words: str) -> tuple[str, Callable[[Portrait], bool | None]] | None:
+        return ("fit for Ines", lambda p: p.key == "jojoba") if words == "Ines" else None
+
+    asked = read_sieve("for Ines, no nuts", OILS, FACTS.names, whom=whom)
+    nobody = read_sieve("for the cat", OILS, FACTS.names, whom=whom)
+
+    assert [condition.words for condition in asked.conditions] == ["fit for Ines", "without peanut, tree nut"]
+    assert {p.key for p in sift(asked, OILS, FACTS.names).oils} == {"jojoba"}
+    assert "“the cat” is nobody known here" in nobody.not_read[0][1]
+    assert nobody.names == ()
+
+
+def test_one_of_several_names() -> None:
+    assert found("hemp or chia") == {"hemp-seed", "chia"}
+
+
+def test_cheap_is_no_figure() -> None:
+    assert "price under 2" in read_sieve("cheap", OILS, FACTS.names).not_read[0][1]
 
 
 def test_the_example_of_one_clause_counts_for_the_others() -> None:

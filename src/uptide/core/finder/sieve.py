@@ -11,67 +11,37 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
 from uptide.core.finder.portrait import FEELS, Portrait
+from uptide.core.finder.sieve_words import (
+    COMPARATIVES,
+    FAMILIES,
+    FEEL_WORDS,
+    FIGURE_WORDS,
+    FIGURES,
+    KINDS,
+    NUMBER,
+    OVER,
+    UNDER,
+    UNIT,
+    Figure,
+)
 from uptide.core.lipids.nearest import displaced
 from uptide.core.measures.names import NameIndex, normalise
 
-Figure = Callable[[Portrait], float | None]
 Prices = Mapping[str, float]  # price of 100 g by ingredient key
 
 WORTH = 0.05  # of a figure: less is called the same
-FIGURES: Mapping[str, tuple[str, str, Figure]] = {
-    "linoleic": ("linoleic", "%", lambda p: p.linoleic),
-    "oleic": ("oleic", "%", lambda p: p.oleic),
-    "saturated": ("saturated", "%", lambda p: p.saturated),
-    "omega 3": ("omega-3", "%", lambda p: p.omega_3),
-    "iodine": ("iodine value", "", lambda p: p.iodine),
-    "keeps": ("keeps", "months", lambda p: p.keeps),
-    "clog": ("clog rating", "of 5", lambda p: p.clog),
-    "colour": ("colour strength", "of 10", lambda p: p.tint),
-    "odour": ("odour", "of 3", lambda p: p.odour),
-    "thickness": ("thickness", "mPa·s", lambda p: p.thickness),
-    "feel": ("feel", "of 4", lambda p: p.feel),
-}
-FIGURE_WORDS = {
-    "linoleic": "linoleic", "linoleic acid": "linoleic", "omega 6": "linoleic", "oleic": "oleic", "oleic acid": "oleic",
-    "omega 9": "oleic", "saturated": "saturated", "saturates": "saturated", "omega 3": "omega 3", "omega3": "omega 3",
-    "linolenic": "omega 3", "alpha linolenic": "omega 3", "iodine": "iodine", "iodine value": "iodine", "iv": "iodine",
-    "keeps": "keeps", "keeping": "keeps", "keeping time": "keeps", "life": "keeps", "shelf life": "keeps",
-    "clog": "clog", "clog rating": "clog", "comedogenic": "clog", "comedogenicity": "clog", "colour": "colour",
-    "color": "colour", "tint": "colour", "colour strength": "colour", "odour": "odour", "smell": "odour",
-    "thickness": "thickness", "viscosity": "thickness", "price": "price", "cost": "price", "costs": "price",
-}  # fmt: skip
-# A comparative: which figure, and whether more of it is meant.
-COMPARATIVES = {
-    "lighter": ("feel", False), "faster": ("feel", False), "drier": ("feel", False), "richer": ("feel", True),
-    "heavier": ("feel", True), "slower": ("feel", True), "thinner": ("thickness", False),
-    "thicker": ("thickness", True), "keeps longer": ("keeps", True), "longer lived": ("keeps", True),
-    "lasts longer": ("keeps", True), "more stable": ("keeps", True), "keeps shorter": ("keeps", False),
-    "clogs less": ("clog", False), "less clogging": ("clog", False), "less comedogenic": ("clog", False),
-    "clogs more": ("clog", True), "paler": ("colour", False), "less colour": ("colour", False),
-    "deeper": ("colour", True), "more colour": ("colour", True), "milder": ("odour", False),
-    "smells less": ("odour", False), "cheaper": ("price", False), "dearer": ("price", True),
-    "more linoleic": ("linoleic", True), "less linoleic": ("linoleic", False), "more oleic": ("oleic", True),
-    "less oleic": ("oleic", False), "more saturated": ("saturated", True), "less saturated": ("saturated", False),
-    "more omega 3": ("omega 3", True), "less omega 3": ("omega 3", False),
-}  # fmt: skip
-FAMILIES = {
-    "nut": ("tree_nut", "peanut"), "nuts": ("tree_nut", "peanut"), "tree nut": ("tree_nut",),
-    "tree nuts": ("tree_nut",),
-    "peanut": ("peanut",), "peanuts": ("peanut",), "sesame": ("sesame",), "soy": ("soy",), "soya": ("soy",),
-    "wheat": ("wheat",), "gluten": ("wheat",), "mustard": ("mustard",), "milk": ("milk",),
-    "stone fruit": ("stone_fruit_seed",), "stone fruits": ("stone_fruit_seed",),
-    "stone fruit seed": ("stone_fruit_seed",),
-}  # fmt: skip
-KINDS = {
-    "butter": "butter", "butters": "butter", "carrier": "carrier", "carriers": "carrier", "ester": "ester",
-    "esters": "ester", "wax": "wax", "waxes": "wax", "liquid wax": "liquid_wax", "liquid waxes": "liquid_wax",
-    "hydrocarbons": "hydrocarbon", "hydrocarbon": "hydrocarbon",
-}  # fmt: skip
-FEEL_WORDS = {word: rank for rank, word in FEELS.items()} | {"slow": 4}
-OVER = r"over|above|more than|at least|from|>=|≥|>"
-UNDER = r"under|below|less than|at most|up to|<=|≤|<"
-_NUMBER = r"(\d+(?:[.,]\d+)?)"
-_UNIT = r"\s*(?:%|percent|months?|points?|of \d+|mpa s|mpas)?"
+FOR_SOMEBODY = re.compile(
+    r"^(?:(?:(?:good|ok|right|suitable|fit)\s+)?for|suits?|suiting|with|in|during|on|when)\s+(.+)$", re.IGNORECASE
+)
+Whom = Callable[[str], tuple[str, Callable[[Portrait], bool | None]] | None]
+# Other ways to say the same, put right before a clause is read.
+SAID_OTHERWISE = (
+    (re.compile(r"\bbetween (\d+(?:[.,]\d+)?) and (\d+)", re.IGNORECASE), r"\1 to \2"),
+    (re.compile(r"\b(?:a|one) year\b", re.IGNORECASE), "12 months"),
+    (re.compile(r"\b(\d+) years?\b", re.IGNORECASE), lambda found: f"{12 * int(found[1])} months"),
+    (re.compile(r"\bnon[- ]?comedogenic\b|\bnot comedogenic\b", re.IGNORECASE), "clog at most 1"),
+    (re.compile(r"^\s*(cheap|the cheapest|cheapest|dear)\s*$", re.IGNORECASE), r"price"),
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -109,10 +79,15 @@ class Sifted:
 
 def read_sieve(
     text: str, portraits: Mapping[str, Portrait], names: NameIndex, on_hand: frozenset[str] = frozenset(),
-    prices: Prices | None = None,
+    prices: Prices | None = None, whom: Whom | None = None,
 ) -> Sieve:  # fmt: skip
-    """Read what is asked of the shelf; never raises."""
-    reader = _Reader(portraits, names, on_hand, prices or {})
+    """Read what is asked of the shelf; never raises.
+
+    `whom` reads somebody (“Ines”, “oily skin”, “pregnancy”) and gives words and what passes for them; None if nobody.
+    """
+    reader = _Reader(portraits, names, on_hand, prices or {}, whom)
+    for otherwise, plainly in SAID_OTHERWISE:
+        text = otherwise.sub(plainly, text)
     clauses = [c.strip() for c in re.split(r"[,;\n]|\band\b(?=\s)", text) if c.strip()]
     reader.find_example(clauses)
     for clause in clauses:
@@ -140,7 +115,11 @@ def sift(sieve: Sieve, portraits: Mapping[str, Portrait], names: NameIndex) -> S
     return Sifted(tuple(passed), tuple(unknown))
 
 
-def _is_called(found: Portrait, word: str, names: NameIndex) -> bool:
+def _is_called(found: Portrait, words: str, names: NameIndex) -> bool:
+    return any(_has_name(found, word, names) for word in re.split(r"\s+or\s+|/", words) if word.strip())
+
+
+def _has_name(found: Portrait, word: str, names: NameIndex) -> bool:
     if found.item.base_key in names.match(word).keys or found.key in names.match(word).keys:
         return True
     item = found.item
@@ -150,8 +129,14 @@ def _is_called(found: Portrait, word: str, names: NameIndex) -> bool:
 
 class _Reader:
     def __init__(
-        self, portraits: Mapping[str, Portrait], names: NameIndex, on_hand: frozenset[str], prices: Prices
+        self,
+        portraits: Mapping[str, Portrait],
+        names: NameIndex,
+        on_hand: frozenset[str],
+        prices: Prices,
+        whom: Whom | None,
     ) -> None:
+        self.whom = whom
         self.portraits, self.index, self.on_hand, self.prices = portraits, names, on_hand, prices
         self.conditions: list[Condition] = []
         self.name_words: list[str] = []
@@ -163,7 +148,7 @@ class _Reader:
         """The oil that “lighter than …” or “like …” names; the first one counts for all clauses that name none."""
         for clause in clauses:
             named = re.search(r"\b(?:than|like|as)\s+(.+)$", clause, re.IGNORECASE)
-            if named and not re.match(rf"^{_NUMBER}", named[1]):
+            if named and not re.match(rf"^{NUMBER}", named[1]):
                 key, self.example_problem = self._oil(named[1])
                 self.example = self.example or key
 
@@ -181,6 +166,7 @@ class _Reader:
         said = re.sub(r"\s+", " ", said)
         for reader in (
             self._kept,
+            self._somebody,
             self._family,
             self._likeness,
             self._comparative,
@@ -200,6 +186,19 @@ class _Reader:
         if said not in ("on hand", "mine", "on my shelf", "in stock", "have"):
             return False
         return self._add(typed, "on hand", lambda p: p.key in self.on_hand)
+
+    def _somebody(self, typed: str, said: str) -> bool:
+        """“for Ines”, “suits oily skin”, “with a nut allergy”."""
+        found = re.match(
+            r"^(?:(?:good |ok |right )?for|suits?|suitable for|with|in|during|on|when)\s+(.+)$", typed, re.IGNORECASE
+        )
+        if found is None or self.whom is None:
+            return False
+        meant = self.whom(found[1])
+        if meant is None and re.match(r"(?:for|suits?)\b", said):
+            self.not_read.append((typed, f"“{found[1]}” is nobody known here; say a name, “oily skin”, “pregnancy”"))
+            return True
+        return meant is not None and self._add(typed, *meant)
 
     def _family(self, typed: str, said: str) -> bool:
         found = re.match(r"^(?:no|without|not|free of|free from)\s+(.+)$", said) or re.match(r"^(.+?)\s*free$", said)
@@ -265,19 +264,24 @@ class _Reader:
         plain = said.replace("≥", ">=").replace("≤", "<=")
         names = "|".join(sorted(map(re.escape, FIGURE_WORDS), key=len, reverse=True))
         first = re.match(
-            rf"^(?P<name>{names})\s*(?:is )?(?P<op>{OVER}|{UNDER})?\s*{_NUMBER}(?:\s*(?:to|–| )\s*{_NUMBER})?{_UNIT}$",
+            rf"^(?P<name>{names})\s*(?:is )?(?P<op>{OVER}|{UNDER})?\s*{NUMBER}(?:\s*(?:to|–| )\s*{NUMBER})?{UNIT}$",
             plain,
         )
         last = re.match(
-            rf"^(?P<op>{OVER}|{UNDER})?\s*{_NUMBER}(?:\s*(?:to|–)\s*{_NUMBER})?{_UNIT}\s*(?P<name>{names})?$", plain
+            rf"^(?P<op>{OVER}|{UNDER})?\s*{NUMBER}(?:\s*(?:to|–)\s*{NUMBER})?{UNIT}\s*(?P<name>{names})?$", plain
         )
         found = first or last
+        if plain == "price":
+            self.not_read.append(
+                (typed, "say how much, as in “price under 2”; or sort by price, on the head of its column")
+            )
+            return True
         if found is None:
             return False
         name = FIGURE_WORDS.get(found["name"] or "", "keeps" if "month" in plain else "")
         if not name:
             return False
-        numbers = [float(text.replace(",", ".")) for text in re.findall(_NUMBER, re.sub(r"omega ?\d", "", plain))]
+        numbers = [float(text.replace(",", ".")) for text in re.findall(NUMBER, re.sub(r"omega ?\d", "", plain))]
         title, unit = ("price of 100 g", "") if name == "price" else FIGURES[name][:2]
         figure = self._figure_named(name)
         op = found["op"] or ""
@@ -299,13 +303,16 @@ class _Reader:
         words = [
             w for w in re.split(r"\bor\b|/", re.sub(r"\b(?:feel|feels|feeling|skin feel)\b", "", said)) if w.strip()
         ]
-        ranks = {FEEL_WORDS[w.strip()] for w in words if w.strip() in FEEL_WORDS}
-        if not words or len(ranks) < len(words):
+        if not words or any(w.strip() not in FEEL_WORDS for w in words):
             return False
+        ranks = frozenset(rank for w in words for rank in FEEL_WORDS[w.strip()])
         title = "feels " + " or ".join(FEELS[rank] for rank in sorted(ranks))
         return self._add(typed, title, lambda p: None if p.feel is None else p.feel in ranks)
 
     def _kind(self, typed: str, said: str) -> bool:
+        if said in ("solid", "hard", "liquid", "pourable"):
+            solid = said in ("solid", "hard")
+            return self._add(typed, f"{'solid' if solid else 'liquid'} in the room", lambda p: p.item.is_solid is solid)
         kind = KINDS.get(said)
         if kind is None:
             return False

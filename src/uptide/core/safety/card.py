@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 
@@ -102,6 +102,19 @@ def card_says(wearer: Wearer, items: Iterable[Ingredient], book: SafetyBook, tod
         min((limit.suggested for limit in limits), default=None),
         tuple(fitting),
         tuple(words for name, words in ASKED.items() if getattr(wearer, name) in (None, "")),
+    )
+
+
+def nothing_against(
+    wearer: Wearer, items: Sequence[Ingredient], book: SafetyBook, today: date
+) -> tuple[Ingredient, ...]:
+    """The things that nothing known stops or warns of for a wearer, and that suit their skin where that is known."""
+    says = card_says(wearer, items, book, today)
+    held = {item.key for each in says.heeds if each.grade is not Grade.NOTE for item in each.items}
+    return tuple(
+        item
+        for item in items
+        if item.key not in held and not (wearer.skin and item.is_fatty and suits_skin(item, wearer.skin) is False)
     )
 
 
