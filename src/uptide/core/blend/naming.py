@@ -77,7 +77,9 @@ def _settled(row: Row, name: str, item: Ingredient, *, infused: bool) -> Named:
     past = LotPast(steps=() if fresh else TREATMENTS[USUAL_INFUSION], fresh_plant=fresh)
     how = "fresh plant" if fresh else f"dried plant: {USUAL_INFUSION}"
     return item, replace(
-        row, past=past, remark=f"{item.name}, infused with {how}; cautions of the plant go by its name"
+        row,
+        past=past,
+        remark=f"{item.name}, infused with {how}; the plant itself is not counted, its cautions go by its name",
     )
 
 
