@@ -32,7 +32,7 @@ def to_the_tide(page: Page) -> None:
 
 
 def sum_up(page: Page) -> None:
-    page.fill("#q", "2% of 30 ml in drops")
+    page.fill("#q", "2 tbsp grapeseed, 1 tbsp jojoba, 12 drops lavender")
     page.wait_for_selector("#quick-answer strong")
 
 
