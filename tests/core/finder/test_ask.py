@@ -15,7 +15,7 @@ from uptide.core.measures.habits import Habits
 from uptide.core.oxidation.simulate import standard_draws
 from uptide.core.safety.case import Case, Circumstances
 from uptide.core.safety.check import check
-from uptide.core.safety.room import _mixed, room_for
+from uptide.core.safety.room import mixed_in, room_for
 from uptide.core.skin.wearer import Wearer
 from uptide.core.skin.whom import read_whom
 
@@ -138,7 +138,7 @@ def test_room_ends_where_the_first_stop_begins(catalogue: Catalogue) -> None:
     around = catalogue.around("body-oil", TODAY)
 
     def stops(percent: float, key: str, where: Circumstances = around) -> bool:
-        made: Case = _mixed(percent, catalogue.ingredient(key), base, where)
+        made: Case = mixed_in(percent, catalogue.ingredient(key), base, where)
         return bool(check(made).open_stops)
 
     for key in list(catalogue.safety.scents)[::6]:

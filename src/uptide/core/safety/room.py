@@ -33,22 +33,23 @@ def room_for(item: Ingredient, base: Ingredient, around: Circumstances) -> Room:
         base: a plain oil that fills up the rest.
         around: what it is for and who wears it.
     """
-    at_once = check(_mixed(TRACE, item, base, around)).open_stops
+    at_once = check(mixed_in(TRACE, item, base, around)).open_stops
     if at_once:
         return Room(0.0, 0.0, " ".join(dict.fromkeys(stop.message for stop in at_once)))
     within, beyond = TRACE, 100.0
     for _ in range(HALVINGS):
         middle = sqrt(within * beyond)
-        if check(_mixed(middle, item, base, around)).open_stops:
+        if check(mixed_in(middle, item, base, around)).open_stops:
             beyond = middle
         else:
             within = middle
-    stops = check(_mixed(beyond, item, base, around)).open_stops
-    suggested = min(within, dose_of(_mixed(within, item, base, around)).suggested)
+    stops = check(mixed_in(beyond, item, base, around)).open_stops
+    suggested = min(within, dose_of(mixed_in(within, item, base, around)).suggested)
     return Room(within, suggested, " ".join(dict.fromkeys(stop.message for stop in stops)))
 
 
-def _mixed(percent: float, item: Ingredient, base: Ingredient, around: Circumstances) -> Case:
+def mixed_in(percent: float, item: Ingredient, base: Ingredient, around: Circumstances) -> Case:
+    """A case of nothing but a scent at so many percent by mass in a plain oil."""
     parts = []
     for each, share in ((base, 100.0 - percent), (item, percent)):
         row = Row(0, each.name, RowStatus.READ, Line(each.name), each, grams=share, percent_mass=share)
