@@ -11,9 +11,9 @@ from playwright.sync_api import Browser, Page
 AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text(encoding="utf-8")
 RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
 VIEWS = [
-    "/", "/?q=2%25+of+30+ml+in+drops", "/blends", "/blends/1",
+    "/", "/?q=2+tbsp+almond,+1+tbsp+jojoba,+5+drops+bergamot", "/blends", "/blends/1",
     "/blends/new?recipe=1+oz+olive%0A5+ml+zorgblat%0A2+tbsp+almond",
-    "/blends/1/compare", "/blends/1/versions/2/batch-sheet", "/blends/5/versions/1/label", "/shelf", "/shelf/castor",
+    "/blends/1/compare", "/blends/1/versions/2/batch-sheet", "/blends/5/versions/1/label", "/shelf?q=butters", "/shelf/castor",
     "/shelf/bergamot",
     "/shelf?q=linoleic+over+65,+no+foo&oil=olive", "/shelf/chart?blend=1", "/shelf/lots", "/shelf/lots/SR-0448",
     "/shelf/lots/new?of=olive", "/shelf/own", "/shelf/own:rock-samphire-seed-oil",

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import shutil
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -10,11 +11,21 @@ import pytest
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
 
+from uptide.store.database import migrate
 from uptide.web.app import create_app
 
 
+@pytest.fixture(scope="session")
+def empty_database(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A database with nothing in it, made once: every test gets a copy."""
+    path = tmp_path_factory.mktemp("empty") / "web.db"
+    migrate(f"sqlite:///{path}")
+    return path
+
+
 @pytest.fixture
-def app(tmp_path: Path) -> FastAPI:
+def app(tmp_path: Path, empty_database: Path) -> FastAPI:
+    shutil.copy(empty_database, tmp_path / "web.db")
     return create_app(f"sqlite:///{tmp_path / 'web.db'}", ("testserver",))
 
 

@@ -193,4 +193,5 @@ def tint(read: list[tuple[float, Ingredient]], tone: str = "") -> Finding:
     return Finding(
         key, title, seen, seen / 2, seen * 2, unit, method, inputs, ("tint-model", "common-practice"), "low",
         f"{word[:1].upper()}{word[1:]}.{stains}", word=word,
+        other="By the dropper: two of a strong orange oil in 60 mL for fair skin, five or six for a glow.",
     )  # fmt: skip

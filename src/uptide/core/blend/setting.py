@@ -32,6 +32,7 @@ PLACES_IT_LIVES = (
     ("in summer", 28.0),
     ("on the skin", ON_SKIN),
 )
+BY_HAND = "By hand: a spoonful overnight in the fridge, another on a warm sill, looked at next day."  # common practice
 FEW_PERCENT = 2.0  # % solid by which a state may be off: no word is firmer than its neighbours
 # Upper bound of the wax [% of the oils, counted as beeswax] for each word: common practice, from memory; makers of
 # balms take 15 to 25 %.
@@ -102,7 +103,7 @@ def setting_finding(fatty: Fatty, found: Setting | None) -> Finding:
         key, title, here, max(0.0, here - FEW_PERCENT), min(100.0, here + FEW_PERCENT), unit, method, inputs,
         ("melting-literature",), "low" if curved else "medium",
         f"{words[:1].upper()}{words[1:]}.{clear}{melts}{supercooled}",
-        word=in_a_word(found),
+        word=in_a_word(found), other=BY_HAND,
     )  # fmt: skip
 
 
@@ -136,7 +137,7 @@ def _waxed(fatty: Fatty, reason: str) -> Finding | None:
         ("common-practice",), "low",
         f"{say_number(counted, 2)} % wax, counted as beeswax.{holds} Try a drop on a cold plate before it is poured. "
         f"{reason}",
-        word=word,
+        word=word, other=BY_HAND,
     )  # fmt: skip
 
 
