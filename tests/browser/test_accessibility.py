@@ -13,8 +13,8 @@ RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
 VIEWS = [
     "/", "/?q=2+tbsp+almond,+1+tbsp+jojoba,+5+drops+bergamot", "/blends", "/blends/1",
     "/blends/new?recipe=1+oz+olive%0A5+ml+zorgblat%0A2+tbsp+almond",
-    "/blends/1/compare", "/blends/1/versions/2/batch-sheet", "/blends/5/versions/1/label", "/shelf?q=butters", "/shelf/castor",
-    "/shelf/bergamot",
+    "/blends/1/compare", "/blends/1/versions/2/batch-sheet", "/blends/5/versions/1/label", "/shelf?q=butters",
+    "/shelf/castor", "/shelf/bergamot",
     "/shelf?q=linoleic+over+65,+no+foo&oil=olive", "/shelf/chart?blend=1", "/shelf/lots", "/shelf/lots/SR-0448",
     "/shelf/lots/new?of=olive", "/shelf/own", "/shelf/own:rock-samphire-seed-oil",
     "/shelf/compare?oil=olive&oil=lot:SR-0466&oil=jojoba",
