@@ -114,3 +114,11 @@ def test_nothing_without_an_amount_breaks_anything(product: str, checked: Checke
         found = checked(BASE, f"some {item.name}", product=product, meaning={item.name: key})
         assert grade_of(found, "not-measured") is not None, key
         assert checked(f"some {item.name}", product=product, meaning={item.name: key}).finding("feel").value is None
+
+
+def test_a_plant_that_makes_skin_burn_is_not_called_harmless_in_the_sun(checked: Checked) -> None:
+    found = checked("50 g jojoba", "10 g St John's wort infused olive oil").finding("sun_ratio")
+
+    assert found.word == "careful"
+    assert "12 to 24 hours" in found.remark
+    assert checked("50 g jojoba").finding("sun_ratio").word == "none"

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from uptide.core.blend.assessment import Finding, Input
 from uptide.core.blend.figures import listed
 from uptide.core.measures.say import say_number
@@ -12,6 +14,7 @@ from uptide.core.safety.dose import Dose
 DROP_SCHOOLS = (20, 30, 45)  # drops to the mL: coarse, fine, finest
 FEW = 4  # names that are said before the rest is counted
 NO_SCENT = "No scent in it."
+SUN_HERB = "st-johns-wort"  # the rule of a plant that makes skin burn and is no scent
 
 
 def safety_findings(case: Case, safety: Safety) -> tuple[Finding, ...]:
@@ -81,7 +84,9 @@ def _sun(case: Case, safety: Safety) -> Finding:
     open_ = f"Not measured: {listed(unmeasured)}. " if unmeasured else ""
     open_ += f"Not counted: {', '.join(f'“{typed}”' for typed in case.may_be_scent)}. " if case.may_be_scent else ""
     if sun is None or not (sun.parts or sun.unsure):
-        return _none(key, title, unit, method, open_, "Nothing in it burns in the sun.", 2)
+        found = _none(key, title, unit, method, open_, "None of its scents burns in the sun.", 2)
+        herb = next((c for c in safety.cautions if c.rule == SUN_HERB), None)
+        return found if herb is None else replace(found, word="careful", remark=f"{found.remark} {herb.message}")
     inputs = tuple(
         Input(
             each.part.item.name,
