@@ -59,7 +59,7 @@ def test_assess_prints_for_people_too(tmp_path: Path) -> None:
         (["-", "--product", "soup"], RECIPE, "no product “soup”"),
         (["/no/such/file"], None, "cannot be read as text"),
         (["-", "--wearer", "/no/such/card"], RECIPE, "cannot be read as text"),
-        (["-", "--storage", "x"], RECIPE, "reserved"),
+        (["-", "--storage", "no-such-file.json"], RECIPE, "cannot be read"),
         (["-"], "container: bucket\n2 tbsp jojoba", "is not a container"),
         (["-"], "\n".join(["1 ml jojoba"] * 61), "up to 60"),
     ],
@@ -69,6 +69,36 @@ def test_an_unreadable_recipe_ends_with_2_and_says_why(arguments: list[str], tex
 
     assert code == 2
     assert message in error
+
+
+def test_where_it_stands_is_given_in_a_file(tmp_path: Path) -> None:
+    def months(said: str) -> float:
+        (tmp_path / "stands.json").write_text(said, encoding="utf-8")
+        code, out, why = run("assess", "-", "--json", "--storage", str(tmp_path / "stands.json"), text="30 g grapeseed")
+        assert code == 0, why
+        return next(float(f["value"]) for f in json.loads(out)["findings"] if f["key"] == "keeps_months")
+
+    assert months('{"place": "bathroom"}') < months('{"place": "cool cupboard"}') < months('{"place": "fridge"}')
+    assert months(json.dumps({"celsius": [5] * 12})) > months(json.dumps({"celsius": [30] * 12}))
+    assert months('{"opened": false}') > months('{"opened": true}')
+
+
+@pytest.mark.parametrize(
+    ("said", "message"),
+    [
+        ('{"place": "attic"}', "There is no place “attic”; known are cool cupboard"),
+        ('{"wall": "paper"}', "There is no container of “paper”"),
+        ('{"celsius": [20]}', "celsius"),
+        ('{"celcius": [20]}', "celcius"),
+        ("nothing", "stands.json: the whole"),
+    ],
+)
+def test_a_place_that_cannot_be_ends_with_2(said: str, message: str, tmp_path: Path) -> None:
+    (tmp_path / "stands.json").write_text(said, encoding="utf-8")
+    code, _, why = run("assess", "-", "--storage", str(tmp_path / "stands.json"), text="30 g grapeseed")
+
+    assert code == 2
+    assert message in why
 
 
 def test_a_question_is_answered_in_a_line_or_refused_with_2() -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import sys
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, NoReturn
 
@@ -73,7 +74,7 @@ def assess(
     product: Annotated[str, typer.Option(help="Key of the product, as in body-oil.")] = "",
     as_json: Annotated[bool, typer.Option("--json", help="Print the whole assessment as JSON.")] = False,  # noqa: FBT002
     wearer: Annotated[Path | None, typer.Option(help="A JSON of people; the first will wear it.")] = None,
-    storage: Annotated[Path | None, typer.Option(help="Reserved: where it will stand.")] = None,
+    storage: Annotated[Path | None, typer.Option(help="A JSON of where it will stand.")] = None,
 ) -> None:
     """Print what a recipe is: rows in grams, figures, cautions, and what was not understood."""
     from uptide.catalogue.load import shipped_catalogue
@@ -84,22 +85,23 @@ def assess(
     from uptide.formats.assessment_json import assessment_out
     from uptide.formats.people_json import read_people, wearer_in
     from uptide.formats.recipe_file import read_recipe_file
+    from uptide.formats.storage_json import read_storage
     from uptide.web.workshop import today
 
-    if storage is not None:
-        _fail("--storage is reserved for a later version and does nothing yet; leave it out.")
     text = _read_text(file)
     catalogue = shipped_catalogue()
     try:
         read = read_recipe_file(text, catalogue, Habits(), product)
         worn_by = wearer_in(read_people(wearer.name, _read_text(str(wearer))).people[0]) if wearer else ANYONE
+        stands = read_storage(storage.name, _read_text(str(storage))) if storage else None
     except UptideError as error:
         _fail(str(error))
     except IndexError:
         _fail(f"{wearer} holds nobody.")
-    around = catalogue.circumstances(read.recipe, today(), worn_by, {"name": read.name, "note": read.note})
+    recipe = replace(read.recipe, storage=stands) if stands else read.recipe
+    around = catalogue.circumstances(recipe, today(), worn_by, {"name": read.name, "note": read.note})
     result = assessment_out(
-        work_out(read.recipe, catalogue.ingredients, catalogue.names, draws=standard_draws(), around=around)
+        work_out(recipe, catalogue.ingredients, catalogue.names, draws=standard_draws(), around=around)
     )
     if as_json:
         typer.echo(result.model_dump_json(indent=2))

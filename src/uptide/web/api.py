@@ -14,8 +14,10 @@ from uptide.catalogue.load import shipped_catalogue
 from uptide.core.blend.recipe import LONGEST_RECIPE, Entry, Recipe, Use
 from uptide.core.errors import UptideError
 from uptide.core.measures.lines import split_recipe
+from uptide.core.oxidation.surroundings import Storage
 from uptide.core.physics.bottle import KINDS, Container
 from uptide.formats.assessment_json import AssessmentOut, assessment_out
+from uptide.formats.storage_json import StorageIn, storage_in
 from uptide.store.people import load_person
 from uptide.store.records import NotFoundError
 from uptide.web.dependencies import Facts, Measures, Store
@@ -84,6 +86,7 @@ class RecipeIn(BaseModel):
         None, description="The day on which it is first sold, as 2026-08-01."
     )
     night_only: bool = Field(default=False, description="Worn by night alone.")
+    storage: StorageIn | None = None
     reasons: dict[str, str] = Field(
         default_factory=dict, description="Written reasons by rule, for stops that can be answered."
     )
@@ -120,7 +123,8 @@ def assess_recipe(body: RecipeIn, store: Store, facts: Facts, habits: Measures) 
         except NotFoundError as error:
             raise HTTPException(404, str(error)) from error
     use = Use(body.region, body.for_sale, body.placed_on, body.night_only)
-    recipe = Recipe(entries, body.product, container, habits, use=use, wearer=body.wearer, reasons=body.reasons)
+    storage = storage_in(body.storage) if body.storage else Storage()
+    recipe = Recipe(entries, body.product, container, habits, storage, use, body.wearer, body.reasons)
     return assessment_out(assess_here(recipe, facts, store))
 
 

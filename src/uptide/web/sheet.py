@@ -22,13 +22,12 @@ from uptide.core.measures.habits import Habits
 from uptide.core.measures.lines import parse_line, split_recipe
 from uptide.core.measures.names import normalise
 from uptide.core.measures.units import UNITS, Dimension
-from uptide.core.oxidation.surroundings import Glass, Light, Storage
+from uptide.core.oxidation.surroundings import OWN_PLACE, Glass, Light, Storage
 from uptide.core.physics.bottle import Container
 from uptide.core.safety.case import REGIONS
 from uptide.web.security import check_token
 
 ROW_OPERATIONS = ("remove", "up", "down", "answer", "share", "swap")
-OWN_PLACE = "own temperatures"
 LONGEST_TEXT = 20_000  # characters in one paste
 
 

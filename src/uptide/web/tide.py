@@ -10,11 +10,10 @@ from uptide.core.blend.assessment import Assessment
 from uptide.core.blend.bottle_life import made_on, months_between, months_later
 from uptide.core.blend.keeping import Keeping, School
 from uptide.core.blend.past import FRESH_PLANT, TREATMENTS, unread_past
-from uptide.core.oxidation.surroundings import PLACES, Light, Storage
+from uptide.core.oxidation.surroundings import OWN_PLACE, PLACES, Light, Storage
 from uptide.store.records import BottleEvent
 from uptide.web.drawings import View
 from uptide.web.pages import day, number
-from uptide.web.sheet import OWN_PLACE
 
 WIDTH, HEIGHT, LEFT, TOP, BOTTOM = 800.0, 280.0, 34.0, 56.0, 36.0
 HEADROOM = 1.45  # of the limit: how far up the picture goes

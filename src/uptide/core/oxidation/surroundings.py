@@ -87,6 +87,9 @@ class Storage:
         return OPENED_AGEING if self.opened else 1.0
 
 
+OWN_PLACE = "own temperatures"  # the place of whoever gives their own
+
+
 def _constant(celsius: float) -> tuple[float, ...]:
     return (celsius,) * 12
 
