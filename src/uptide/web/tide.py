@@ -184,7 +184,7 @@ def _verdict(keeping: Keeping) -> str:
     if keeping.months is None:
         return "not worked out"
     if keeping.months == 0:
-        return "finished" if keeping.reason else "test before use"
+        return "finished" if keeping.reason else "less than a month; test before use"
     return f"{keeping.months} month{'s' if keeping.months != 1 else ''}"
 
 
