@@ -248,6 +248,8 @@ document.addEventListener("alpine:init", () => {
     async ask() {
       const number = ++this.asked;
       const question = document.getElementById("q").value;
+      await new Promise((resolve) => setTimeout(resolve, 90)); // a whole recipe is worked out once a pause, not once a letter
+      if (number !== this.asked) return;
       const answer = await fetch("/quick?q=" + encodeURIComponent(question));
       const html = await answer.text();
       if (number === this.asked && answer.ok) document.getElementById("quick-answer").innerHTML = question.trim() ? html : "";
