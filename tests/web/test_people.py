@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import html
 import json
 import re
 from typing import Any
@@ -290,3 +291,15 @@ def test_the_quick_line_says_whether_an_oil_is_for_somebody(client: TestClient, 
     card(client, allergies=["tree_nut"], skin="dry")
 
     assert says in words(client.get("/quick", params={"q": question}).text)
+
+
+def test_a_recipe_for_somebody_goes_on_the_bench_with_them(client: TestClient) -> None:
+    number = card(client, name="Ines", allergies=["tree_nut"])
+    answer = client.get("/quick", params={"q": "2 tbsp sweet almond, 1 tbsp jojoba for Ines"}).text
+    found = re.search(r'href="(/blends/new[^"]+)"', answer)
+    assert found
+    link = html.unescape(found[1])
+
+    assert "A nut oil." in words(answer)
+    assert link.endswith(f"&wearer={number}")
+    assert "For Ines: 1 stop" in words(client.get(link).text)

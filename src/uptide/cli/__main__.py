@@ -126,9 +126,9 @@ def ask(question: Annotated[str, typer.Argument(help="As in “bergamot in 30 ml
     known = Known(
         facts.ingredients, facts.names, Habits(), {}, facts.product_names, today(),
         lambda product, wearer: facts.around(product, today(), wearer),
-        lambda recipe: work_out(
+        lambda recipe, wearer: work_out(
             recipe, facts.ingredients, facts.names, draws=standard_draws(),
-            around=facts.circumstances(recipe, today()),
+            around=facts.circumstances(recipe, today(), wearer),
         ),
     )  # fmt: skip
     try:

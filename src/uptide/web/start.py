@@ -22,7 +22,7 @@ from uptide.core.measures.habits import (
     drops_per_ml_by_weighing,
 )
 from uptide.store.blends import list_blends
-from uptide.store.people import wearers
+from uptide.store.people import names_of_people, wearers
 from uptide.store.preferences import save_habits
 from uptide.store.shelf import list_lots
 from uptide.web.dependencies import Facts, Measures, Store
@@ -68,12 +68,14 @@ def _quick(question: str, habits: Habits, facts: Catalogue, store: Session) -> d
         facts.product_names,
         today(),
         lambda product, wearer: facts.around(product, today(), wearer),
-        lambda recipe: assess_here(recipe, facts, store),
+        lambda recipe, wearer: assess_here(recipe, facts, store, wearer=wearer),
     )
     try:
-        return {"quick": ask(question, known), "quick_problem": ""}
+        found = ask(question, known)
     except QuantityError as error:
         return {"quick": None, "quick_problem": str(error)}
+    number = next((number for number, name in names_of_people(store) if name == found.wearer), "")
+    return {"quick": found, "quick_problem": "", "quick_wearer": number}
 
 
 class MeasuresForm(TokenForm):

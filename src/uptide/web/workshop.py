@@ -19,6 +19,7 @@ from uptide.core.blend.lot import Lot
 from uptide.core.blend.lot_life import LotLife, lot_life
 from uptide.core.blend.recipe import LONGEST_RECIPE, Recipe
 from uptide.core.oxidation.simulate import standard_draws
+from uptide.core.skin.wearer import Wearer
 from uptide.store.bottles import list_events
 from uptide.store.people import wearer_of
 from uptide.store.preferences import carried_over
@@ -81,10 +82,12 @@ def assess_here(
     store: Session,
     blend_id: int | None = None,
     texts: Mapping[str, str] | None = None,
+    wearer: Wearer | None = None,
 ) -> Assessment:
     """Assess a recipe with the prices of this shelf, for its wearer and, if saved, with what befell its bottle.
 
     Rows past the longest recipe are kept but not weighed. `texts` are its name, note and the like, by what they are.
+    `wearer` stands in for the one on the recipe.
     """
     weighed = replace(recipe, entries=recipe.entries[:LONGEST_RECIPE])
     events = list_events(store, blend_id) if blend_id else ()
@@ -103,5 +106,5 @@ def assess_here(
                 for key, (best_before, lot) in catalogue.best_before.items()
             },
         ),
-        around=catalogue.circumstances(recipe, today(), wearer_of(store, recipe.wearer), texts),
+        around=catalogue.circumstances(recipe, today(), wearer or wearer_of(store, recipe.wearer), texts),
     )

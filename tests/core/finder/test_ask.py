@@ -28,9 +28,9 @@ def known(catalogue: Catalogue) -> Known:
     return Known(
         catalogue.ingredients, catalogue.names, Habits(), {"Ines": INES}, catalogue.product_names, TODAY,
         lambda product, wearer: catalogue.around(product, TODAY, wearer),
-        lambda recipe: assess(
+        lambda recipe, wearer: assess(
             recipe, catalogue.ingredients, catalogue.names, draws=standard_draws(),
-            around=catalogue.circumstances(recipe, TODAY),
+            around=catalogue.circumstances(recipe, TODAY, wearer),
         ),
     )  # fmt: skip
 
@@ -123,6 +123,15 @@ def test_a_whole_recipe_in_brief(known: Known) -> None:
     assert "under 3 months" in lines["Not"]
     assert "in pregnancy" in lines["With care"]
     assert "Not settled" not in lines
+
+
+def test_a_whole_recipe_for_somebody(known: Known) -> None:
+    brief = ask("2 tbsp sweet almond, 1 tbsp jojoba for Ines", known)
+
+    assert dict(brief.lines)["Stop"].startswith("Sweet almond oil: A nut oil.")
+    assert (brief.recipe, brief.wearer) == ("2 tbsp sweet almond, 1 tbsp jojoba", "Ines")
+    assert "light for dry skin" in ask("2 tbsp grapeseed, 1 tbsp rosehip, for dry skin", known).answer
+    assert "Stop" in dict(ask("2 tbsp jojoba, 1 tbsp grapeseed, 5 drops sage for pregnancy", known).lines)
 
 
 def test_a_recipe_that_is_not_settled_says_so_first(known: Known) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from math import floor
 
@@ -71,7 +71,7 @@ class Known:
     products: Mapping[str, str]
     today: date
     around: Callable[[str, Wearer], Circumstances]
-    assess: Callable[[Recipe], Assessment]
+    assess: Callable[[Recipe, Wearer], Assessment]
 
 
 def ask(question: str, known: Known) -> QuickAnswer:
@@ -81,15 +81,23 @@ def ask(question: str, known: Known) -> QuickAnswer:
         QuantityError: it was not understood; the message says what was found and how to ask.
     """
     asked = question.strip()[:MOST_WORDS].rstrip("?! ")
-    rows = split_recipe(asked)
+    recipe, whom = _recipe_for(asked, known)
+    rows = split_recipe(recipe)
     if len(rows) > 1 and sum(parse_line(row).is_complete for row in rows) > 1:
-        recipe = Recipe(tuple(Entry(row) for row in rows), BODY, habits=known.habits)
-        return in_brief(known.assess(recipe), asked)
+        made = Recipe(tuple(Entry(row) for row in rows), BODY, habits=known.habits)
+        return replace(in_brief(known.assess(made, whom.wearer), recipe), wearer=whom.wearer.name)
     for way in (_room, _for_somebody):
         found = way(asked, known)
         if found is not None:
             return found
     return answer(_plainly(asked), known.habits, known.ingredients, known.names)
+
+
+def _recipe_for(asked: str, known: Known) -> tuple[str, Whom]:
+    """A recipe without whom it is for, and whom: “2 tbsp grapeseed, 1 tbsp jojoba for Ines”."""
+    found = re.match(r"^(?P<recipe>.+?),?\s+for\s+(?P<whom>[^,]+)$", asked, re.IGNORECASE | re.DOTALL)
+    whom = read_whom(found["whom"], known.people, known.today) if found else None
+    return (found["recipe"], whom) if found and whom else (asked, Whom(ANYONE, ""))
 
 
 def _plainly(asked: str) -> str:
