@@ -5,8 +5,10 @@ from __future__ import annotations
 from datetime import date
 
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
-from uptide.catalogue.load import Catalogue
+from uptide.catalogue.load import Catalogue, shipped_catalogue
 from uptide.core.blend.assess import assess
 from uptide.core.blend.ingredient import Phase
 from uptide.core.errors import QuantityError
@@ -25,6 +27,10 @@ INES = Wearer("Ines", allergies=frozenset({"tree_nut"}), skin="combination")
 
 @pytest.fixture
 def known(catalogue: Catalogue) -> Known:
+    return known_of(catalogue)
+
+
+def known_of(catalogue: Catalogue) -> Known:
     return Known(
         catalogue.ingredients, catalogue.names, Habits(), {"Ines": INES}, catalogue.product_names, TODAY,
         lambda product, wearer: catalogue.around(product, TODAY, wearer),
@@ -163,3 +169,18 @@ def test_room_ends_where_the_first_stop_begins(catalogue: Catalogue) -> None:
 @pytest.mark.parametrize("words", ["the cat", "", "g", "30 ml", "nothing", "a", "skin"])
 def test_nobody_is_meant(words: str) -> None:
     assert read_whom(words, {"Ines": INES}, TODAY) is None
+
+
+ASKED = ("for", "in", "2%", "30 ml", "bergamot", "lavender", "Ines", "oily skin", "how many", "drops", "of", "2 tbsp",
+         "jojoba", ",", "nut allergy", "1/0", "-5", "ml", "#", "infused", "olive oil", "top up", "a 0 year old", "can",
+         "use", "is", "(", "1e9", "blob")  # fmt: skip
+
+
+@settings(deadline=None, max_examples=60)
+@given(st.lists(st.sampled_from(ASKED), max_size=7).map(" ".join))
+def test_whatever_is_asked_is_answered_or_refused_in_words(question: str) -> None:
+    try:
+        said = ask(question, known_of(shipped_catalogue())).answer
+    except QuantityError as error:
+        said = str(error)
+    assert said

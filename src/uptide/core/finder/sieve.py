@@ -156,10 +156,10 @@ class _Reader:
         match = self.index.match(name)
         if match.sure and match.keys[0] in self.portraits:
             return match.keys[0], ""
-        titles = [self.portraits[key].item.name for key in match.keys if key in self.portraits]
-        if len(titles) > 1:
-            return "", f"“{name}” is one of several: {' or '.join(titles)}"
-        return (match.keys[0], "") if titles else ("", f"there is no oil called “{name}” on the shelf")
+        keys = [key for key in match.keys if key in self.portraits]
+        if len(keys) > 1:
+            return "", f"“{name}” is one of several: {' or '.join(self.portraits[key].item.name for key in keys)}"
+        return (keys[0], "") if keys else ("", f"there is no oil called “{name}” on the shelf")
 
     def take(self, clause: str) -> None:
         said = re.sub(r"[^a-z0-9<>=≥≤%.,\- ]+", " ", clause.lower()).replace("-", " ").strip()
