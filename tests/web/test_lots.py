@@ -277,3 +277,22 @@ def test_an_own_oil_is_kept_typed_into_a_row_and_changed(client: TestClient) -> 
     assert "Mustard family" in words(client.post("/shelf/own", data=changed).text)
     twice = form | {"token": token(client, "/shelf/own"), "note": "again"}
     assert "stands on the shelf already" in words(client.post("/shelf/own", data=twice).text)
+
+
+@pytest.mark.parametrize(
+    ("fields", "says"),
+    [
+        ({"colour": "1e9"}, "“1e9” is no colour; it is written as in #f3e7b5."),
+        ({"allergen_family": "cats"}, "“cats” is no allergen family; known are tree_nut"),
+        ({"kind": "fish"}, "“fish” is not a kind of oil"),
+    ],
+)
+def test_an_own_oil_that_cannot_be_is_refused_and_the_shelf_stands(
+    client: TestClient, fields: dict[str, str], says: str
+) -> None:
+    form = {"token": token(client, "/shelf/own"), "name": "Try", "table": "Oleic 78\nLinoleic 22"} | fields
+    answer = client.post("/shelf/own", data=form)
+
+    assert answer.status_code == 422
+    assert says in words(answer.text)
+    assert client.get("/shelf").status_code == 200

@@ -161,6 +161,13 @@ def test_a_variant_is_proposed_and_taken(client: TestClient) -> None:
     assert sheet(client, *rows, op="leave").count('value="4 tbsp almond"') == 1
 
 
+@pytest.mark.parametrize("rows", [[], ["# a remark"], ["zorgblat"], ["a blob of benzoin"]])
+def test_where_nothing_is_weighed_nothing_is_made_over(client: TestClient, rows: list[str]) -> None:
+    answer = client.post("/sheet", data={"token": token(client), "typed": rows, "op": "makeover:oily"})
+
+    assert answer.status_code == 200
+
+
 def test_an_unknown_variant_is_refused(client: TestClient) -> None:
     answer = client.post("/sheet", data={"token": token(client), "typed": ["1 tbsp jojoba"], "op": "makeover:cats"})
 

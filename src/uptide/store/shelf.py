@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session, selectinload
 
 from uptide.core.blend.certificate import Certificate
 from uptide.core.blend.lot import Lot
-from uptide.core.blend.own import OwnOil
+from uptide.core.blend.own import COLOUR, FAMILIES, PALE, OwnOil
 from uptide.core.blend.recipe import Recipe
 from uptide.core.lipids.pasted import Amount
 from uptide.store.blends import load_blend, load_version
@@ -226,7 +226,11 @@ def own_oil(session: Session, key: str) -> tuple[OwnOil, str]:
 
 def _own(said: Mapping[str, Any]) -> OwnOil:
     acids = {code: Amount(a["low"], a["typical"], a["high"]) for code, a in said.get("acids", {}).items()}
-    return OwnOil(**{**said, "acids": acids, "figures": dict(said.get("figures", {}))})
+    # What was kept before it was checked is read as what it cannot be told from: pale, and of no known family.
+    colour = said.get("colour", PALE) if COLOUR.fullmatch(said.get("colour", PALE)) else PALE
+    family = said.get("allergen_family", "") if said.get("allergen_family", "") in FAMILIES else ""
+    known = {"acids": acids, "figures": dict(said.get("figures", {})), "colour": colour, "allergen_family": family}
+    return OwnOil(**{**said, **known})
 
 
 def recipes_on_shelf(session: Session, lots: Iterable[Lot]) -> dict[tuple[int, int], tuple[str, Recipe]]:

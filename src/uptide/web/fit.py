@@ -350,7 +350,8 @@ def variant_view(variant: Variant, facts: Catalogue, whom: str) -> VariantView:
     if variant.aim.key == "wearer":
         title = f"for {whom}"
     figures = []
-    for key in BEFORE_AFTER:
+    known = {finding.key for finding in variant.before.findings} & {f.key for f in variant.after.findings}
+    for key in (key for key in BEFORE_AFTER if key in known):
         before, after = (figure_view(a.finding(key), facts.sources) for a in (variant.before, variant.after))
         if (before.word, before.value) != (after.word, after.value):
             figures.append((before.title, f"{before.word}, {before.value}", f"{after.word}, {after.value}"))

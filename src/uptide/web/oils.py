@@ -12,7 +12,7 @@ from uptide.catalogue.load import Catalogue, Source
 from uptide.core.blend.assessment import Assessment
 from uptide.core.blend.ingredient import Ingredient, Measured, Phase
 from uptide.core.blend.lot_life import DAYS_A_MONTH
-from uptide.core.blend.own import KINDS, OwnOil, own_ingredient
+from uptide.core.blend.own import FAMILIES, KINDS, OwnOil, own_ingredient
 from uptide.core.blend.physical import viscosity_line
 from uptide.core.errors import UptideError
 from uptide.core.finder.portrait import Portrait, parts_of, portrait
@@ -50,7 +50,6 @@ from uptide.web.workshop import Shelf, StandingLot, today
 
 router = APIRouter(prefix="/shelf", include_in_schema=False)
 
-FAMILIES = ("", "tree_nut", "peanut", "sesame", "soy", "wheat", "mustard", "milk", "stone_fruit_seed")
 AGAINST = {"iodine_value": "Iodine value", "saponification_value": "Saponification value"}
 WARMED = (10, 20, 30, 40, 60)  # °C
 ODOURS = ("none", "faint", "plain", "strong")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from types import MappingProxyType
@@ -21,6 +22,8 @@ KINDS = ("carrier", "butter", "ester", "hydrocarbon", "wax", "emulsifier", "acti
 USUAL_DENSITY = 0.92  # g/mL at 20 °C of an oil nobody has weighed; common practice
 LONGEST_NAME = 120
 PALE = "#f3e7b5"
+FAMILIES = ("", "tree_nut", "peanut", "sesame", "soy", "wheat", "mustard", "milk", "stone_fruit_seed")
+COLOUR = re.compile(r"#[0-9a-fA-F]{6}")
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,7 +31,7 @@ class OwnOil:
     """What a person says of an oil; acids in % of fatty acids by code, figures by the keys of FIGURES.
 
     Raises:
-        UptideError: no name, or a kind that is none.
+        UptideError: no name, or a kind, a colour or an allergen family that is none.
     """
 
     name: str
@@ -50,6 +53,10 @@ class OwnOil:
             raise UptideError(f"This name has {len(self.name)} characters; up to {LONGEST_NAME} can be read in a row.")
         if self.kind not in KINDS:
             raise UptideError(f"“{self.kind}” is not a kind of oil; known are {', '.join(KINDS)}.")
+        if not COLOUR.fullmatch(self.colour):
+            raise UptideError(f"“{self.colour}” is no colour; it is written as in {PALE}.")
+        if self.allergen_family not in FAMILIES:
+            raise UptideError(f"“{self.allergen_family}” is no allergen family; known are {', '.join(FAMILIES[1:])}.")
         if not 1 <= self.tint <= 10:
             raise UptideError(f"A colour strength of {self.tint} cannot be; 1 (pale) to 10 (deep) can.")
 
