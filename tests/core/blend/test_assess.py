@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from datetime import date
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -136,3 +138,12 @@ def test_scaling_the_batch_changes_no_share(scale: float) -> None:
         ]
 
     assert shares(scale) == pytest.approx(shares(1), rel=1e-4)
+
+
+def test_every_single_thing_can_be_assessed_alone(catalogue: Catalogue) -> None:
+    for key, item in catalogue.ingredients.items():
+        recipe = Recipe((Entry(f"100 g {item.name}", {"name": key}),))
+        around = catalogue.circumstances(recipe, date(2026, 11, 25))
+        found = assess(recipe, catalogue.ingredients, catalogue.names, around=around)
+
+        assert found.resolution.total_grams == pytest.approx(100), key

@@ -37,7 +37,7 @@ FEW_PERCENT = 2.0  # % solid by which a state may be off: no word is firmer than
 # Upper bound of the wax [% of the oils, counted as beeswax] for each word: common practice, from memory; makers of
 # balms take 15 to 25 %.
 WAXED = ((3.0, "hardly thickened by its wax"), (8.0, "a soft salve"), (15.0, "a salve"), (22.0, "a balm"),
-         (30.0, "a firm balm"), (101.0, "a stick"))  # fmt: skip
+         (30.0, "a firm balm"), (1e9, "a stick"))  # fmt: skip
 
 
 def _strangers(fatty: Fatty) -> list[tuple[float, Ingredient]]:
