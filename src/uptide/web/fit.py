@@ -21,7 +21,7 @@ from uptide.core.safety.bath import (
 )
 from uptide.core.safety.case import REGIONS
 from uptide.core.safety.caution import Caution, Grade
-from uptide.core.safety.check import NotFor, Safety
+from uptide.core.safety.check import NotFor, Safety, oldest_alone
 from uptide.core.safety.dose import Dose
 from uptide.web.drawings import View
 from uptide.web.pages import number
@@ -240,8 +240,8 @@ def not_for_views(not_for: Sequence[NotFor]) -> tuple[NotForView, ...]:
 
 def _not_for_words(views: Sequence[NotForView]) -> str:
     """Whom a blend for anyone is stopped for, by name, and how many more it warns of."""
-    stopped = [view.who for view in views if view.grade == Grade.STOP.value]
-    more = len(views) - len(stopped)
+    stopped = oldest_alone([view.who for view in views if view.grade == Grade.STOP.value])
+    more = sum(view.grade != Grade.STOP.value for view in views)
     said = f"not {'; not '.join(stopped)}" if stopped else ""
     others = f"{more} more {'kind' if more == 1 else 'kinds'} of wearer to be careful with" if more else ""
     return "; ".join(filter(None, [said, others]))

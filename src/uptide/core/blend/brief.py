@@ -7,6 +7,7 @@ from uptide.core.blend.figures import listed
 from uptide.core.measures.quick import QuickAnswer
 from uptide.core.measures.say import say_number
 from uptide.core.safety.caution import Caution, Grade
+from uptide.core.safety.check import oldest_alone
 
 
 def in_brief(assessment: Assessment, typed: str) -> QuickAnswer:
@@ -69,8 +70,8 @@ def _heed(assessment: Assessment) -> tuple[tuple[str, str], ...]:
             ("Not settled", ", ".join(f"“{typed}”" for typed in safety.unsettled)),
             ("Stop", _first_words(assessment.cautions, Grade.STOP)),
             ("Warn", _first_words(assessment.cautions, Grade.WARN)),
-            ("Not", f"{listed(stopped)}." if stopped else ""),
-            ("With care", f"{listed(list(warned))}." if warned else ""),
+            ("Not", f"{listed(oldest_alone(stopped))}." if stopped else ""),
+            ("With care", f"{listed(oldest_alone(warned))}." if warned else ""),
         )
         if said
     )

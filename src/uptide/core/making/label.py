@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import re
-from collections.abc import Collection
 from dataclasses import dataclass
 from datetime import date
 from math import floor
@@ -13,7 +11,7 @@ from uptide.core.blend.bottle_life import months_later
 from uptide.core.blend.ingredient import Phase
 from uptide.core.safety.case import RETINOL_EQUIVALENT
 from uptide.core.safety.caution import Grade
-from uptide.core.safety.check import Safety
+from uptide.core.safety.check import Safety, oldest_alone
 
 LARGE_ML = 100  # from here contents are stated in steps of 5 mL; common practice
 
@@ -115,7 +113,7 @@ def make_label(
 def _warnings(assessment: Assessment, safety: Safety, *, left_on: bool) -> list[str]:
     """What its contents ask the label to say: whom it is not for, the sun, vitamin A (eu-1223-2009, Annex III)."""
     said = []
-    stopped = _oldest_alone(dict.fromkeys(each.who for each in safety.not_for if each.grade is Grade.STOP))
+    stopped = oldest_alone(dict.fromkeys(each.who for each in safety.not_for if each.grade is Grade.STOP))
     if stopped:
         said.append(f"Not {'; not '.join(stopped)}.")
     if left_on and safety.sun is not None and safety.sun.total > 0:
@@ -124,10 +122,3 @@ def _warnings(assessment: Assessment, safety: Safety, *, left_on: bool) -> list[
     if vitamin_a and assessment.recipe.use.region in ("EU", "UK"):
         said.append("Contains Vitamin A. Consider your daily intake before use.")
     return said
-
-
-def _oldest_alone(whom: Collection[str]) -> list[str]:
-    """Without the lower ages where a higher one stands: under two years includes under three months."""
-    ages = {words: found for words in whom if (found := re.fullmatch(r"under (\d+) (months|years)", words))}
-    months = {words: int(found[1]) * (12 if found[2] == "years" else 1) for words, found in ages.items()}
-    return [words for words in whom if words not in months or months[words] == max(months.values())]

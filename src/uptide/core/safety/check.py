@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from uptide.core.measures.names import normalise
@@ -337,3 +337,10 @@ def _limit_words(applies_to: str) -> str:
         return who_words(read_words(applies_to)).replace(" and area", " on the face")
     except ValueError:
         return applies_to.replace("-", " ")
+
+
+def oldest_alone(whom: Collection[str]) -> list[str]:
+    """Without the lower ages where a higher one stands: under two years includes under three months."""
+    ages = {words: found for words in whom if (found := re.fullmatch(r"under (\d+) (months|years)", words))}
+    months = {words: int(found[1]) * (12 if found[2] == "years" else 1) for words, found in ages.items()}
+    return [words for words in whom if words not in months or months[words] == max(months.values())]
