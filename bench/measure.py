@@ -41,7 +41,7 @@ from uptide.core.oxidation.surroundings import Glass, Storage
 from uptide.core.physics.bottle import Container
 from uptide.store.database import migrate, open_engine
 from uptide.store.shelf import put_lots, save_own_oil
-from uptide.web.app import create_app
+from uptide.web.app import create_app, settle
 
 TEN_ROWS = [
     "2 tbsp grapeseed", "1 tbsp jojoba", "1 tbsp rosehip", "1 fl oz olive", "2 tsp castor", "1 tsp argan",
@@ -86,6 +86,7 @@ def running(prepare: Callable[[Path], object] = make_demo) -> Iterator[str]:
         listener = socket.socket()
         listener.bind(("127.0.0.1", 0))
         server = uvicorn.Server(uvicorn.Config(create_app(f"sqlite:///{path}"), log_level="warning"))
+        settle()
         thread = threading.Thread(target=server.run, kwargs={"sockets": [listener]}, daemon=True)
         thread.start()
         while not server.started:

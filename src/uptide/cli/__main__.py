@@ -45,11 +45,12 @@ def serve(
 def _run(settings: Settings, database: str, port: int | None) -> None:
     import uvicorn
 
-    from uptide.web.app import create_app
+    from uptide.web.app import create_app, settle
 
     where = port or settings.port
     typer.echo(f"Up Tide is at http://{settings.host}:{where}")
     application = create_app(database, settings.allowed_hosts)
+    settle()
     uvicorn.run(application, host=settings.host, port=where, log_level="warning", server_header=False)
 
 
