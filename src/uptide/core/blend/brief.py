@@ -9,6 +9,8 @@ from uptide.core.measures.say import say_number
 from uptide.core.safety.caution import Caution, Grade
 from uptide.core.safety.check import oldest_alone
 
+LONG = 90  # characters from which a caution is cut to its first sentence
+
 
 def in_brief(assessment: Assessment, typed: str) -> QuickAnswer:
     """Say an assessment in brief; `typed` is what was asked, to be put on the bench."""
@@ -78,6 +80,10 @@ def _heed(assessment: Assessment) -> tuple[tuple[str, str], ...]:
 
 
 def _first_words(cautions: tuple[Caution, ...], grade: Grade) -> str:
-    """The first sentence of each caution of a grade; the bench has the rest."""
-    said = [c for c in cautions if c.grade is grade]
-    return " ".join(f"{f'{c.about}: ' if c.names else ''}{c.message.partition('. ')[0].rstrip('.')}." for c in said)
+    """Each caution of a grade, of a long one the first sentence; the bench has the rest."""
+    said = []
+    for caution in (c for c in cautions if c.grade is grade):
+        first = f"{caution.message.partition('. ')[0].rstrip('.')}."
+        about = f"{caution.about}: " if caution.names else ""
+        said.append(f"{about}{caution.message if len(caution.message) <= LONG else first}")
+    return " ".join(said)

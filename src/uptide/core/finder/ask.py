@@ -85,7 +85,9 @@ def ask(question: str, known: Known) -> QuickAnswer:
     rows = split_recipe(recipe)
     if len(rows) > 1 and sum(parse_line(row).is_complete for row in rows) > 1:
         made = Recipe(tuple(Entry(row) for row in rows), BODY, habits=known.habits)
-        return replace(in_brief(known.assess(made, whom.wearer), recipe), wearer=whom.wearer.name)
+        brief = in_brief(known.assess(made, whom.wearer), recipe)
+        working = ", ".join(filter(None, [brief.working, whom.words]))
+        return replace(brief, working=working, wearer=whom.wearer.name)
     for way in (_room, _for_somebody):
         found = way(asked, known)
         if found is not None:
