@@ -69,11 +69,12 @@ def list_all(request: Request, store: Store, facts: Facts) -> HTMLResponse:
 
 @router.get("/blends/new")
 def new_blend(
-    request: Request, store: Store, facts: Facts, habits: Measures, recipe: str = "", wearer: str = ""
-) -> HTMLResponse:
-    """Show an empty sheet, or one that starts with a recipe or a wearer given in the address."""
-    product = facts.product("body-oil")
-    form = SheetForm(new=recipe, container_kind=product.container, product=product.key, wearer=wearer[:12])
+    request: Request, store: Store, facts: Facts, habits: Measures,
+    recipe: str = "", wearer: str = "", product: str = "body-oil",
+) -> HTMLResponse:  # fmt: skip
+    """Show an empty sheet, or one that starts with a recipe, a wearer and a product given in the address."""
+    made = facts.product(product or "body-oil")
+    form = SheetForm(new=recipe, container_kind=made.container, product=made.key, wearer=wearer[:12])
     return _bench(request, form, read_sheet(form, habits, facts).recipe, facts, store, habits)
 
 

@@ -122,7 +122,7 @@ def test_a_whole_recipe_in_brief(known: Known) -> None:
     lines = dict(brief.lines)
 
     assert brief.answer == "Feels fast; keeps 5 months; suits oily, combination and normal"
-    assert brief.working == "45 mL, 40.6 g"
+    assert brief.working == "45 mL, 40.6 g, body oil"
     assert brief.recipe == typed
     assert lines["Keeps"].startswith("Limited by Grapeseed oil.")
     assert lines["Scent"].startswith("1.31 % at most.")
@@ -138,6 +138,18 @@ def test_a_whole_recipe_for_somebody(known: Known) -> None:
     assert (brief.recipe, brief.wearer) == ("2 tbsp sweet almond, 1 tbsp jojoba", "Ines")
     assert "light for dry skin" in ask("2 tbsp grapeseed, 1 tbsp rosehip, for dry skin", known).answer
     assert "Stop" in dict(ask("2 tbsp jojoba, 1 tbsp grapeseed, 5 drops sage for pregnancy", known).lines)
+
+
+def test_a_whole_recipe_for_a_product(known: Known) -> None:
+    face = ask("2 tbsp grapeseed, 1 tbsp jojoba, 12 drops lavender for the face", known)
+
+    assert face.product == "facial-oil"
+    assert dict(face.lines)["Stop"].startswith("Lavender (true) essential oil: Too much scent")
+
+
+def test_a_recipe_that_is_too_long_is_not_cut_in_silence(known: Known) -> None:
+    with pytest.raises(QuantityError, match="up to 4000 are read here"):
+        ask("1 g jojoba, " * 400, known)
 
 
 def test_a_recipe_that_is_not_settled_says_so_first(known: Known) -> None:

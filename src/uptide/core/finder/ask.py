@@ -11,7 +11,7 @@ from math import floor
 from uptide.core.blend.assessment import Assessment
 from uptide.core.blend.brief import in_brief
 from uptide.core.blend.ingredient import Ingredient, Phase
-from uptide.core.blend.recipe import Entry, Recipe
+from uptide.core.blend.recipe import LONGEST_RECIPE, Entry, Recipe
 from uptide.core.errors import QuantityError
 from uptide.core.measures.amounts import unit_size
 from uptide.core.measures.grammar import QuantityKind, read_quantity
@@ -31,7 +31,7 @@ BASE = "sunflower-high-oleic"  # what a scent is thought into: plain, and of the
 BODY, FACE = "body-oil", "facial-oil"  # what a scent is for where nothing is said
 NEARLY = 0.01  # of a drop: what halving leaves
 MOST_MEANT = 3  # things that a name may mean before one has to say which
-MOST_WORDS = 400  # characters of a question
+MOST_WORDS = 4000  # characters of a question
 
 # Polite words that ask nothing of their own.
 LEAD = re.compile(r"^(?:please|what(?:[’']s| is| are| would be)|how (?:much|many) (?:is|are)|convert|tell me)\s+", re.I)
@@ -80,14 +80,18 @@ def ask(question: str, known: Known) -> QuickAnswer:
     Raises:
         QuantityError: it was not understood; the message says what was found and how to ask.
     """
-    asked = question.strip()[:MOST_WORDS].rstrip("?! ")
-    recipe, whom = _recipe_for(asked, known)
+    asked = question.strip().rstrip("?! ")
+    if len(asked) > MOST_WORDS:
+        raise QuantityError(
+            f"This has {len(asked)} characters; up to {MOST_WORDS} are read here. Paste it on the bench."
+        )
+    recipe, product, whom = _recipe_for(asked, known)
     rows = split_recipe(recipe)
     if len(rows) > 1 and sum(parse_line(row).is_complete for row in rows) > 1:
-        made = Recipe(tuple(Entry(row) for row in rows), BODY, habits=known.habits)
+        made = Recipe(tuple(Entry(row) for row in rows[:LONGEST_RECIPE]), product, habits=known.habits)
         brief = in_brief(known.assess(made, whom.wearer), recipe)
-        working = ", ".join(filter(None, [brief.working, whom.words]))
-        return replace(brief, working=working, wearer=whom.wearer.name)
+        working = ", ".join(filter(None, [brief.working, known.products[product].lower(), whom.words]))
+        return replace(brief, working=working, product=product, wearer=whom.wearer.name)
     for way in (_room, _for_somebody):
         found = way(asked, known)
         if found is not None:
@@ -95,11 +99,16 @@ def ask(question: str, known: Known) -> QuickAnswer:
     return answer(_plainly(asked), known.habits, known.ingredients, known.names)
 
 
-def _recipe_for(asked: str, known: Known) -> tuple[str, Whom]:
-    """A recipe without whom it is for, and whom: “2 tbsp grapeseed, 1 tbsp jojoba for Ines”."""
+def _recipe_for(asked: str, known: Known) -> tuple[str, str, Whom]:
+    """A recipe without what and whom it is for, the product, and whom: “2 tbsp grapeseed, 1 tbsp jojoba for Ines”."""
+    anyone = Whom(ANYONE, "")
     found = re.match(r"^(?P<recipe>.+?),?\s+for\s+(?P<whom>[^,]+)$", asked, re.IGNORECASE | re.DOTALL)
-    whom = read_whom(found["whom"], known.people, known.today) if found else None
-    return (found["recipe"], whom) if found and whom else (asked, Whom(ANYONE, ""))
+    if found is None:
+        return asked, BODY, anyone
+    if product := _product(found["whom"], known):
+        return found["recipe"], product, anyone
+    whom = read_whom(found["whom"], known.people, known.today)
+    return (found["recipe"], BODY, whom) if whom else (asked, BODY, anyone)
 
 
 def _plainly(asked: str) -> str:
@@ -171,17 +180,22 @@ def _millilitres(words: str, habits: Habits) -> float | None:
     return term.typical * unit_size(unit, habits, term.system) if unit.dimension is Dimension.VOLUME else None
 
 
+def _product(words: str, known: Known) -> str:
+    """The key of the product these words name: a short word for it, or how its name begins; empty for none."""
+    said = normalise(re.sub(r"^(?:a|an|the)\s+", "", words.strip(), flags=re.IGNORECASE))
+    if not said:
+        return ""
+    begins = (key for key, name in known.products.items() if normalise(name).startswith(said))
+    return PRODUCTS.get(said) or next(begins, "")
+
+
 def _meant_use(words: str, known: Known) -> tuple[str, Whom]:
     """The product and the wearer that stand behind the size: “for Ines”, “of face oil”; a body oil for anyone else."""
     anyone = Whom(ANYONE, "for anyone")
-    said = normalise(re.sub(r"^(?:a|an|the)\s+", "", words.strip()))
-    if not said:
+    if not words.strip():
         return BODY, anyone
-    if said in PRODUCTS:
-        return PRODUCTS[said], anyone
-    for key, name in known.products.items():
-        if normalise(name).startswith(said):
-            return key, anyone
+    if product := _product(words, known):
+        return product, anyone
     whom = read_whom(words, known.people, known.today)
     if whom is None:
         raise QuantityError(

@@ -40,8 +40,8 @@ class Substance(Protocol):
 class QuickAnswer:
     """The answer in one line, how it came about, and what the other school would say.
 
-    `about` is the key of the one thing it is about, `recipe` what can go on with it at the bench for `wearer`, `lines`
-    more of the answer as labels and words.
+    `about` is the key of the one thing it is about, `recipe` what can go on with it at the bench as `product` for
+    `wearer`, `lines` more of the answer as labels and words.
     """
 
     answer: str
@@ -49,6 +49,7 @@ class QuickAnswer:
     remark: str = ""
     about: str = ""
     recipe: str = ""
+    product: str = ""
     wearer: str = ""
     lines: tuple[tuple[str, str], ...] = ()
 
