@@ -92,9 +92,13 @@ def may_be_tested(wearer: Wearer, blend: tuple[int, int], store: Session, facts:
     """Refuse a test of what is stopped for somebody, or may hold what they are allergic to.
 
     Raises:
-        UptideError: says which stop holds.
+        UptideError: says which stop holds, or which row is not settled.
     """
     assessment = assessed_for(blend, store, facts, person_id)
+    unsettled = assessment.safety.unsettled if assessment.safety else ()
+    if unsettled:
+        rows = ", ".join(f"“{typed}”" for typed in unsettled)
+        raise UptideError(f"Nobody knows yet what {rows} is in this blend: settle it on the bench before it is tested.")
     against = [
         c
         for c in assessment.cautions
