@@ -203,6 +203,34 @@ def test_a_blend_that_was_made_stands_on_the_shelf_as_a_lot(client: TestClient) 
     assert "Olea Europaea Fruit Oil, Simmondsia Chinensis Seed Oil" in label  # 80 and 20 %, each once
 
 
+def test_a_lot_keeps_the_allergen_that_nobody_measured_in_it(client: TestClient) -> None:
+    number = blend(client, "60 g olive", "40 g jojoba", "a blob of hazelnut")
+    keep_lot(client, code="B-2", ingredient="", blend=number, version="1", bought_g="100")
+    sheet = {
+        "token": token(client),
+        "typed": ["50 g B-2", "50 g olive"],
+        "name": "Second",
+        "new": "",
+        "container_ml": "",
+    }
+    place = client.post("/blends", data=sheet, follow_redirects=False).headers["location"].split("?")[0]
+    page, label = words(client.get(place).text), words(client.get(f"{place}/versions/1/label").text)
+
+    assert "not with an allergy to tree nuts" in page
+    assert "Hazelnut oil. In it, and nobody knows how much" in page
+    assert "Contains: tree nut." in label
+    assert client.get("/shelf/lot:B-2").status_code == 200
+    assert client.get("/shelf/chart").status_code == 200
+
+
+def test_a_blend_with_a_row_that_is_not_settled_is_no_lot_yet(client: TestClient) -> None:
+    number = blend(client, "60 g olive", "20 g sunflower")
+    refused = keep_lot(client, code="B-3", ingredient="", blend=number, version="1", bought_g="100")
+
+    assert refused.status_code == 422
+    assert "what “20 g sunflower” is" in words(refused.text)
+
+
 def test_the_shelf_goes_out_as_csv_and_comes_back(client: TestClient) -> None:
     keep_lot(client, note="ordered, as linoleic")
     certify(client, HIGH_OLEIC, dated_on="2026-10-02")

@@ -115,9 +115,11 @@ def _ingredient(
     if lot.made_from not in made:
         return None
     title, recipe = made[lot.made_from]
-    parts = resolve(recipe, ingredients, index()).parts
+    weighed = resolve(recipe, ingredients, index())
+    # What is in it and was not measured goes along without an amount: an allergen stays an allergen.
+    parts = [(item, row.grams or 0.0) for row, item in (*weighed.parts, *weighed.unmeasured)]
     try:
-        return mixture_ingredient(lot, title, [(item, row.grams or 0.0) for row, item in parts], today)
+        return mixture_ingredient(lot, title, parts, today)
     except UptideError:
         return None
 

@@ -11,6 +11,8 @@ from fastapi.responses import HTMLResponse, PlainTextResponse, RedirectResponse
 
 from uptide.core.blend.certificate import Certificate, acids_problem, looks_like, outliers
 from uptide.core.blend.lot import Lot
+from uptide.core.blend.recipe import Recipe
+from uptide.core.blend.resolve import resolve
 from uptide.core.errors import QuantityError, UptideError
 from uptide.core.lipids.pasted import FIGURES, PastedTable, read_pasted
 from uptide.core.oxidation.surroundings import PLACES
@@ -219,6 +221,8 @@ def keep_lot(request: Request, form: Annotated[LotForm, Form()], store: Store, s
     if target is None:
         try:
             lot = _lot_of(form, shelf)
+            if lot.made_from is not None:
+                _refuse_unsettled(load_version(store, *lot.made_from).recipe, shelf)
             if not form.known and lot.key in shelf.facts.ingredients:
                 raise QuantityError(f"A lot “{lot.code}” stands on the shelf already; give this one another code.")
             save_lot(store, lot)
@@ -228,6 +232,14 @@ def keep_lot(request: Request, form: Annotated[LotForm, Form()], store: Store, s
         target = f"/shelf/lots/{lot.code}?said=kept"
         remember_form(store, sent, target)
     return RedirectResponse(target, 303)
+
+
+def _refuse_unsettled(recipe: Recipe, shelf: Shelf) -> None:
+    """A lot must be known to the last row: what it is goes into every blend that it is used in."""
+    open_ = resolve(recipe, shelf.facts.ingredients, shelf.facts.names).unsettled
+    if open_:
+        rows = ", ".join(f"“{row.typed}”" for row in open_)
+        raise UptideError(f"Nobody knows yet what {rows} is in this blend: settle it on the bench, and save it, first.")
 
 
 def _lot_of(form: LotForm, shelf: Shelf) -> Lot:

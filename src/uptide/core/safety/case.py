@@ -215,6 +215,7 @@ def parts_of(
             if item.phase is Phase.SCENT
             else 100 * (row.grams_high or grams) / total
         )
-        found.append(Part(row, item, 100 * grams / total, min(100.0, high)))
+        # A part without an amount is one of a lot that was put on the shelf with it unmeasured.
+        found.append(Part(row, item, 100 * grams / total, min(100.0, high), measured=grams > 0))
     found += [Part(row, item, 0.0, 0.0, measured=False) for row, item in unmeasured]
     return tuple(found)
