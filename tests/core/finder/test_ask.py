@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import date
 
 import pytest
@@ -145,6 +146,28 @@ def test_a_whole_recipe_for_a_product(known: Known) -> None:
 
     assert face.product == "facial-oil"
     assert dict(face.lines)["Stop"].startswith("Lavender (true) essential oil: Too much scent")
+
+
+@pytest.mark.parametrize("name", ["Bo", "Face", "Body", "Massage", "Balm", "Bath oil"])
+def test_a_card_goes_before_a_product_of_its_name(name: str, known: Known) -> None:
+    wearer = Wearer(name, allergies=frozenset({"tree_nut"}), pregnant=True)
+    with_them = replace(known, people={name: wearer})
+
+    assert ask(f"sage in 30 ml for {name}", with_them).answer.endswith(f"none for {name}")
+    brief = ask(f"2 tbsp sweet almond, 1 tbsp jojoba for {name}", with_them)
+    assert brief.wearer == name
+    assert "A nut oil." in dict(brief.lines)["Stop"]
+
+
+@pytest.mark.parametrize("words", ["b", "fac", "bo", "mass"])
+def test_a_piece_of_a_word_is_no_product(words: str, known: Known) -> None:
+    with pytest.raises(QuantityError, match="neither a product nor somebody"):
+        ask(f"lavender in 30 ml for {words}", known)
+
+
+@pytest.mark.parametrize("age", ["121 year", "999999999 year", "99999 month"])
+def test_nobody_is_so_old(age: str) -> None:
+    assert read_whom(f"a {age} old", {}, TODAY) is None
 
 
 def test_a_recipe_that_is_too_long_is_not_cut_in_silence(known: Known) -> None:

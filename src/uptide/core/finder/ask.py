@@ -29,6 +29,7 @@ from uptide.core.skin.whom import Whom, read_whom
 
 BASE = "sunflower-high-oleic"  # what a scent is thought into: plain, and of the density of most oils
 BODY, FACE = "body-oil", "facial-oil"  # what a scent is for where nothing is said
+NOBODY = Whom(ANYONE, "")
 NEARLY = 0.01  # of a drop: what halving leaves
 MOST_MEANT = 3  # things that a name may mean before one has to say which
 MOST_WORDS = 4000  # characters of a question
@@ -101,14 +102,9 @@ def ask(question: str, known: Known) -> QuickAnswer:
 
 def _recipe_for(asked: str, known: Known) -> tuple[str, str, Whom]:
     """A recipe without what and whom it is for, the product, and whom: “2 tbsp grapeseed, 1 tbsp jojoba for Ines”."""
-    anyone = Whom(ANYONE, "")
     found = re.match(r"^(?P<recipe>.+?),?\s+for\s+(?P<whom>[^,]+)$", asked, re.IGNORECASE | re.DOTALL)
-    if found is None:
-        return asked, BODY, anyone
-    if product := _product(found["whom"], known):
-        return found["recipe"], product, anyone
-    whom = read_whom(found["whom"], known.people, known.today)
-    return (found["recipe"], BODY, whom) if whom else (asked, BODY, anyone)
+    use = _use(found["whom"], known) if found else None
+    return (found["recipe"], *use) if found and use else (asked, BODY, NOBODY)
 
 
 def _plainly(asked: str) -> str:
@@ -181,28 +177,34 @@ def _millilitres(words: str, habits: Habits) -> float | None:
 
 
 def _product(words: str, known: Known) -> str:
-    """The key of the product these words name: a short word for it, or how its name begins; empty for none."""
+    """The key of the product these words name: a short word for it, or the first words of its name; empty for none."""
     said = normalise(re.sub(r"^(?:a|an|the)\s+", "", words.strip(), flags=re.IGNORECASE))
     if not said:
         return ""
-    begins = (key for key, name in known.products.items() if normalise(name).startswith(said))
+    begins = (key for key, name in known.products.items() if f"{normalise(name)} ".startswith(f"{said} "))
     return PRODUCTS.get(said) or next(begins, "")
 
 
-def _meant_use(words: str, known: Known) -> tuple[str, Whom]:
-    """The product and the wearer that stand behind the size: “for Ines”, “of face oil”; a body oil for anyone else."""
-    anyone = Whom(ANYONE, "for anyone")
-    if not words.strip():
-        return BODY, anyone
-    if product := _product(words, known):
-        return product, anyone
+def _use(words: str, known: Known) -> tuple[str, Whom] | None:
+    """The product and the wearer that words name; a card goes before a product of the same name. None for neither."""
     whom = read_whom(words, known.people, known.today)
-    if whom is None:
+    if whom is not None:
+        return BODY, whom
+    product = _product(words, known)
+    return (product, NOBODY) if product else None
+
+
+def _meant_use(words: str, known: Known) -> tuple[str, Whom]:
+    """What stands behind the size: “for Ines”, “of face oil”; nothing means a body oil for anyone."""
+    if not words.strip():
+        return BODY, NOBODY
+    use = _use(words, known)
+    if use is None:
         raise QuantityError(
             f"“{words}” is neither a product nor somebody known here. Ask as in “lavender in 30 ml of facial oil” or "
             "“lavender in 30 ml for Ines”."
         )
-    return BODY, whom
+    return use
 
 
 def _say_room(item: Ingredient, size_ml: float, product: str, whom: Whom, known: Known) -> QuickAnswer:
@@ -215,7 +217,7 @@ def _say_room(item: Ingredient, size_ml: float, product: str, whom: Whom, known:
 
     room = room_for(item, base, known.around(product, whom.wearer))
     where = f"{say_number(size_ml, 3)} mL of {known.products[product].lower()}"
-    who = f" {whom.words}" if whom.wearer is not ANYONE else ""
+    who = f" {whom.words}" if whom.words else ""
     if not room.most:
         return QuickAnswer(f"{item.name}: none{who}", room.why, about=item.key)
     most, usual = (floor(drops(percent) + NEARLY) for percent in (room.most, room.suggested))
@@ -226,7 +228,8 @@ def _say_room(item: Ingredient, size_ml: float, product: str, whom: Whom, known:
     return QuickAnswer(
         f"{item.name}: {count}{who}",
         f"{said} {other}Beyond it: {room.why}",
-        f"Counted at {known.habits.drops_per_ml:g} drops to the mL; real droppers give 20 to 45, so weigh it.",
+        f"Counted at {known.habits.drops_per_ml:g} drops to the mL; real droppers give 20 to 45, so weigh it. "
+        "Limits are from memory; its page names their sources, and local law comes first.",
         about=item.key,
     )
 

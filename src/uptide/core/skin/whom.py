@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, timedelta
 
-from uptide.core.skin.wearer import ALLERGIES, CONDITIONS, HEALTH, MEDICINES, SKINS, USES, Wearer
+from uptide.core.skin.wearer import ALLERGIES, CONDITIONS, HEALTH, MEDICINES, OLDEST, SKINS, USES, Wearer
 
 DAYS_A_MONTH = 30.44
 BABY, NEWBORN, TODDLER, CHILD = 6.0, 1.0, 24.0, 72.0  # months, for who gives no age
@@ -61,7 +61,7 @@ def _by_age(said: str, today: date) -> Whom | None:
     months = AGES.get(said.removesuffix("ren").rstrip("s")) if found is None else None
     if found is not None:
         months = float(found[1]) * (12 if found[2] == "year" else 1)
-    if months is None:
+    if months is None or months > 12 * OLDEST:
         return None
     wearer = Wearer(born=today - timedelta(days=round(months * DAYS_A_MONTH)))
     return Whom(wearer, f"at {wearer.age_words(today)}")
