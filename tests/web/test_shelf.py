@@ -164,3 +164,17 @@ def test_the_shelf_is_asked_for_somebody(client: TestClient) -> None:
     assert set(ines) == set(oily) - {"Walnut oil", "Brazil nut oil", "Kukui nut oil"}
     assert "nothing known against it for Ines" in words(client.get("/shelf?q=for+Ines").text)
     assert "is nobody known here" in words(client.get("/shelf?q=for+the+cat").text)
+
+
+def test_what_nobody_said_of_an_oil_is_unknown_to_the_allergic_and_broken_skin_bears_none(client: TestClient) -> None:
+    card = {"token": token(client), "name": "Ines", "allergies": ["tree_nut"]}
+    own = {"token": token(client, "/shelf/own"), "name": "Gifted oil", "table": "Oleic 78\nLinoleic 22"}
+    assert client.post("/people", data=card, follow_redirects=False).status_code == 303
+    assert client.post("/shelf/own", data=own, follow_redirects=False).status_code == 303
+    page = words(client.get("/shelf?q=for+Ines").text)
+
+    assert "Gifted oil" not in names(client, q="for Ines")
+    assert "Left out, because what is asked is unknown of them: Gifted oil" in page
+    assert "Gifted oil: unknown for Ines" in words(client.get("/quick?q=gifted+oil+for+Ines").text)
+    assert "Gifted oil" in names(client, q="for pregnancy")
+    assert names(client, q="for broken skin") == []

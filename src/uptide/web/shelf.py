@@ -18,7 +18,7 @@ from uptide.core.blend.ingredient import Ingredient
 from uptide.core.errors import UptideError
 from uptide.core.finder.portrait import Portrait, portrait
 from uptide.core.finder.sieve import Sieve, Sifted, read_sieve, sift
-from uptide.core.safety.card import nothing_against
+from uptide.core.safety.card import card_says
 from uptide.core.skin.wearer import Wearer
 from uptide.core.skin.whom import read_whom
 from uptide.store.blends import load_blend
@@ -120,10 +120,11 @@ def candidates(shelf: Shelf) -> dict[str, Portrait]:
 
 
 @lru_cache(maxsize=64)
-def fitting(shelf: Shelf, wearer: Wearer, day: date) -> frozenset[str]:
-    """The oils of a shelf that nothing known stops or warns of for a wearer, and that suit their skin."""
+def fitting(shelf: Shelf, wearer: Wearer, day: date) -> Mapping[str, bool | None]:
+    """By key, whether an oil of the shelf is for a wearer: nothing stops or warns of it, and it suits their skin."""
     oils = [p.item for p in candidates(shelf).values()]
-    return frozenset(item.key for item in nothing_against(wearer, oils, shelf.facts.safety, day))
+    says = card_says(wearer, oils, shelf.facts.safety, day)
+    return {item.key: says.allows(item, wearer.skin) for item in oils}
 
 
 def sifted(asked: Sift, shelf: Shelf, store: Session) -> tuple[Sieve, Sifted, dict[str, float]]:
@@ -136,7 +137,7 @@ def sifted(asked: Sift, shelf: Shelf, store: Session) -> tuple[Sieve, Sifted, di
         if meant is None:
             return None
         taken = fitting(shelf, meant.wearer, today())
-        return f"nothing known against it {meant.words}", lambda p: p.key in taken
+        return f"nothing known against it {meant.words}", lambda p: taken.get(p.key)
 
     sieve = read_sieve(asked.q[:LONGEST_QUESTION], oils, shelf.facts.names, shelf.on_hand, costs, whom)
     if sieve.names:

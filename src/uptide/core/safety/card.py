@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from datetime import date
 
@@ -52,6 +52,15 @@ class CardSays:
     scent_suggested: float | None
     suits: tuple[Ingredient, ...]
     not_asked: tuple[str, ...]
+    in_doubt: frozenset[str] = frozenset()  # keys of things of which it is not known whether a stop or warning holds
+
+    def allows(self, item: Ingredient, skin: str) -> bool | None:
+        """Whether nothing stops or warns of a thing and it suits a skin (any, when empty); None when it is unknown."""
+        serious = [each for each in self.heeds if each.grade is not Grade.NOTE]
+        fits = suits_skin(item, skin) if skin and item.is_fatty else True
+        if fits is False or any(not each.items or item in each.items for each in serious):
+            return False
+        return None if fits is None or item.key in self.in_doubt else True
 
 
 def card_says(wearer: Wearer, items: Iterable[Ingredient], book: SafetyBook, today: date) -> CardSays:
@@ -63,6 +72,7 @@ def card_says(wearer: Wearer, items: Iterable[Ingredient], book: SafetyBook, tod
     alone = [(item, _alone(item, empty)) for item in items]
     heeds = []
     stopped: set[str] = set()
+    in_doubt: set[str] = set()
     for rule in book.rules:
         if rule.who in FOR_ALL or "region" in rule.who:
             continue
@@ -73,8 +83,11 @@ def card_says(wearer: Wearer, items: Iterable[Ingredient], book: SafetyBook, tod
                 continue
             if everything:
                 break
-            if evaluate(read_words(rule.what), case).answer:
+            held = evaluate(read_words(rule.what), case).answer
+            if held:
                 about.append(item)
+            elif held is None and rule.grade != "note":
+                in_doubt.add(item.key)
         holds = evaluate(read_words(rule.who), empty).answer
         if about or (everything and holds):
             heeds.append(Heeds(rule, Grade(rule.grade), tuple(about)))
@@ -94,6 +107,7 @@ def card_says(wearer: Wearer, items: Iterable[Ingredient], book: SafetyBook, tod
         and item.is_fatty
         and item.kind in CARRIERS
         and item.key not in stopped
+        and item.key not in in_doubt
         and suits_skin(item, wearer.skin)
     ]
     return CardSays(
@@ -102,19 +116,7 @@ def card_says(wearer: Wearer, items: Iterable[Ingredient], book: SafetyBook, tod
         min((limit.suggested for limit in limits), default=None),
         tuple(fitting),
         tuple(words for name, words in ASKED.items() if getattr(wearer, name) in (None, "")),
-    )
-
-
-def nothing_against(
-    wearer: Wearer, items: Sequence[Ingredient], book: SafetyBook, today: date
-) -> tuple[Ingredient, ...]:
-    """The things that nothing known stops or warns of for a wearer, and that suit their skin where that is known."""
-    says = card_says(wearer, items, book, today)
-    held = {item.key for each in says.heeds if each.grade is not Grade.NOTE for item in each.items}
-    return tuple(
-        item
-        for item in items
-        if item.key not in held and not (wearer.skin and item.is_fatty and suits_skin(item, wearer.skin) is False)
+        frozenset(in_doubt),
     )
 
 
@@ -165,6 +167,8 @@ def answer_for(item: Ingredient, whom: Whom, book: SafetyBook, today: date) -> Q
         verdict, why = f"{UNSUITED[wearer.skin]} {whom.words}", f"By itself it does not suit {skin} skin."
         if UNSUITED[wearer.skin] == "light":
             why = f"By itself it is light for {skin} skin; with something richer it serves."
+    elif item.key in says.in_doubt:
+        verdict, why = f"unknown {whom.words}", "Nobody said what it holds: its allergens or its acids are not known."
     elif held[Grade.WARN]:
         verdict, why = f"with care {whom.words}", " ".join(held[Grade.WARN]) + scent
     elif fits:
