@@ -13,6 +13,7 @@ from uptide.catalogue.load import Catalogue
 from uptide.core.blend.recipe import Entry, Recipe
 from uptide.core.errors import UptideError
 from uptide.core.skin.patch import Outcome
+from uptide.core.skin.wearer import MEDICINES, NOT_ASKED, Ticks
 from uptide.formats.people_json import bring_people, contents_of, read_people, wearer_in, write_people
 from uptide.store.blends import create_blend
 from uptide.store.database import migrate, open_engine
@@ -91,8 +92,8 @@ def test_what_is_wrong_is_named(store: Session, catalogue: Catalogue, text: str,
 def test_null_is_not_asked_and_an_empty_list_is_none_of_these() -> None:
     wearer = wearer_in(read_people("p.json", file(INES)).people[0])
 
-    assert wearer.medicines == frozenset()
-    assert wearer.health is None
+    assert wearer.medicines == Ticks.answered(MEDICINES)
+    assert wearer.health == NOT_ASKED
 
 
 def test_contents_of_a_version_are_named_once(store: Session, catalogue: Catalogue) -> None:

@@ -15,7 +15,7 @@ from sqlalchemy.orm import Session
 from uptide.core.blend.recipe import Entry, Recipe, Use
 from uptide.core.errors import UptideError
 from uptide.core.skin.patch import Outcome, Saw
-from uptide.core.skin.wearer import ANYONE, GROUPS, Wearer
+from uptide.core.skin.wearer import ALLERGIES, ANYONE, CONDITIONS, GROUPS, MEDICINES, USES, Ticks, Wearer
 from uptide.store.blends import create_blend, load_blend, load_version, save_version
 from uptide.store.database import migrate, migration_config, open_engine
 from uptide.store.people import (
@@ -40,8 +40,9 @@ from uptide.store.records import NotFoundError
 BEGUN = datetime(2026, 11, 25, 18, 30)  # noqa: DTZ001 - by the clock on the wall
 INES = Wearer(
     "Ines", date(1991, 3, 9), "combination", sensitive=False, tone="fair", pregnant=False, planning=False,
-    breastfeeding=None, allergies=frozenset({"tree_nut"}), conditions=frozenset(), medicines=None, health=None,
-    uses=frozenset({"sun"}), procedure_on=date(2026, 11, 20), procedure="a peel", other_allergies="linalool",
+    breastfeeding=None, allergies=Ticks.answered(ALLERGIES, "tree_nut"), conditions=Ticks.answered(CONDITIONS),
+
+    uses=Ticks.answered(USES, "sun"), procedure_on=date(2026, 11, 20), procedure="a peel", other_allergies="linalool",
     dislikes="patchouli", note="Swims.",
 )  # fmt: skip
 
@@ -56,7 +57,10 @@ def store(tmp_path: Path) -> Iterator[Session]:
     engine.dispose()
 
 
-@pytest.mark.parametrize("wearer", [INES, ANYONE, Wearer("x", medicines=frozenset({"retinoid", "other"}))])
+RETINOID = Wearer("x", medicines=Ticks.answered(MEDICINES, "retinoid", "other"))
+
+
+@pytest.mark.parametrize("wearer", [INES, ANYONE, RETINOID])
 def test_a_card_comes_back_from_json_as_it_was(wearer: Wearer) -> None:
     assert wearer_from_json(wearer_to_json(wearer)) == wearer
 
@@ -64,7 +68,7 @@ def test_a_card_comes_back_from_json_as_it_was(wearer: Wearer) -> None:
 def test_a_card_from_an_older_or_a_newer_version_is_read_as_far_as_it_is_known() -> None:
     stored = {"name": "Ines", "allergies": ["tree_nut", "moon dust"], "shoe size": 39}
 
-    assert wearer_from_json(stored) == Wearer("Ines", allergies=frozenset({"tree_nut"}))
+    assert wearer_from_json(stored) == Wearer("Ines", allergies=Ticks(frozenset({"tree_nut"})))
 
 
 def test_a_card_is_kept_changed_and_what_it_said_before_stays(store: Session) -> None:

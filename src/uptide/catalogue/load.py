@@ -27,7 +27,7 @@ from uptide.catalogue.rows import (
     SynonymRow,
     UseRow,
 )
-from uptide.catalogue.safety import load_safety
+from uptide.catalogue.safety import called, load_safety
 from uptide.catalogue.tables import TableError, read_rows
 from uptide.core.blend.ingredient import Appearance, Ingredient, Measured, Price, Use
 from uptide.core.blend.recipe import Recipe
@@ -235,7 +235,7 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
         MappingProxyType(products),
         names,
         synonyms,
-        safety=safety,
+        safety=replace(safety, called=called(names_of(ingredients, synonyms))),
     )
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections import defaultdict
-from collections.abc import Collection
+from collections.abc import Collection, Iterable, Mapping
 from importlib.resources.abc import Traversable
 from pathlib import Path
 from types import MappingProxyType
@@ -14,8 +14,10 @@ from pydantic import Field
 
 from uptide.catalogue.rows import Confidence, Key, Percent, RangeRow
 from uptide.catalogue.tables import TableRow, read_rows
+from uptide.core.measures.names import stems
 from uptide.core.safety.book import (
     AllergenName,
+    AllergyWord,
     ClaimPattern,
     Constituent,
     ConstituentLimit,
@@ -27,6 +29,7 @@ from uptide.core.safety.book import (
     ScentFacts,
 )
 from uptide.core.safety.words import problem_of
+from uptide.core.skin.wearer import ALLERGIES
 
 Grade = Literal["stop", "warn", "note"]
 YesNo = Literal["yes", "no"]
@@ -47,6 +50,8 @@ class ScentRow(_Sourced):
     extraction: Literal["cold-pressed", "steam", "absolute", "CO2", "resinoid", "rectified"]
     max_leave_on_percent: Percent | None = None
     driver: str = ""
+    max_rinse_off_percent: Percent | None = None
+    rinse_off_source: str = ""
     phototoxic: Literal["yes", "no", "uncertain"]
     phototoxic_limit_percent: Percent | None = None
     flags: str = ""
@@ -152,6 +157,17 @@ class HlbRow(RangeRow):
     confidence: Confidence
 
 
+class AllergyWordRow(_Sourced):
+    """Words for one allergy, parted by semicolons, and what they mean; lists are parted in the same way."""
+
+    words: str
+    allergies: str = ""
+    families: str = ""
+    ingredients: str = ""
+    constituents: str = ""
+    any_scent: YesNo
+
+
 def load_safety(
     folder: Path | Traversable, ingredients: Collection[str], sources: Collection[str]
 ) -> tuple[SafetyBook, list[str]]:
@@ -166,7 +182,8 @@ def load_safety(
     claims = read_rows(folder / "claims.csv", ClaimRow)
     emulsifiers = read_rows(folder / "emulsifiers.csv", EmulsifierRow)
     hlbs = read_rows(folder / "required_hlb.csv", HlbRow)
-    for rows in (scents, constituents, allergens, limits, doses, rules, claims, emulsifiers, hlbs):
+    words = read_rows(folder / "allergy_words.csv", AllergyWordRow)
+    for rows in (scents, constituents, allergens, limits, doses, rules, claims, emulsifiers, hlbs, words):
         problems += [
             f"{w}: source “{row.source}” is not in sources.csv." for w, row in rows if row.source not in sources
         ]
@@ -176,17 +193,32 @@ def load_safety(
             for where, row in linked
             if row.ingredient not in ingredients and row.ingredient != "scent"
         ]
-    known = {row.ingredient for _, row in scents}
-    problems += [f"{w}: “{r.ingredient}” is not in scents.csv." for w, r in constituents if r.ingredient not in known]
+    scented = {row.ingredient for _, row in scents}
+    problems += [f"{w}: “{r.ingredient}” is not in scents.csv." for w, r in constituents if r.ingredient not in scented]
     for where, row in rules:
-        for words in (row.what, row.who):
-            trouble = problem_of(words, ingredients)
+        for said in (row.what, row.who):
+            trouble = problem_of(said, ingredients)
             problems += [f"{where}: {row.rule}: {trouble}"] if trouble else []
+    listed = {row.label_name for _, row in allergens} | {row.constituent for _, row in constituents}
+    for where, word in words:
+        meant: tuple[tuple[str, Collection[str]], ...] = (
+            (word.allergies, ALLERGIES),
+            (word.ingredients, ingredients),
+            (word.constituents, listed),
+        )
+        for names, known in meant:
+            unknown = [name for name in _parts(names) if name not in known]
+            problems += [f"{where}: {', '.join(unknown)} is not known."] if unknown else []
     for where, claim in claims:
         try:
             re.compile(claim.pattern)
         except re.error as error:
             problems.append(f"{where}: {claim.rule}: the pattern cannot be read: {error}")
+    problems += [
+        f"{where}: a limit for what is rinsed off needs its source."
+        for where, row in scents
+        if row.max_rinse_off_percent is not None and row.rinse_off_source not in sources
+    ]
     problems += [
         f"{where}: a phototoxic oil needs its limit."
         for where, row in scents
@@ -195,8 +227,12 @@ def load_safety(
     return (
         SafetyBook()
         if problems
-        else _book(scents, constituents, allergens, limits, doses, rules, claims, emulsifiers, hlbs)
+        else _book(scents, constituents, allergens, limits, doses, rules, claims, emulsifiers, hlbs, words)
     ), problems
+
+
+def _parts(text: str) -> tuple[str, ...]:
+    return tuple(part.strip() for part in text.split(";") if part.strip())
 
 
 def _book(
@@ -209,6 +245,7 @@ def _book(
     claims: list[tuple[str, ClaimRow]],
     emulsifiers: list[tuple[str, EmulsifierRow]],
     hlbs: list[tuple[str, HlbRow]],
+    words: list[tuple[str, AllergyWordRow]],
 ) -> SafetyBook:
     parts: dict[str, dict[str, Constituent]] = defaultdict(dict)
     for _, c in constituents:
@@ -248,26 +285,47 @@ def _book(
         ),
         MappingProxyType({row.ingredient: _emulsifier(row) for _, row in emulsifiers}),
         MappingProxyType({row.ingredient: RequiredHlb(row.low, row.typical, row.high, row.source) for _, row in hlbs}),
+        MappingProxyType({" ".join(stems(said)): _meaning(row) for _, row in words for said in _parts(row.words)}),
     )  # fmt: skip
+
+
+def _meaning(row: AllergyWordRow) -> AllergyWord:
+    return AllergyWord(
+        allergies=frozenset(_parts(row.allergies)),
+        families=frozenset(_parts(row.families)),
+        ingredients=frozenset(_parts(row.ingredients)),
+        constituents=frozenset(_parts(row.constituents)),
+        any_scent=row.any_scent == "yes",
+    )
+
+
+def called(names: Iterable[tuple[str, str]]) -> Mapping[str, frozenset[str]]:
+    """Which things each name may mean, by the name in the words of `stems`; for allergies in people's own words."""
+    found: dict[str, set[str]] = defaultdict(set)
+    for key, name in names:
+        found[" ".join(stems(name))].add(key)
+    return MappingProxyType({name: frozenset(keys) for name, keys in found.items()})
 
 
 def _scent(row: ScentRow, parts: dict[str, Constituent]) -> ScentFacts:
     return ScentFacts(
-        row.ingredient,
-        row.extraction,
-        row.max_leave_on_percent,
-        row.driver,
-        row.phototoxic,
-        row.phototoxic_limit_percent,
-        frozenset(filter(None, row.flags.split(";"))),
-        row.min_age_years,
-        row.min_age_years_near_face,
-        row.opened_life_months,
-        row.runs,
-        row.eu_label_name,
-        MappingProxyType(parts),
-        row.source,
-        row.confidence,
+        key=row.ingredient,
+        extraction=row.extraction,
+        most_leave_on=row.max_leave_on_percent,
+        most_rinse_off=row.max_rinse_off_percent,
+        rinse_off_source=row.rinse_off_source,
+        driver=row.driver,
+        sun=row.phototoxic,
+        sun_limit=row.phototoxic_limit_percent,
+        flags=frozenset(filter(None, row.flags.split(";"))),
+        least_age=row.min_age_years,
+        stated_age_near_face=row.min_age_years_near_face,
+        opened_months=row.opened_life_months,
+        runs=row.runs,
+        eu_label_name=row.eu_label_name,
+        constituents=MappingProxyType(parts),
+        source=row.source,
+        confidence=row.confidence,
     )
 
 

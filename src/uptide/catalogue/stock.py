@@ -9,6 +9,7 @@ from datetime import date
 from types import MappingProxyType
 
 from uptide.catalogue.load import Catalogue, names_of
+from uptide.catalogue.safety import called
 from uptide.core.blend.ingredient import Ingredient, Price
 from uptide.core.blend.lot import Lot, lot_ingredient, mixture_ingredient
 from uptide.core.blend.own import OwnOil, own_ingredient
@@ -58,6 +59,7 @@ def stocked(shipped: Catalogue, own: Mapping[str, OwnOil], lots: Iterable[Lot], 
         on_hand={key: tuple(found) for key, found in on_hand.items()},
         prices=_prices(lots),
         best_before=_best_before(lots, ingredients),
+        safety=replace(shipped.safety, called=called(names)) if own else shipped.safety,
     )
 
 

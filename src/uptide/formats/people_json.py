@@ -7,14 +7,14 @@ from collections.abc import Iterable
 from datetime import datetime
 from typing import Any
 
-from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
+from pydantic import BaseModel, ConfigDict, Field, StrictBool, TypeAdapter, ValidationError
 from sqlalchemy.orm import Session
 
 from uptide.catalogue.load import Catalogue
 from uptide.core.blend.resolve import resolve
 from uptide.core.errors import UptideError
 from uptide.core.skin.patch import Saw
-from uptide.core.skin.wearer import ANYONE, Wearer
+from uptide.core.skin.wearer import ANYONE, GROUPS, Ticks, Wearer
 from uptide.store.blends import list_blends, load_version
 from uptide.store.people import (
     add_person,
@@ -28,7 +28,9 @@ from uptide.store.people import (
 from uptide.store.records import Person
 
 WEARER = TypeAdapter(Wearer)
+TICKED = TypeAdapter(dict[str, StrictBool])
 ON_A_CARD = tuple(key for key in wearer_to_json(ANYONE) if key != "name")
+NONE_OF_THE_OTHERS = "none_of_the_others"
 
 
 class Given(BaseModel):
@@ -128,7 +130,10 @@ def read_people(name: str, text: str) -> PeopleIn:
 
 
 def wearer_in(person: PersonIn) -> Wearer:
-    """The wearer of an entry; null is what was not asked, an empty list “none of these”.
+    """The wearer of an entry.
+
+    A group says of each thing whether it holds (`{"peanut": true, "sesame": false}`); what it does not name was not
+    asked, unless it says `"none_of_the_others": true`. A list names what holds, and an empty one “none of these”.
 
     Raises:
         UptideError: something on the card that is not known or cannot be.
@@ -140,10 +145,32 @@ def wearer_in(person: PersonIn) -> Wearer:
             f"{person.name}: a card says nothing of {', '.join(strange)}; known are {', '.join(ON_A_CARD)}."
         )
     try:
-        return WEARER.validate_python({**card, "name": person.name})
+        groups = {name: _ticks(person.name, name, card[name]) for name in GROUPS if card.get(name) is not None}
+        plain = {key: value for key, value in card.items() if key not in GROUPS}
+        return WEARER.validate_python({**plain, **groups, "name": person.name})
     except ValidationError as error:
         said = [f"{person.name}, {'.'.join(map(str, e['loc']))}: {e['msg']}" for e in error.errors()]
         raise UptideError("\n".join(said)) from error
+
+
+def _ticks(who: str, group: str, given: Any) -> Ticks:
+    known = GROUPS[group]
+    if isinstance(given, list) and all(isinstance(key, str) for key in given):
+        said = dict.fromkeys(given, True) | ({} if given else {NONE_OF_THE_OTHERS: True})
+    else:
+        try:
+            said = TICKED.validate_python(given)
+        except ValidationError as error:
+            raise UptideError(
+                f"{who}, {group}: give what holds as a list, or true and false for each of {', '.join(known)}."
+            ) from error
+    others = said.pop(NONE_OF_THE_OTHERS, False)
+    yes = frozenset(key for key, held in said.items() if held)
+    no = frozenset(said).difference(yes) | (known.keys() - yes if others else set())
+    strange = sorted((yes | no) - known.keys())
+    if strange:
+        raise UptideError(f"{who}, {group}: “{', '.join(strange)}” is not known; known are {', '.join(known)}.")
+    return Ticks(yes, no)
 
 
 def bring_people(name: str, text: str, catalogue: Catalogue, store: Session) -> str:

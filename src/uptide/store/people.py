@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session, selectinload
 
 from uptide.core.errors import UptideError
 from uptide.core.skin.patch import SITES, Outcome, Saw, outcome, plan, protocol_of
-from uptide.core.skin.wearer import ANYONE, GROUPS, Wearer
+from uptide.core.skin.wearer import ANYONE, GROUPS, NOT_ASKED, Ticks, Wearer
 from uptide.store.blends import load_version
 from uptide.store.models import BlendRow, PatchLookRow, PatchTestRow, VersionRow, WearerCardRow, WearerRow
 from uptide.store.records import NotFoundError, PatchTest, Person
@@ -26,11 +26,15 @@ class PersonError(UptideError):
 
 
 def wearer_to_json(wearer: Wearer) -> dict[str, Any]:
-    """A card as plain JSON; what was not asked is null. What tests found is not on the card but with the tests."""
+    """A card as plain JSON: of each group, what was asked and whether it holds; what was not asked is not there.
+
+    What tests found is not on the card but with the tests.
+    """
     plain = asdict(wearer)
     del plain["reacted_to"]
     for name in GROUPS:
-        plain[name] = None if plain[name] is None else sorted(plain[name])
+        ticks = wearer.ticks(name)
+        plain[name] = {key: key in ticks.yes for key in GROUPS[name] if key in ticks.yes | ticks.no}
     for name in DATES:
         plain[name] = plain[name].isoformat() if plain[name] else None
     return plain
@@ -39,11 +43,32 @@ def wearer_to_json(wearer: Wearer) -> dict[str, Any]:
 def wearer_from_json(stored: Mapping[str, Any]) -> Wearer:
     """A card from JSON; what an older card did not know takes its default, and what is no longer known is left out."""
     plain = wearer_to_json(ANYONE) | {key: value for key, value in stored.items() if key in ANYONE.__slots__}
-    for name, known in GROUPS.items():
-        plain[name] = None if plain[name] is None else frozenset(plain[name]).intersection(known)
+    for name in GROUPS:
+        plain[name] = _ticks(name, plain[name])
     for name in DATES:
         plain[name] = date.fromisoformat(plain[name]) if plain[name] else None
     return Wearer(**plain)
+
+
+def _ticks(group: str, stored: Any) -> Ticks:
+    """One group of a card. Older cards kept what was ticked alone: the rest of it counts as not asked.
+
+    An older card with nothing ticked in a group was asked about it, and has none of it.
+    """
+    known = GROUPS[group]
+    if isinstance(stored, Mapping):
+        return Ticks(
+            frozenset(key for key, held in stored.items() if key in known and held),
+            frozenset(key for key, held in stored.items() if key in known and not held),
+        )
+    if stored is None:
+        return NOT_ASKED
+    return Ticks(frozenset(stored).intersection(known)) if stored else Ticks.answered(known)
+
+
+def half_asked(stored: Mapping[str, Any]) -> tuple[str, ...]:
+    """The groups of an older card of which only what was ticked is known."""
+    return tuple(name for name in GROUPS if isinstance(stored.get(name), list) and stored[name])
 
 
 def add_person(session: Session, wearer: Wearer) -> int:
@@ -59,7 +84,7 @@ def change_person(session: Session, person_id: int, wearer: Wearer) -> None:
     """Put a new card on top of somebody's; the same one again changes nothing."""
     row = _row(session, person_id)
     wearer = _checked(session, wearer, person_id)
-    if wearer_to_json(wearer) != wearer_to_json(_newest(row)):
+    if wearer_to_json(wearer) != row.cards[-1].said:
         row.cards.append(_card(wearer))
         session.flush()
 
@@ -189,10 +214,6 @@ def _card(wearer: Wearer) -> WearerCardRow:
     return WearerCardRow(entered_at=datetime.now(UTC), said=wearer_to_json(wearer))
 
 
-def _newest(row: WearerRow) -> Wearer:
-    return wearer_from_json(row.cards[-1].said)
-
-
 def _row(session: Session, person_id: int) -> WearerRow:
     row = session.get(WearerRow, person_id)
     if row is None:
@@ -211,7 +232,14 @@ def _person(session: Session, row: WearerRow) -> Person:
     tests = tuple(_test(session, test) for test in row.tests)
     reacted = frozenset(key for test in tests if test.outcome is Outcome.REACTED for key in test.suspects)
     earlier = tuple((card.entered_at, wearer_from_json(card.said)) for card in row.cards)
-    return Person(row.id, replace(earlier[-1][1], reacted_to=reacted), tests, earlier[-1][0], earlier[:-1])
+    return Person(
+        row.id,
+        replace(earlier[-1][1], reacted_to=reacted),
+        tests,
+        earlier[-1][0],
+        earlier[:-1],
+        half_asked(row.cards[-1].said),
+    )
 
 
 def _test(session: Session, row: PatchTestRow) -> PatchTest:

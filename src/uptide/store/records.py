@@ -113,6 +113,7 @@ class Person:
     tests: tuple[PatchTest, ...]
     since: datetime
     earlier: tuple[tuple[datetime, Wearer], ...]
+    half_asked: tuple[str, ...] = ()  # groups of an older card of which only what was ticked is known
 
 
 class LotError(UptideError):

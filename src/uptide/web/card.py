@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 
 from uptide.catalogue.load import Catalogue
 from uptide.core.blend.ingredient import Ingredient, Phase
-from uptide.core.safety.card import Heeds, card_says
+from uptide.core.safety.card import ASKED, Heeds, card_says
 from uptide.core.skin.patch import BEFORE, IF_IT_REACTS, PROTOCOLS, SITES, WHAT_IT_CANNOT, Outcome, Saw
 from uptide.core.skin.wearer import GROUPS, SKINS, Wearer
 from uptide.store.blends import list_blends
@@ -88,7 +88,7 @@ def heed_words(wearer: Wearer) -> list[str]:
     ]  # fmt: skip
     leads = {"allergies": "allergic to ", "medicines": "uses ", "uses": ""}
     for group, known in GROUPS.items():
-        ticked = [words for key, words in known.items() if key in (getattr(wearer, group) or ())]
+        ticked = [words for key, words in known.items() if key in wearer.ticks(group).yes]
         if ticked:
             said.append(leads.get(group, "") + ", ".join(ticked))
     if wearer.other_allergies:
@@ -114,6 +114,7 @@ def draw_card(
         ticked=heed_words(person.wearer),
         says=says,
         skin=SKINS.get(person.wearer.skin, ""),
+        half_asked=tuple(ASKED[name] for name in person.half_asked),
         heeds=[heed_view(each, scents) for each in says.heeds],
         suits=says.suits,
         suits_here=_named(item for item in says.suits if item.key in facts.on_hand),
@@ -136,13 +137,13 @@ def draw_card(
 
 def heed_view(heeds: Heeds, scents: frozenset[str]) -> HeedView:
     """A rule in words; the first few things by name, and every scent as just that."""
-    if {item.key for item in heeds.items} >= scents:
+    if heeds.items and {item.key for item in heeds.items} >= scents:
         return HeedView(
-            grade=heeds.grade.value, message=f"Every scent. {heeds.rule.message}", why=heeds.rule.why, named=(), more=()
+            grade=heeds.grade.value, message=f"Every scent. {heeds.message}", why=heeds.why, named=(), more=()
         )
     named = tuple((item.key, item.name) for item in heeds.items)
     return HeedView(
-        grade=heeds.grade.value, message=heeds.rule.message, why=heeds.rule.why, named=named[:NAMED], more=named[NAMED:]
+        grade=heeds.grade.value, message=heeds.message, why=heeds.why, named=named[:NAMED], more=named[NAMED:]
     )
 
 

@@ -21,8 +21,10 @@ from uptide.core.safety.bath import (
 )
 from uptide.core.safety.case import REGIONS
 from uptide.core.safety.caution import Caution, Grade
-from uptide.core.safety.check import NotFor, Safety, oldest_alone
+from uptide.core.safety.check import Safety
 from uptide.core.safety.dose import Dose
+from uptide.core.safety.firing import NotFor
+from uptide.core.safety.who import oldest_alone
 from uptide.web.drawings import View
 from uptide.web.pages import number
 from uptide.web.views import ON_SKIN, cite, figure_view

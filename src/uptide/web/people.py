@@ -9,11 +9,11 @@ from typing import Annotated
 
 from fastapi import APIRouter, Form, Request, Response
 from fastapi.responses import HTMLResponse, RedirectResponse
-from pydantic import Field
+from pydantic import ConfigDict, Field
 
 from uptide.core.errors import UptideError
 from uptide.core.skin.patch import Outcome
-from uptide.core.skin.wearer import ANYONE, GROUPS, SKINS, TONES, Wearer
+from uptide.core.skin.wearer import ANYONE, GROUPS, SKINS, TONES, Ticks, Wearer
 from uptide.formats.people_json import write_people
 from uptide.store.people import (
     add_person,
@@ -38,7 +38,13 @@ YES_NO: Mapping[str, bool | None] = {"": None, "yes": True, "no": False}
 
 
 class PersonForm(TokenForm):
-    """A card as a form. A group counts as asked when something is ticked or when `asked` names it."""
+    """A card as a form.
+
+    Each thing of a group has a field of its own, `allergies-peanut`, that is yes, no or empty for not asked; a group
+    that `others` names was asked about, and has none of what is left empty.
+    """
+
+    model_config = ConfigDict(extra="allow")
 
     name: str = Field("", max_length=200)
     born: str = ""
@@ -48,17 +54,25 @@ class PersonForm(TokenForm):
     pregnant: str = ""
     planning: str = ""
     breastfeeding: str = ""
-    allergies: list[str] = Field(default_factory=list)
-    conditions: list[str] = Field(default_factory=list)
-    medicines: list[str] = Field(default_factory=list)
-    health: list[str] = Field(default_factory=list)
-    uses: list[str] = Field(default_factory=list)
-    asked: list[str] = Field(default_factory=list)
+    others: list[str] = Field(default_factory=list)
     procedure_on: str = ""
     procedure: str = Field("", max_length=200)
     other_allergies: str = Field("", max_length=400)
     dislikes: str = Field("", max_length=400)
     note: str = Field("", max_length=1000)
+
+    def said(self, group: str, key: str) -> str:
+        """What was said of one thing of a group: yes, no, or nothing."""
+        return str((self.model_extra or {}).get(f"{group}-{key}", ""))
+
+    def ticks(self, group: str) -> Ticks:
+        """What was asked of a group."""
+        rest = "no" if group in self.others else ""
+        said = {key: self.said(group, key) or rest for key in GROUPS[group]}
+        return Ticks(
+            frozenset(key for key, answer in said.items() if answer == "yes"),
+            frozenset(key for key, answer in said.items() if answer == "no"),
+        )
 
 
 class PersonLine(View):
@@ -74,9 +88,6 @@ class PersonLine(View):
 
 def read_form(form: PersonForm) -> Wearer:
     """A card from its form; raise UptideError for a day that is none or something that is not known."""
-    groups = {
-        name: frozenset(ticked) if (ticked := getattr(form, name)) or name in form.asked else None for name in GROUPS
-    }
     return Wearer(
         name=form.name,
         born=_day(form.born, "day of birth"),
@@ -91,11 +102,11 @@ def read_form(form: PersonForm) -> Wearer:
         other_allergies=form.other_allergies.strip(),
         dislikes=form.dislikes.strip(),
         note=form.note.strip(),
-        allergies=groups["allergies"],
-        conditions=groups["conditions"],
-        medicines=groups["medicines"],
-        health=groups["health"],
-        uses=groups["uses"],
+        allergies=form.ticks("allergies"),
+        conditions=form.ticks("conditions"),
+        medicines=form.ticks("medicines"),
+        health=form.ticks("health"),
+        uses=form.ticks("uses"),
     )
 
 
@@ -112,8 +123,10 @@ def _day(text: str, what: str) -> date | None:
 def form_of(wearer: Wearer) -> PersonForm:
     """A card as a form to change."""
     said = {True: "yes", False: "no", None: ""}
-    groups = {name: sorted(getattr(wearer, name) or ()) for name in GROUPS}
-    return PersonForm(
+    answers = {
+        f"{group}-{key}": said[wearer.ticks(group).holds(key)] for group, known in GROUPS.items() for key in known
+    }
+    plain = PersonForm(
         name=wearer.name,
         born=wearer.born.isoformat() if wearer.born else "",
         skin=wearer.skin,
@@ -122,14 +135,13 @@ def form_of(wearer: Wearer) -> PersonForm:
         pregnant=said[wearer.pregnant],
         planning=said[wearer.planning],
         breastfeeding=said[wearer.breastfeeding],
-        asked=[name for name in GROUPS if getattr(wearer, name) is not None],
         procedure_on=wearer.procedure_on.isoformat() if wearer.procedure_on else "",
         procedure=wearer.procedure,
         other_allergies=wearer.other_allergies,
         dislikes=wearer.dislikes,
         note=wearer.note,
-        **groups,
     )
+    return PersonForm.model_validate(plain.model_dump() | answers)
 
 
 @router.get("")

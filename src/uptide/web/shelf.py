@@ -18,7 +18,7 @@ from uptide.core.blend.ingredient import Ingredient
 from uptide.core.errors import UptideError
 from uptide.core.finder.portrait import Portrait, portrait
 from uptide.core.finder.sieve import Sieve, Sifted, read_sieve, sift
-from uptide.core.safety.card import card_says
+from uptide.core.safety.person import judge
 from uptide.core.skin.wearer import Wearer
 from uptide.core.skin.whom import read_whom
 from uptide.store.blends import load_blend
@@ -123,8 +123,7 @@ def candidates(shelf: Shelf) -> dict[str, Portrait]:
 def fitting(shelf: Shelf, wearer: Wearer, day: date) -> Mapping[str, bool | None]:
     """By key, whether an oil of the shelf is for a wearer: nothing stops or warns of it, and it suits their skin."""
     oils = [p.item for p in candidates(shelf).values()]
-    says = card_says(wearer, oils, shelf.facts.safety, day)
-    return {item.key: says.allows(item, wearer.skin) for item in oils}
+    return {item.key: judge(item, wearer, shelf.facts.safety, day).allowed for item in oils}
 
 
 def sifted(asked: Sift, shelf: Shelf, store: Session) -> tuple[Sieve, Sifted, dict[str, float]]:

@@ -19,11 +19,11 @@ from uptide.core.oxidation.simulate import standard_draws
 from uptide.core.safety.case import Case, Circumstances
 from uptide.core.safety.check import check
 from uptide.core.safety.room import mixed_in, room_for
-from uptide.core.skin.wearer import Wearer
+from uptide.core.skin.wearer import ALLERGIES, Ticks, Wearer
 from uptide.core.skin.whom import read_whom
 
 TODAY = date(2026, 11, 25)
-INES = Wearer("Ines", allergies=frozenset({"tree_nut"}), skin="combination")
+INES = Wearer("Ines", allergies=Ticks.answered(ALLERGIES, "tree_nut"), skin="combination")
 
 
 @pytest.fixture
@@ -66,7 +66,7 @@ def known_of(catalogue: Catalogue) -> Known:
         ("wintergreen with blood thinners", "not with blood thinners"),
         ("lavender for a newborn", "not at 1 month"),
         ("peppermint for a 1 year old", "not at 12 months"),
-        ("peppermint for a 3 year old", "nothing known stops it at 3 years"),
+        ("peppermint for a 3 year old", "with care at 3 years"),
         ("peppermint for a 30 year old", "nothing known stops it at 30 years"),
         ("lavender on broken skin", "not on skin that is broken now"),
         ("bergamot expressed in the sun", "not in the sun"),
@@ -150,7 +150,7 @@ def test_a_whole_recipe_for_a_product(known: Known) -> None:
 
 @pytest.mark.parametrize("name", ["Bo", "Face", "Body", "Massage", "Balm", "Bath oil"])
 def test_a_card_goes_before_a_product_of_its_name(name: str, known: Known) -> None:
-    wearer = Wearer(name, allergies=frozenset({"tree_nut"}), pregnant=True)
+    wearer = Wearer(name, allergies=Ticks.answered(ALLERGIES, "tree_nut"), pregnant=True)
     with_them = replace(known, people={name: wearer})
 
     assert ask(f"sage in 30 ml for {name}", with_them).answer.endswith(f"none for {name}")

@@ -19,10 +19,10 @@ from uptide.core.finder.portrait import portrait
 from uptide.core.finder.stand_in import scent_likeness
 from uptide.core.finder.variants import Pantry, Variant, make_over
 from uptide.core.safety.caution import Grade
-from uptide.core.skin.wearer import ANYONE, Wearer
+from uptide.core.skin.wearer import ALLERGIES, ANYONE, CONDITIONS, Ticks, Wearer
 
 MEANING = {"bergamot": "bergamot", "lemon": "lemon", "sunflower": "sunflower-high-oleic"}
-PREGNANT = replace(ADULT, pregnant=True, allergies=frozenset({"tree_nut"}))
+PREGNANT = replace(ADULT, pregnant=True, allergies=Ticks.answered(ALLERGIES, "tree_nut"))
 
 
 def recipe(*rows: str, product: str = "body-oil") -> Recipe:
@@ -126,7 +126,7 @@ def test_too_much_scent_is_lessened_alike_to_what_is_suggested() -> None:
 
 
 def test_what_nothing_in_the_bottle_can_change_is_left_and_named() -> None:
-    broken = replace(ADULT, conditions=frozenset({"broken"}))
+    broken = replace(ADULT, conditions=Ticks.answered(CONDITIONS, "broken"))
     variant = made("wearer", "2 tbsp jojoba", wearer=broken)
 
     assert variant.changes == ()

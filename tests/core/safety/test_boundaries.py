@@ -13,7 +13,7 @@ from tests.core.safety.test_worked_examples import ADULT, grade
 from uptide.core.safety.case import RETINOL_EQUIVALENT, Case
 from uptide.core.safety.check import check
 from uptide.core.safety.limits import ALL_PRODUCTS, NEW_PRODUCTS, allergens_of
-from uptide.core.skin.wearer import Wearer
+from uptide.core.skin.wearer import MEDICINES, Ticks, Wearer
 
 HAIR = 1e-6  # percentage points
 
@@ -120,7 +120,7 @@ def test_oleic_acid_at_half_of_the_carriers() -> None:
     assert poor.lipid.acids is not None
     high, low = (100 * acids.share_of("18:1n9") for acids in (rich.lipid.acids, poor.lipid.acids))
     share = 100 * (50 - low) / (high - low)
-    retinoid = replace(ADULT, medicines=frozenset({"retinoid"}))
+    retinoid = replace(ADULT, medicines=Ticks.answered(MEDICINES, "retinoid"))
 
     def made(olive: float) -> Case:
         whole = (part("olive", olive), part("sunflower", 100 - olive))

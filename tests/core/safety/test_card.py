@@ -8,7 +8,7 @@ from tests.core.safety.conftest import FACTS, TODAY
 from tests.core.safety.test_worked_examples import ADULT
 
 from uptide.core.safety.card import CardSays, card_says, single
-from uptide.core.skin.wearer import Wearer
+from uptide.core.skin.wearer import ALLERGIES, CONDITIONS, Ticks, Wearer
 
 
 def says(wearer: Wearer) -> CardSays:
@@ -16,11 +16,11 @@ def says(wearer: Wearer) -> CardSays:
 
 
 def stopped(card: CardSays) -> dict[str, set[str]]:
-    return {each.rule.key: {item.key for item in each.items} for each in card.heeds}
+    return {each.rule: {item.key for item in each.items} for each in card.heeds}
 
 
 def test_a_nut_allergy_stops_nut_oils_and_warns_of_the_rare_ones() -> None:
-    card = says(replace(ADULT, skin="normal", allergies=frozenset({"tree_nut"})))
+    card = says(replace(ADULT, skin="normal", allergies=Ticks.answered(ALLERGIES, "tree_nut")))
 
     assert {"almond-sweet", "hazelnut", "walnut"} <= stopped(card)["tree-nut"]
     assert "argan" in stopped(card)["tree-nut-rare"]
@@ -46,7 +46,7 @@ def test_what_was_not_asked_is_listed_and_a_healthy_adult_heeds_nothing() -> Non
 
 
 def test_broken_skin_stops_everything_without_naming_all_of_it() -> None:
-    card = says(replace(ADULT, conditions=frozenset({"broken"})))
+    card = says(replace(ADULT, conditions=Ticks.answered(CONDITIONS, "broken")))
 
     assert stopped(card)["broken-skin"] == set()
 

@@ -117,8 +117,11 @@ def test_ten_percent_of_vitamin_e_is_a_mistake_and_half_a_percent_is_none(checke
     much = {c.rule for c in checked("90 g jojoba", "10 g mixed tocopherols", wearer=ADULT).cautions}
     usual = {c.rule for c in checked("99.5 g jojoba", "0.5 g mixed tocopherols", wearer=ADULT).cautions}
 
-    assert "too-much-vitamin-e" in much
-    assert "too-much-vitamin-e" not in usual
+    some = {c.rule for c in checked("97 g jojoba", "3 g mixed tocopherols", wearer=ADULT).cautions}
+
+    assert "far-too-much-vitamin-e" in much
+    assert "too-much-vitamin-e" in some
+    assert not {"too-much-vitamin-e", "far-too-much-vitamin-e"} & usual
 
 
 def test_a_roller_bottle_bears_five_percent_and_a_large_area_does_not(checked: Checked) -> None:

@@ -13,7 +13,7 @@ from uptide.core.finder.portrait import allergens_of
 from uptide.core.making.label import make_label
 from uptide.core.safety.caution import Grade
 from uptide.core.safety.check import Safety
-from uptide.core.skin.wearer import ALLERGIES, Wearer
+from uptide.core.skin.wearer import ALLERGIES, Ticks, Wearer
 
 if TYPE_CHECKING:
     from tests.core.safety.conftest import Checked
@@ -31,13 +31,13 @@ def grade_of(assessment: Assessment, rule: str) -> Grade | None:
 
 
 def test_an_allergen_nobody_measured_stops(checked: Checked) -> None:
-    found = checked(BASE, "some sesame", wearer=Wearer("Ines", allergies=frozenset({"sesame"})))
+    found = checked(BASE, "some sesame", wearer=Wearer("Ines", allergies=Ticks.answered(ALLERGIES, "sesame")))
     assert grade_of(found, "sesame") is Grade.STOP
     assert grade_of(found, "not-measured") is Grade.NOTE
 
 
 def test_every_allergen_family_stops_without_an_amount(checked: Checked, catalogue: Catalogue) -> None:
-    wearer = Wearer("Ines", allergies=frozenset(ALLERGIES))
+    wearer = Wearer("Ines", allergies=Ticks(frozenset(ALLERGIES)))
     families: dict[str, str] = {}
     for key, item in catalogue.ingredients.items():
         for family in allergens_of(item) or ():

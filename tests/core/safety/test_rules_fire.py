@@ -20,8 +20,8 @@ from uptide.core.oxidation.history import HeatStep
 from uptide.core.safety.book import Rule
 from uptide.core.safety.case import Case, Part
 from uptide.core.safety.check import check
-from uptide.core.safety.words import Condition, read_words
-from uptide.core.skin.wearer import ANYONE, Wearer
+from uptide.core.safety.words import Condition, holds, is_personal, read_words
+from uptide.core.skin.wearer import ANYONE, Ticks, Wearer
 
 BOOK = FACTS.safety
 WAYS = [
@@ -43,6 +43,8 @@ def each(ways: list[tuple[str, Rule, tuple[Condition, ...], tuple[Condition, ...
 SHARE_OF = {"scent": "lavender", "powder": "kaolin", "antioxidant": "mixed-tocopherols", "phototoxic": "bergamot",
             "phototoxic-unsure": "opopanax", "emulsified": "polysorbate-80"}  # fmt: skip
 BASES = {"oleic": "olive", "poly": "grapeseed"}
+# Genera that a thing is known by under its INCI name alone.
+GENERA = {"Anthemis": "chamomile-hydrosol", "Chamomilla": "chamomile-german"}
 GROUPS = {"allergy": "allergies", "skin": "conditions", "medicine": "medicines", "health": "health", "uses": "uses"}
 
 
@@ -85,7 +87,7 @@ class Maker:
             self._number(condition)
         elif word in SHARE_OF:
             self.shares[SHARE_OF[word]] = 1.0
-        elif word in ("oil", "family", "kind", "flag", "has", "over-law"):
+        elif word in ("oil", "family", "kind", "flag", "has", "may-have", "genus", "over-law"):
             self._scent_or_oil(word, condition)
         elif word in ("product", "area", "rinsed", "wall", "for-sale", "region"):
             self._use(word, condition.names)
@@ -131,7 +133,7 @@ class Maker:
             self.changes["total_grams"] = bound + 1
         elif word == "tint":
             self.shares[first(lambda _, i: i.appearance is not None and i.appearance.tint >= bound)] = 1.0
-        else:
+        elif condition.sign in (">", ">="):
             key = {"water": "aloe-gel", "re": "retinol", "scent": "lavender", "vitamin-e": "mixed-tocopherols"}[word]
             self.shares[key] = bound + 0.1
 
@@ -146,10 +148,10 @@ class Maker:
             self.shares[first(lambda _, i: i.kind == name)] = 5.0
         elif word == "flag":
             self.shares[scent_that(lambda s: name in s.flags)] = 0.5
-        elif word == "has":
-            constituent, _, bound = name.partition(">")
-            self.shares[scent_that(lambda s: s.constituents.get(constituent) is not None
-                                   and s.constituents[constituent].typical > float(bound))] = 0.5  # fmt: skip
+        elif word in ("has", "may-have"):
+            self.shares[scent_that(lambda s: holds(s, name, at_most=word == "may-have"))] = 0.5
+        elif word == "genus":
+            self.shares[GENERA.get(name) or first(lambda _, i: i.botanical_name.startswith(name))] = 0.5
         else:
             most = max(
                 BOOK.scents.values(), key=lambda s: s.constituents[name].typical if name in s.constituents else 0
@@ -159,11 +161,9 @@ class Maker:
     def _wear(self, condition: Condition) -> None:
         word, names = condition.word, condition.names
         if word in GROUPS:
-            ticked = "other" if names[0] == "any" else names[0]
-            more: dict[str, Any] = {GROUPS[word]: getattr(self.wearer, GROUPS[word]) | {ticked}}
-            self.wearer = replace(self.wearer, **more)
+            self.wearer = self.wearer.with_ticks(GROUPS[word], "other" if names[0] == "any" else names[0])
         elif word in ("sun", "sunbed"):
-            self.wearer = replace(self.wearer, uses=frozenset({word}))
+            self.wearer = replace(self.wearer, uses=Ticks(frozenset({word})))
         elif word == "procedure":
             self.wearer = replace(self.wearer, procedure_on=TODAY)
         elif word == "younger-than":
@@ -214,7 +214,7 @@ def test_a_caution_fires_for_each_of_its_alternatives(
     assert not caution.is_unknown
     assert caution.source == rule.source
     assert caution.answerable == rule.answerable
-    assert caution.who == ("" if rule.who in ("anyone", "nobody-named") else maker.wearer.name)
+    assert caution.who == (maker.wearer.name if is_personal(rule.who) else "")
 
 
 @each(OF_A_WEARER)

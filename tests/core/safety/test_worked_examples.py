@@ -23,11 +23,12 @@ from uptide.core.safety.check import check
 from uptide.core.safety.dose import dose_of
 from uptide.core.safety.limits import allergens_of, amounts
 from uptide.core.safety.sun import sun_of
-from uptide.core.skin.wearer import Wearer
+from uptide.core.skin.wearer import ALLERGIES, CONDITIONS, HEALTH, MEDICINES, USES, Ticks, Wearer
 
 ADULT = Wearer("Ines", date(1990, 1, 1), sensitive=False, pregnant=False, planning=False, breastfeeding=False,
-               allergies=frozenset(), conditions=frozenset(), medicines=frozenset(), health=frozenset(),
-               uses=frozenset())  # fmt: skip
+               allergies=Ticks.answered(ALLERGIES), conditions=Ticks.answered(CONDITIONS),
+               medicines=Ticks.answered(MEDICINES), health=Ticks.answered(HEALTH),
+               uses=Ticks.answered(USES))  # fmt: skip
 
 
 def grade(case: Case, *rules: str) -> str:
@@ -205,14 +206,14 @@ def test_25_wintergreen_in_the_eu() -> None:
 
 
 def test_26_wintergreen_with_blood_thinners() -> None:
-    case = case_of({"wintergreen": 0.01}, wearer=replace(ADULT, medicines=frozenset({"anticoagulant"})), region="US")
+    case = case_of({"wintergreen": 0.01}, wearer=ADULT.with_ticks("medicines", "anticoagulant"), region="US")
 
     assert grade(case, "anticoagulant") == "stop"
     assert grade(case, "salicylate-law") == "ok"
 
 
 def test_27_peppermint_in_g6pd_deficiency() -> None:
-    assert grade(case_of({"peppermint": 0.1}, wearer=replace(ADULT, health=frozenset({"g6pd"}))), "g6pd") == "stop"
+    assert grade(case_of({"peppermint": 0.1}, wearer=ADULT.with_ticks("health", "g6pd")), "g6pd") == "stop"
 
 
 def test_28_oleic_acid_and_a_retinoid() -> None:
@@ -224,7 +225,7 @@ def test_28_oleic_acid_and_a_retinoid() -> None:
     assert sunflower.lipid.acids is not None
     rich, poor = 100 * olive.lipid.acids.share_of("18:1n9"), 100 * sunflower.lipid.acids.share_of("18:1n9")
     share = 100 * (54.0 - poor) / (rich - poor)
-    case = case_of({"olive": share}, wearer=replace(ADULT, medicines=frozenset({"retinoid"})))
+    case = case_of({"olive": share}, wearer=replace(ADULT, medicines=Ticks.answered(MEDICINES, "retinoid")))
 
     assert 0.6 * 70 + 0.4 * 30 == 54.0
     assert case.share_of_acids("18:1n9") == pytest.approx(54.0)

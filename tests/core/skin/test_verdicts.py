@@ -22,7 +22,7 @@ from uptide.core.skin.verdicts import (
     penetration,
     skin_fit,
 )
-from uptide.core.skin.wearer import ANYONE, GROUPS, Wearer
+from uptide.core.skin.wearer import ANYONE, CONDITIONS, GROUPS, MEDICINES, Ticks, Wearer
 
 
 def oil(key: str) -> Ingredient:
@@ -109,7 +109,7 @@ def test_skin_fit_answers_for_the_wearer_and_lists_skins_for_anyone() -> None:
 
 
 def test_inflamed_skin_wants_it_plain_and_linoleic() -> None:
-    eczema = replace(ADULT, skin="dry", conditions=frozenset({"eczema"}))
+    eczema = replace(ADULT, skin="dry", conditions=Ticks.answered(CONDITIONS, "eczema"))
 
     assert skin_fit([(100.0, oil("olive"))], eczema, 0.0).word == "not for this skin"
     assert skin_fit([(100.0, oil("safflower"))], eczema, 0.5).word == "not for this skin"
@@ -117,7 +117,7 @@ def test_inflamed_skin_wants_it_plain_and_linoleic() -> None:
 
 
 def test_oleic_carriers_carry_things_in_and_a_retinoid_wants_hours_between() -> None:
-    retinoid = replace(ADULT, medicines=frozenset({"retinoid"}))
+    retinoid = replace(ADULT, medicines=Ticks.answered(MEDICINES, "retinoid"))
 
     assert penetration([(100.0, oil("olive"))], ADULT).word == "carries in"
     assert penetration([(100.0, oil("grapeseed"))], ADULT).word == "little"
@@ -140,7 +140,7 @@ def test_nothing_in_it_is_said_and_not_guessed() -> None:
 
 @pytest.mark.parametrize("group", GROUPS)
 def test_a_card_refuses_what_is_not_known_and_says_what_is(group: str) -> None:
-    wrong = {group: frozenset({"zorgblat"})}
+    wrong = {group: Ticks(frozenset({"zorgblat"}))}
     with pytest.raises(UptideError, match=f"{group}: “zorgblat” is not known; known are"):
         Wearer("Ines", **wrong)  # type: ignore[arg-type]
 

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
+from dataclasses import replace
 
-from uptide.core.blend.assessment import Assessment, Bottle, Looks, Pour
+from uptide.core.blend.assessment import Assessment, Bottle, Finding, Looks, Pour
 from uptide.core.blend.fat import acid_findings, acids_of, fatty_mean
-from uptide.core.blend.figures import cost, scent, totals
+from uptide.core.blend.figures import cost, listed, scent, totals
 from uptide.core.blend.ingredient import Ingredient, Phase, Price
 from uptide.core.blend.keeping import BottleLife, Keeping, School, keep
 from uptide.core.blend.keeping_figures import keeping_findings
@@ -30,6 +32,10 @@ from uptide.core.safety.figures import safety_findings
 from uptide.core.skin.verdicts import clog, feel, glide, penetration, skin_fit
 from uptide.core.skin.wearer import ANYONE
 
+SO_FAR = frozenset({"total_mass", "total_volume", "cost"})  # sums that are true of what was read
+ABSENT = frozenset({"scent_share", "scent_dose", "sun_ratio", "allergens_declared"})  # 0 where nothing of it is there
+# Words by which something that is usually rinsed off stays on: it then counts as left on.
+STAYS_ON = re.compile(r"\b(?:overnight|over night|leave[- ]?(?:in|on)|left (?:in|on)|not rinsed|without rinsing)\b")
 FULL = 0.005  # of the container: less than this past the shoulder is rounding, not overfilling
 PERCENT_TOLERANCE = 0.05  # percentage points: three thirds of 33.3 make a hundred
 
@@ -56,11 +62,12 @@ def assess(
         around: what it is for, who wears it and what is known of safety; without it nothing is checked.
     """
     resolution = resolve(recipe, ingredients, names)
+    waiting = dict.fromkeys(row.typed for row in resolution.waiting)
     read = list(resolution.parts)
     fatty = [(row.grams or 0.0, item) for row, item in read if item.is_fatty]
     acids = acids_of(fatty, resolution.total_grams)
     keeping = None
-    if draws is not None:
+    if draws is not None and not waiting:
         keeping = keep(read, recipe.storage, School(recipe.habits.keeps_by), draws, life or BottleLife())
     everything = [(row.grams or 0.0, item) for row, item in read]
     sets = setting(fatty)
@@ -88,6 +95,8 @@ def assess(
         cost(read, prices or {}),
         *(keeping_findings(keeping, {item.key: item.name for _, item in read}) if keeping else ()),
     )
+    if waiting:
+        return _until_settled(recipe, resolution, findings, safety, listed([f"“{typed}”" for typed in waiting]))
     return Assessment(
         recipe,
         resolution,
@@ -101,6 +110,30 @@ def assess(
         Looks(colour_in_glass(everything), tints(everything)) if everything else None,
         safety,
     )
+
+
+def _until_settled(
+    recipe: Recipe, resolution: Resolution, findings: tuple[Finding, ...], safety: Safety, rows: str
+) -> Assessment:
+    """What is known while a row is open that may be a large part of the whole: amounts so far, and no share of it.
+
+    The share of what happens to be read is not its share of the blend, and a stop on it would be an artefact.
+    """
+    why = f"Unknown until {rows} is settled."
+    known = tuple(
+        replace(f, remark=f"So far, without {rows}. {f.remark}".strip())
+        if f.key in SO_FAR and f.value is not None
+        else f
+        if f.key in ABSENT and f.value == 0 and not f.inputs
+        else replace(f, value=None, low=None, high=None, inputs=(), word="", other="", remark=why)
+        for f in findings
+    )
+    plain = tuple(replace(row, percent_mass=None, percent_volume=None) for row in resolution.rows)
+    return Assessment(
+        recipe, replace(resolution, rows=plain, stated_percent=None), known, safety.cautions,
+        _remarks(recipe, resolution), (), _bottle(recipe, resolution),
+        Keeping(None, School(recipe.habits.keeps_by), why), safety=safety,
+    )  # fmt: skip
 
 
 def _case(
@@ -125,9 +158,12 @@ def _case(
             old.append(item.name)
     words = [*around.texts.values(), *(row.typed for row in resolution.rows)]
     unsettled = resolution.unsettled
+    purpose = around.purpose
+    if purpose.rinsed and any(STAYS_ON.search(text.lower()) for text in words):
+        purpose = replace(purpose, rinsed=False)
     return Case(
         parts_of(read, resolution.unmeasured),
-        around.purpose,
+        purpose,
         around.wearer,
         around.book,
         around.today,
@@ -138,6 +174,7 @@ def _case(
         resolution.total_grams,
         tuple(row.typed for row in unsettled),
         tuple(row.typed for row in unsettled if _may_be_scent(row, ingredients)),
+        waiting=tuple(row.typed for row in resolution.waiting),
     )
 
 

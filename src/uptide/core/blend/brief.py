@@ -7,7 +7,7 @@ from uptide.core.blend.figures import listed
 from uptide.core.measures.quick import QuickAnswer
 from uptide.core.measures.say import say_number
 from uptide.core.safety.caution import Caution, Grade
-from uptide.core.safety.check import oldest_alone
+from uptide.core.safety.who import oldest_alone
 
 LONG = 90  # characters from which a caution is cut to its first sentence
 

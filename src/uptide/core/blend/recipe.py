@@ -143,6 +143,27 @@ class Resolution:
         silent = (RowStatus.READ, RowStatus.COMMENT)
         return tuple(row for row in self.rows if row.status not in silent and row.ingredient is None)
 
+    @property
+    def waiting(self) -> tuple[Row, ...]:
+        """The open rows that may be a large part of the whole: until they are settled no share of it is known."""
+        silent = (RowStatus.READ, RowStatus.COMMENT, RowStatus.UNMEASURED)
+        return tuple(row for row in self.rows if row.status not in silent and _may_weigh(row))
+
+
+def _may_weigh(row: Row) -> bool:
+    """Whether an open row may weigh much: an oil or something unknown of any amount; drops do not.
+
+    Words without amount or name may be a heading; “a splash” of what is no oil counts by its presence.
+    """
+    quantity = row.line.quantity
+    if quantity is None:
+        return row.status is RowStatus.ASKED or (row.ingredient is not None and row.ingredient.is_fatty)
+    if quantity.kind is QuantityKind.VAGUE:
+        return "drop" not in quantity.words.lower() and (row.ingredient is None or row.ingredient.is_fatty)
+    if quantity.kind is QuantityKind.MEASURE and (not any(t.high for t in quantity.terms)):
+        return False
+    return quantity.kind is not QuantityKind.MEASURE or any(term.unit != "drop" for term in quantity.terms)
+
 
 def _unfold(row: Row, item: Ingredient) -> list[tuple[Row, Ingredient]]:
     if not item.parts:

@@ -34,11 +34,11 @@ class Aim:
 
 
 def _with_allergies(wearer: Wearer) -> Wearer:
-    return replace(wearer, allergies=(wearer.allergies or frozenset()) | {"tree_nut", "peanut"})
+    return wearer.with_ticks("allergies", "tree_nut", "peanut")
 
 
 def _sensitive(wearer: Wearer) -> Wearer:
-    return replace(wearer, sensitive=True, conditions=(wearer.conditions or frozenset()) | {"eczema"})
+    return replace(wearer.with_ticks("conditions", "eczema"), sensitive=True)
 
 
 AIMS: Mapping[str, Aim] = {

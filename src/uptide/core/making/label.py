@@ -11,7 +11,8 @@ from uptide.core.blend.bottle_life import months_later
 from uptide.core.blend.ingredient import Phase
 from uptide.core.safety.case import RETINOL_EQUIVALENT
 from uptide.core.safety.caution import Grade
-from uptide.core.safety.check import Safety, oldest_alone
+from uptide.core.safety.check import Safety
+from uptide.core.safety.who import oldest_alone
 
 LARGE_ML = 100  # from here contents are stated in steps of 5 mL; common practice
 

@@ -103,6 +103,26 @@ def essence(name: str) -> str:
     return " ".join(kept or words)
 
 
+UNSAID = frozenset({"oil", "essential", "eo"})  # words of a name that tell nothing apart
+NO_PLURAL = ("ss", "us", "is", "as", "os")
+
+
+def stems(name: str) -> tuple[str, ...]:
+    """The words of a name in the singular, without those that tell nothing apart: how allergies are matched.
+
+    >>> stems("Almonds"), stems("Hazelnut oils")
+    (('almond',), ('hazelnut',))
+    """
+    words = [_singular(word) for word in normalise(name).split()]
+    return tuple(word for word in words if word not in UNSAID) or tuple(words)
+
+
+def _singular(word: str) -> str:
+    if len(word) < 4 or not word.endswith("s") or word.endswith(NO_PLURAL):
+        return word
+    return f"{word[:-3]}y" if word.endswith("ies") else word[:-2] if word.endswith(("ches", "shes")) else word[:-1]
+
+
 class NameIndex:
     """All names by which the ingredients are known.
 

@@ -10,15 +10,15 @@ from functools import cached_property
 from uptide.core.blend.ingredient import Ingredient, Phase
 from uptide.core.blend.recipe import Row
 from uptide.core.finder.portrait import allergens_of
+from uptide.core.safety.allergies import NamedAllergy, read_allergies
 from uptide.core.safety.book import EMPTY, Constituent, SafetyBook, ScentFacts
-from uptide.core.skin.wearer import ANYONE, Wearer
+from uptide.core.skin.wearer import ANYONE, Ticks, Wearer
 
 REGIONS = ("EU", "UK", "US", "other")
 TIMES = ("day or night", "night only")
 UNKNOWN_ALLOWED = 0.02  # g/g of the carriers whose acids may be unknown
 # g of retinol in a gram, by molar masses 286.45 of retinol, 328.49 of the acetate and 524.86 of the palmitate.
 RETINOL_EQUIVALENT = {"retinol": 1.0, "retinyl-acetate": 286.45 / 328.49, "retinyl-palmitate": 286.45 / 524.86}
-TOLERANCE = 1e-9  # a limit is passed only beyond it: exactly at the limit is not over
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,11 +77,28 @@ class Case:
     total_grams: float = 0.0
     unsettled: tuple[str, ...] = ()  # rows as typed of which nobody knows yet what they name
     may_be_scent: tuple[str, ...] = ()  # those among them that may name a scent
+    waiting: tuple[str, ...] = ()  # rows as typed that may weigh and are open: until then no share is known
 
     @cached_property
     def is_weighed(self) -> bool:
         """Whether anything in it has an amount."""
         return any(part.measured for part in self.parts)
+
+    @cached_property
+    def allergies(self) -> Ticks:
+        """What the wearer is allergic to of the known families, ticked or in their own words."""
+        meant = [key for named in self.named_allergies for key in named.meaning.allergies]
+        return self.wearer.allergies.also(*meant)
+
+    @cached_property
+    def named_allergies(self) -> tuple[NamedAllergy, ...]:
+        """What the wearer named as an allergy in their own words."""
+        return read_allergies(self.wearer.other_allergies, self.book)
+
+    @cached_property
+    def dislikes(self) -> tuple[NamedAllergy, ...]:
+        """What the wearer does not like, in their own words; read like an allergy."""
+        return read_allergies(self.wearer.dislikes, self.book)
 
     @cached_property
     def scent_left_open(self) -> str:

@@ -14,13 +14,17 @@ class Grade(StrEnum):
     NOTE = "note"
 
 
+RANK = {grade: place for place, grade in enumerate(Grade)}
+
+
 @dataclass(frozen=True, slots=True)
 class Caution:
     """Something to heed.
 
     `names` are what in the bottle it is about, `who` the wearer it is about (empty: everybody). A stop that is
     `answerable` can be lifted by a written reason, which is kept with the version; no other can. `is_unknown` says
-    that it may apply and nobody knows.
+    that it may apply and nobody knows; `asks_wearer` then, that it is the wearer who was not asked; and
+    `grade_if_so` how serious it would be.
     """
 
     rule: str
@@ -35,6 +39,8 @@ class Caution:
     answerable: bool = False
     is_unknown: bool = False
     reason: str = ""
+    asks_wearer: bool = False
+    grade_if_so: Grade | None = None
 
     @property
     def about(self) -> str:

@@ -2,36 +2,22 @@
 
 from __future__ import annotations
 
-import re
-from collections.abc import Collection, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
-from uptide.core.measures.names import normalise
 from uptide.core.measures.say import say_number
 from uptide.core.safety.bath import Bath, bath_of
-from uptide.core.safety.book import Rule
-from uptide.core.safety.case import TOLERANCE, Case
-from uptide.core.safety.caution import Caution, Grade
+from uptide.core.safety.book import TOLERANCE
+from uptide.core.safety.case import Case
+from uptide.core.safety.caution import RANK, Caution, Grade
 from uptide.core.safety.claims import Claim, read_claims
-from uptide.core.safety.dose import NEAR, Dose, dose_of
-from uptide.core.safety.judge import evaluate
+from uptide.core.safety.dose import NEAR, Dose, OilDose, dose_of
+from uptide.core.safety.firing import NotFor, fire
 from uptide.core.safety.limits import Allergens, OverLimit, allergens_of, over_limits
+from uptide.core.safety.person import of_person
 from uptide.core.safety.sun import Sun, sun_of
-from uptide.core.safety.words import Alternatives, Condition, read_words
-from uptide.core.skin.wearer import ALLERGIES, HEALTH, MEDICINES, USES
-
-RANK = {Grade.STOP: 0, Grade.WARN: 1, Grade.NOTE: 2}
-
-
-@dataclass(frozen=True, slots=True)
-class NotFor:
-    """Whom a product that is made for anyone is not for: who, because of what, how serious, and the rule."""
-
-    who: str
-    about: str
-    grade: Grade
-    rule: str
-    message: str
+from uptide.core.safety.who import limit_words
+from uptide.core.safety.words import is_personal
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,19 +33,20 @@ class Safety:
     claims: tuple[Claim, ...] = ()
     bath: Bath | None = None
     unsettled: tuple[str, ...] = ()  # rows as typed that nobody understands yet: nothing here speaks for them
+    waiting: tuple[str, ...] = ()  # rows as typed that may weigh and are open: until then no share is known
 
     @property
     def draft(self) -> str:
         """Why it is a draft still, in words; nothing when no stop is open and every row is settled."""
         count = len(self.open_stops)
         said = [f"{count} {'stop is' if count == 1 else 'stops are'} open"] if count else []
-        said += [f"“{typed}” is not settled" for typed in self.unsettled]
+        said += [f"“{typed}” is not settled" for typed in dict.fromkeys((*self.unsettled, *self.waiting))]
         return f"A draft: {'; '.join(said)}." if said else ""
 
     @property
     def is_draft(self) -> bool:
         """Whether it can be finished not yet: a stop is open, or a row waits to be understood."""
-        return bool(self.open_stops or self.unsettled)
+        return bool(self.open_stops or self.unsettled or self.waiting)
 
     @property
     def open_stops(self) -> tuple[Caution, ...]:
@@ -79,28 +66,30 @@ def check(case: Case, said: Said | None = None) -> Safety:
     """Check a case; cautions with the gravest on top, those of one grade in the order of the tables."""
     said = said or Said()
     if not case.is_weighed:
-        return Safety(unsettled=case.unsettled)
+        return Safety(unsettled=case.unsettled, waiting=case.waiting)
+    personal, general = of_person(case), fire((r for r in case.book.rules if not is_personal(r.who)), case)
+    found = [*personal.cautions, *general.cautions, *_of_unmeasured(case), *_of_waiting(case)]
+    not_for = [*personal.not_for, *general.not_for]
     dose = dose_of(case)
-    found: list[Caution] = []
-    not_for: list[NotFor] = []
-    for rule in case.book.rules:
-        _by_rule(rule, case, found, not_for)
-    found += _of_unmeasured(case)
-    found += _of_dose(case, dose)
-    found += _of_limits(case)
+    if case.waiting:
+        found += [c for c in _of_dose(case, dose) if c.rule == "scent-unknown"]
+    else:
+        found += _of_dose(case, dose)
+        found += _of_limits(case)
     claims = read_claims(dict(said.texts), case.book)
     found += _of_claims(claims)
-    found += _of_wishes(case)
     found += _of_notes(case)
     not_for += [
-        NotFor(_limit_words(limit.applies_to), f"{limit.most:g} % of scent at most", Grade.WARN, "dose", limit.words)
+        NotFor(limit_words(limit.applies_to), f"{limit.most:g} % of scent at most", Grade.WARN, "dose", limit.words)
         for limit in dose.unknown_limits
-        if dose.total > limit.most + TOLERANCE
+        if dose.total > limit.most + TOLERANCE and not case.waiting
     ]
     found.append(USUAL_CARE)
     found = [_with_better_words(c, case) if c.rule in CLAIM_RULES else c for c in found]
     answered = [c.answered(said.reasons.get(c.rule, "")) for c in found]
     ordered = sorted(answered, key=lambda c: (RANK[c.grade], c.is_unknown))
+    if case.waiting:
+        return Safety(tuple(ordered), tuple(not_for), claims=claims, unsettled=case.unsettled, waiting=case.waiting)
     return Safety(
         tuple(ordered), tuple(not_for), dose, sun_of(case), allergens_of(case), over_limits(case), claims,
         bath_of(case), case.unsettled,
@@ -118,49 +107,6 @@ USUAL_CARE = Caution(
 )
 
 
-def _by_rule(rule: Rule, case: Case, found: list[Caution], not_for: list[NotFor]) -> None:
-    what = evaluate(read_words(rule.what), case)
-    if what.answer is False:
-        return
-    who = evaluate(read_words(rule.who), case)
-    if who.answer is False:
-        return
-    names = tuple(dict.fromkeys((*what.about, *who.about)))
-    grade = Grade(rule.grade)
-    if what.answer and who.answer:
-        found.append(
-            Caution(
-                rule.key, grade, names, rule.message, why=rule.why, who=_name(case, rule), source=rule.source,
-                clears=rule.clears, confidence=rule.confidence, answerable=rule.answerable,
-            )
-        )  # fmt: skip
-    elif what.answer and not case.wearer.name:
-        not_for.append(NotFor(who_words(read_words(rule.who)), ", ".join(names), grade, rule.key, rule.message))
-    else:
-        # Unknown is never taken for no: a stop that may apply is at least a warning.
-        doubt, if_so = (who_words(read_words(rule.who)), "If so") if what.answer else _doubt_of(names, case)
-        milder = Grade.WARN if grade is Grade.STOP else Grade.NOTE
-        found.append(
-            Caution(
-                rule.key, milder, names, f"Unknown: {doubt}. {if_so}: {rule.message[:1].lower()}{rule.message[1:]}",
-                why=rule.why, who=case.wearer.name, source=rule.source, confidence=rule.confidence, is_unknown=True,
-                clears="Ask, and write it on the wearer’s card." if what.answer else "",
-            )
-        )  # fmt: skip
-
-
-def _doubt_of(names: tuple[str, ...], case: Case) -> tuple[str, str]:
-    """What is not known of what is in it (how much there is, or what it is made of), and how to go on from there."""
-    unmeasured = {part.item.name for part in case.parts if not part.measured}
-    if names and unmeasured.issuperset(names):
-        return f"how much {', '.join(names)} is in it", "If it is not very little"
-    return f"what is in {', '.join(names) or 'it'}", "If so"
-
-
-def _name(case: Case, rule: Rule) -> str:
-    return "" if rule.who in ("anyone", "nobody-named") else case.wearer.name
-
-
 def _of_unmeasured(case: Case) -> Iterator[Caution]:
     for grade in (Grade.WARN, Grade.NOTE):
         names = [p.item.name for p in case.parts if not p.measured and p.item.is_fatty is (grade is Grade.NOTE)]
@@ -172,12 +118,23 @@ def _of_unmeasured(case: Case) -> Iterator[Caution]:
             )  # fmt: skip
 
 
+def _of_waiting(case: Case) -> Iterator[Caution]:
+    """One caution for all that is a share of the whole, while a row is open that may be a large part of it."""
+    if case.waiting:
+        yield Caution(
+            "not-settled", Grade.WARN, tuple(f"“{typed}”" for typed in dict.fromkeys(case.waiting)),
+            "Not settled, and it may be a large part of the whole: how much scent, the limits, the sun and all shares "
+            "are unknown until it is.",
+            source="common-practice", clears="Answer what is asked beside it, or write its amount.", is_unknown=True,
+        )  # fmt: skip
+
+
 def _of_dose(case: Case, dose: Dose) -> Iterator[Caution]:
     if not case.scents:
         return
     names = tuple(dict.fromkeys(part.item.name for part in case.scents))
     if dose.is_over:
-        why = "; ".join(f"{_limit_words(limit.applies_to)}: {limit.most:g} %" for limit in dose.limits)
+        why = "; ".join(f"{limit_words(limit.applies_to)}: {limit.most:g} %" for limit in dose.limits)
         yield Caution(
             "scent-over", Grade.STOP, names,
             f"Too much scent: {say_number(dose.total, 3)} % at most, and {dose.most:g} % is the most here.",
@@ -199,22 +156,23 @@ def _of_dose(case: Case, dose: Dose) -> Iterator[Caution]:
                 source="common-practice", clears="Swap it for one that is known.", confidence="low", is_unknown=True,
             )  # fmt: skip
         elif oil.ratio is not None and oil.limit is not None:
-            yield from _of_oil(case, name, oil.part.high, oil.limit, oil.ratio, oil.driver)
+            yield from _of_oil(case, oil)
 
 
-def _of_oil(case: Case, name: str, share: float, limit: float, ratio: float, driver: str) -> Iterator[Caution]:
-    words = f"{say_number(share, 3)} % of it; {limit:g} % is the most left on skin"
-    why = f"Because of {driver}." if driver else ""
+def _of_oil(case: Case, oil: OilDose) -> Iterator[Caution]:
+    name, ratio = oil.part.item.name, oil.ratio or 0.0
+    contact = "rinsed off" if case.purpose.rinsed and oil.is_ceiling else "left on skin"
+    words = f"{say_number(oil.part.high, 3)} % of it; {oil.limit or 0.0:g} % is the most {contact}"
+    why = f"Because of {oil.driver}." if oil.driver else ""
     if ratio > 1 + TOLERANCE:
-        grade = Grade.WARN if case.purpose.rinsed else Grade.STOP
-        rinsed = " Rinsed off, more may be allowed: see its certificate." if case.purpose.rinsed else ""
+        more = "" if oil.is_ceiling else " Rinsed off, more may be allowed: see its certificate."
         yield Caution(
-            "oil-over", grade, (name,), f"Over its own limit: {words}.{rinsed}", why=why, source="tisserand-young-2014",
-            clears="Use less of it.",
+            "oil-over", Grade.STOP if oil.is_ceiling else Grade.WARN, (name,), f"Over its own limit: {words}.{more}",
+            why=why, source=oil.source, clears="Use less of it.",
         )  # fmt: skip
-    elif ratio > NEAR + TOLERANCE and not case.purpose.rinsed:
+    elif ratio > NEAR + TOLERANCE and oil.is_ceiling:
         yield Caution(
-            "oil-near", Grade.WARN, (name,), f"Near its own limit: {words}.", why=why, source="tisserand-young-2014",
+            "oil-near", Grade.WARN, (name,), f"Near its own limit: {words}.", why=why, source=oil.source,
             clears="Use less of it.",
         )  # fmt: skip
 
@@ -263,84 +221,6 @@ def _with_better_words(caution: Caution, case: Case) -> Caution:
     return replace(caution, clears=f"Say rather, {'. '.join(offered)}.") if offered else caution
 
 
-def _of_wishes(case: Case) -> Iterator[Caution]:
-    """What the wearer named in their own words: an allergy of theirs, or something they do not like."""
-    for words, rule, grade, said in (
-        (case.wearer.other_allergies, "named-allergy", Grade.STOP, "is named as an allergy"),
-        (case.wearer.dislikes, "dislike", Grade.NOTE, "is not liked"),
-    ):
-        for wish in filter(None, (part.strip() for part in re.split(r"[,;\n]", words))):
-            found = [part.item.name for part in case.parts if _is_in(wish, part.item.name, part.item.inci)]
-            found += [
-                part.item.name
-                for part in case.scents
-                if (facts := case.facts(part))
-                and any(normalise(wish) == normalise(name) for name in facts.constituents)
-            ]
-            if found:
-                yield Caution(
-                    rule, grade, tuple(dict.fromkeys(found)), f"“{wish}” {said}.",
-                    who=case.wearer.name, source="person", clears="Take it out.", confidence="high",
-                )  # fmt: skip
-
-
-def _is_in(wish: str, *names: str) -> bool:
-    words = normalise(wish)
-    return len(words) > 2 and any(re.search(rf"\b{re.escape(words)}\b", normalise(name)) for name in names)
-
-
 def _of_notes(case: Case) -> Iterator[Caution]:
     for name, note in dict.fromkeys((p.item.name, p.item.allergen_note) for p in case.parts if p.item.allergen_note):
         yield Caution("allergen-note", Grade.NOTE, (name,), f"{note[:1].upper()}{note[1:]}.", source="common-practice")
-
-
-WHO = {
-    "pregnant": "in pregnancy", "planning": "when planning a pregnancy", "breastfeeding": "when breastfeeding",
-    "procedure": "within two weeks of a peel, laser, needle or tattoo", "sunbed": "with a sunbed or light therapy",
-    "sun": "with much sun", "younger-than": "for children below the age that its scents allow",
-    "sensitive": "on sensitive or ill skin", "reacted": "after a reaction to it",
-}  # fmt: skip
-ON_SKIN = {
-    "acne": "on acne-prone skin", "eczema": "with eczema", "rosacea": "with rosacea or flushing",
-    "psoriasis": "with psoriasis", "seborrhoeic": "on seborrhoeic skin or a scaly scalp", "peeling": "on peeling skin",
-    "infected": "on infected skin", "broken": "on broken skin",
-}  # fmt: skip
-OF_MEDICINES = {
-    **MEDICINES, "photosensitiser": "a medicine that makes skin sensitive to light",
-    "cyp2b6": "a medicine broken down by CYP2B6", "any": "any medicine",
-}  # fmt: skip
-GROUPS = {"allergy": ("with an allergy to ", ALLERGIES), "skin": ("", ON_SKIN), "medicine": ("with ", OF_MEDICINES),
-          "health": ("with ", HEALTH), "uses": ("with ", USES)}  # fmt: skip
-
-
-def who_words(alternatives: Alternatives) -> str:
-    """Whom a rule is about, in words: “with an allergy to tree nuts, or in pregnancy”."""
-    return " or ".join(dict.fromkeys(" and ".join(_who(condition) for condition in way) for way in alternatives))
-
-
-def _who(condition: Condition) -> str:
-    if condition.word in GROUPS:
-        lead, words = GROUPS[condition.word]
-        return lead + " or ".join(words.get(name, name) for name in condition.names)
-    if condition.word == "age":
-        years = condition.bound / 12
-        age = f"{years:g} years" if years >= 1 else f"{condition.bound:g} months"
-        return f"{'under' if condition.sign == '<' else 'over'} {age}"
-    return WHO.get(condition.word, condition.word)
-
-
-def _limit_words(applies_to: str) -> str:
-    """Whom or what a limit of the dose is for, in words."""
-    if applies_to in WHO:
-        return WHO[applies_to]
-    try:
-        return who_words(read_words(applies_to)).replace(" and area", " on the face")
-    except ValueError:
-        return applies_to.replace("-", " ")
-
-
-def oldest_alone(whom: Collection[str]) -> list[str]:
-    """Without the lower ages where a higher one stands: under two years includes under three months."""
-    ages = {words: found for words in whom if (found := re.fullmatch(r"under (\d+) (months|years)", words))}
-    months = {words: int(found[1]) * (12 if found[2] == "years" else 1) for words, found in ages.items()}
-    return [words for words in whom if words not in months or months[words] == max(months.values())]

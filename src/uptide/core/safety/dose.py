@@ -7,10 +7,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from uptide.core.safety.book import DoseLimit
-from uptide.core.safety.case import TOLERANCE, Case, Part
+from uptide.core.safety.book import TOLERANCE, DoseLimit
+from uptide.core.safety.case import Case, Part
 from uptide.core.safety.judge import evaluate
 from uptide.core.safety.words import read_words
+from uptide.core.skin.wearer import WEAK_SKIN
 
 NEAR = 0.8  # of its own limit: from here an oil is warned of
 UNSTATED_MOST = 5.0  # % where neither product nor wearer has a limit: general use, tisserand-young-2014, from memory
@@ -18,13 +19,18 @@ UNSTATED_MOST = 5.0  # % where neither product nor wearer has a limit: general u
 
 @dataclass(frozen=True, slots=True)
 class OilDose:
-    """One scent: share [%], its own limit left on skin [%], and share over limit; None where no limit is stated."""
+    """One scent: share [%], its own limit [%] left on skin or rinsed off, and share over limit; None where none is.
+
+    `is_ceiling` is false for a limit of what stays on, read on something that is rinsed off: more may be allowed.
+    """
 
     part: Part
     limit: float | None
     driver: str
     ratio: float | None
     unknown: bool  # nothing at all is known of it
+    is_ceiling: bool = True
+    source: str = "tisserand-young-2014"
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,11 +89,10 @@ def dose_of(case: Case) -> Dose:
 def evaluate_limit(limit: DoseLimit, case: Case) -> bool | None:
     """Whether a wearer's limit applies; sensitive skin is a word of its own here."""
     if limit.applies_to == "sensitive":
-        conditions = case.wearer.conditions
-        touchy = bool({"eczema", "rosacea", "psoriasis", "peeling"} & (conditions or frozenset()))
-        if case.wearer.sensitive or touchy:
+        weak = case.wearer.conditions.holds(*WEAK_SKIN)
+        if case.wearer.sensitive or weak:
             return True
-        return None if case.wearer.sensitive is None or conditions is None else False
+        return None if case.wearer.sensitive is None or weak is None else False
     return evaluate(read_words(limit.applies_to), case).answer
 
 
@@ -95,6 +100,15 @@ def _oil(case: Case, part: Part) -> OilDose:
     facts = case.facts(part)
     if facts is None:
         return OilDose(part, None, "", None, unknown=True)
-    limit = facts.most_leave_on
+    rinsed = case.purpose.rinsed and facts.most_rinse_off is not None
+    limit = facts.most_rinse_off if rinsed else facts.most_leave_on
     ratio = None if limit is None else part.high / limit if limit > 0 else float("inf")
-    return OilDose(part, limit, facts.driver, ratio, unknown=False)
+    return OilDose(
+        part,
+        limit,
+        facts.driver,
+        ratio,
+        unknown=False,
+        is_ceiling=rinsed or not case.purpose.rinsed,
+        source=facts.rinse_off_source if rinsed else facts.source,
+    )

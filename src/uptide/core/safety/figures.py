@@ -9,7 +9,9 @@ from uptide.core.blend.figures import listed
 from uptide.core.measures.say import say_number
 from uptide.core.safety.case import Case
 from uptide.core.safety.check import Safety
-from uptide.core.safety.dose import Dose
+from uptide.core.safety.dose import Dose, dose_of
+from uptide.core.safety.limits import allergens_of
+from uptide.core.safety.sun import sun_of
 
 DROP_SCHOOLS = (20, 30, 45)  # drops to the mL: coarse, fine, finest
 FEW = 4  # names that are said before the rest is counted
@@ -19,6 +21,15 @@ SUN_HERB = "st-johns-wort"  # the rule of a plant that makes skin burn and is no
 
 def safety_findings(case: Case, safety: Safety) -> tuple[Finding, ...]:
     """Scent against what is allowed, the sum for the sun, and how many allergens the label must name."""
+    if case.waiting and (case.scents or case.scent_left_open):
+        return (
+            Finding("scent_dose", "Scent", None, None, None, "% at most", "scent_against_limits", decimals=2),
+            Finding("sun_ratio", "Sun", None, None, None, "sum of ratios", "sum_of_sun_ratios", decimals=2),
+            Finding("allergens_declared", "Allergens to declare", None, None, None, "names",
+                    "allergens_above_threshold", decimals=0),
+        )  # fmt: skip
+    if case.waiting:
+        safety = replace(safety, dose=dose_of(case), sun=sun_of(case), allergens=allergens_of(case))
     if safety.dose is None or safety.sun is None or safety.allergens is None:
         return ()
     return (_scent(case, safety.dose), _sun(case, safety), _allergens(case, safety))

@@ -7,10 +7,12 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
 from uptide.core.blend.ingredient import Phase
-from uptide.core.safety.case import TOLERANCE, Case, Part
+from uptide.core.safety.book import TOLERANCE
+from uptide.core.safety.case import Case, Part
 from uptide.core.safety.limits import over_limits
 from uptide.core.safety.sun import sun_of
 from uptide.core.safety.words import Alternatives, Condition, holds
+from uptide.core.skin.wearer import MEDICINES
 
 YEARS = 12.0  # months
 GROWN = 12 * YEARS  # months: nobody is pregnant younger
@@ -25,10 +27,14 @@ SIGNS: Mapping[str, Callable[[float, float], bool]] = {
 
 @dataclass(frozen=True, slots=True)
 class Answer:
-    """Yes, no or unknown (None), and the names of what it is about."""
+    """Yes, no or unknown (None), and the names of what it is about.
+
+    `waits` says that it is unknown because a row is open that may weigh, so that no share of the whole is known.
+    """
 
     answer: bool | None
     about: tuple[str, ...] = ()
+    waits: bool = False
 
 
 NO = Answer(answer=False)
@@ -44,8 +50,10 @@ def evaluate(alternatives: Alternatives, case: Case) -> Answer:
         if all(a.answer for a in answers):
             found = True
             about += [name for a in answers for name in a.about]
-        elif unknown is None and all(a.answer is not False for a in answers):
-            unknown = Answer(None, tuple(name for a in answers for name in a.about))
+        elif all(a.answer is not False for a in answers):
+            waits = any(a.waits for a in answers)
+            if unknown is None or (unknown.waits and not waits):
+                unknown = Answer(None, tuple(name for a in answers for name in a.about), waits)
     if found:
         return Answer(answer=True, about=tuple(dict.fromkeys(about)))
     return unknown or NO
@@ -83,9 +91,13 @@ def _compared(condition: Condition, case: Case) -> Answer:
             return NO
         return Answer(None if months is None else SIGNS[condition.sign](months, condition.bound))
     value = NUMBERS[condition.word](case)
+    parts = ABOUT[condition.word](case) if condition.word in ABOUT else ()
+    if case.waiting and not (condition.bound == 0 and condition.sign == ">" and value):
+        # What is there at all is known, and how much of the whole it is, is not.
+        named = tuple(part.item.name for part in parts) if condition.word in NAMED_WHILE_WAITING else ()
+        return Answer(None, named, waits=not named)
     if value is None:
         return Answer(None)
-    parts = ABOUT[condition.word](case) if condition.word in ABOUT else ()
     about = tuple(part.item.name for part in parts)
     holds_so_far = SIGNS[condition.sign](value, condition.bound)
     # What has no amount can only make a sum greater: above a bound stays so, and nothing else is sure.
@@ -110,6 +122,7 @@ NUMBERS: Mapping[str, Callable[[Case], float | None]] = {
     "mass": lambda case: case.total_grams,
     "vitamin-e": lambda case: sum(p.high for p in case.parts if p.item.protects and "toco" in p.item.protects[0]),
 }
+NAMED_WHILE_WAITING = ("water", "re")  # asks to be settled by its presence, however much the whole will be
 LITTLE_MATTERS = ("water", "re", "sun")  # a blob of it may pass the bound; for the others `not-measured` speaks
 ABOUT: Mapping[str, Callable[[Case], tuple[Part, ...]]] = {
     "water": lambda case: tuple(p for p in case.parts if p.item.phase is Phase.WATER or p.key in case.book.emulsifiers),
@@ -144,9 +157,28 @@ def _flag(condition: Condition, case: Case) -> Answer:
 
 
 def _has(condition: Condition, case: Case) -> Answer:
+    at_most = condition.word == "may-have"
     known = [(part, case.facts(part)) for part in case.scents]
+    found = [
+        part
+        for part, facts in known
+        if facts is not None and any(holds(facts, name, at_most=at_most) for name in condition.names)
+    ]
+    if found:
+        return _names(found)
+    strangers = tuple(part.item.name for part, facts in known if facts is None)
+    return Answer(None, strangers) if strangers else NO
+
+
+def _genus(condition: Condition, case: Case) -> Answer:
+    """Plants of a genus, by botanical name or INCI: what is of the family crosses over, whatever it is sold as."""
+    wanted = {name.casefold() for name in condition.names}
     return _names(
-        [p for p, facts in known if facts is not None and any(holds(facts, name) for name in condition.names)]
+        [
+            part
+            for part in case.parts
+            if wanted & set(re.findall(r"[a-z]+", f"{part.item.botanical_name} {part.item.inci}".casefold()))
+        ]
     )
 
 
@@ -210,6 +242,8 @@ JUDGES: Mapping[str, Callable[[Condition, Case], Answer]] = {
     "kind": lambda c, case: _names([p for p in case.parts if p.item.kind in c.names]),
     "flag": _flag,
     "has": _has,
+    "may-have": _has,
+    "genus": _genus,
     "product": lambda c, case: Answer(case.purpose.product in c.names),
     "area": lambda c, case: Answer(case.purpose.area in c.names),
     "wall": lambda c, case: Answer(case.wall in c.names),
@@ -224,15 +258,15 @@ JUDGES: Mapping[str, Callable[[Condition, Case], Answer]] = {
 def _of_wearer(condition: Condition, case: Case) -> Answer:
     """What is asked of the wearer; what they did not say is unknown."""
     wearer = case.wearer
-    groups = {"allergy": wearer.allergies, "skin": wearer.conditions, "medicine": wearer.medicines,
+    groups = {"allergy": case.allergies, "skin": wearer.conditions, "medicine": wearer.medicines,
               "health": wearer.health, "uses": wearer.uses}  # fmt: skip
     if condition.word in groups:
-        ticked = groups[condition.word]
-        if ticked is None:
-            return Answer(None)
-        return Answer(bool(ticked) if "any" in condition.names else bool(ticked & set(condition.names)))
+        ticks = groups[condition.word]
+        if "any" in condition.names:
+            return Answer(ticks.holds_any(MEDICINES))
+        return Answer(ticks.holds(*condition.names))
     if condition.word in ("sun", "sunbed"):
-        return Answer(None if wearer.uses is None else condition.word in wearer.uses)
+        return Answer(wearer.uses.holds(condition.word))
     if condition.word == "younger-than":
         return _younger(condition.names[0], case)
     plain: Mapping[str, bool | None] = {

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from datetime import date
 from functools import lru_cache
 
-from uptide.core.safety.book import ConstituentLimit
-from uptide.core.safety.case import TOLERANCE, Case, Part
+from uptide.core.safety.book import TOLERANCE, ConstituentLimit
+from uptide.core.safety.case import Case, Part
 
 LEFT_ON, RINSED = 0.001, 0.01  # % above which an allergen is declared; eu-1223-2009
 NEW_PRODUCTS, ALL_PRODUCTS = date(2026, 7, 31), date(2028, 7, 31)  # eu-2023-1545

@@ -10,7 +10,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import lru_cache
 
-from uptide.core.safety.case import TOLERANCE, Case, Part
+from uptide.core.safety.book import TOLERANCE
+from uptide.core.safety.case import Case, Part
 
 BERGAPTEN = "BERGAPTEN"
 BERGAPTEN_MOST = 15.0  # mg/kg in the product

@@ -2,7 +2,8 @@
 
 Alternatives are parted by `|`, conditions that must all hold by `&`, and `!` turns one around:
 `family:tree_nut/argan,coconut` (of this family, but for these), `has:MENTHOL>5,CAMPHOR>5` (a scent that holds so
-much of one of them), `oleic>50`, `text:microwave` (a pattern in name, note and rows), `age<2y`, `allergy:sesame`.
+much of one of them, typically; `may-have` at most), `genus:Anthemis` (a plant of this genus), `oleic>50`,
+`text:microwave` (a pattern in name, note and rows), `age<2y`, `allergy:sesame`.
 """
 
 from __future__ import annotations
@@ -12,11 +13,12 @@ from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 
-from uptide.core.safety.book import ScentFacts
+from uptide.core.safety.book import TOLERANCE, ScentFacts
 from uptide.core.skin.wearer import ALLERGIES, CONDITIONS, HEALTH, MEDICINES, USES
 
 LISTS: Mapping[str, tuple[str, ...] | None] = {
-    "oil": None, "kind": None, "family": None, "flag": None, "has": None, "product": None,
+    "oil": None, "kind": None, "family": None, "flag": None, "has": None, "may-have": None, "genus": None,
+    "product": None,
     "area": ("face", "eye", "body", "bath", "shower", "scalp", "spot"), "wall": ("glass", "PET", "HDPE"),
     "region": ("EU", "UK", "US", "other"), "text": None, "past": ("heated", "fresh", "infused"), "over-law": None,
     "claim": ("stop", "spf", "warn"), "allergy": tuple(ALLERGIES), "skin": tuple(CONDITIONS),
@@ -28,6 +30,8 @@ WORDS = (
     "antioxidant", "turned", "old-scent", "for-sale", "pregnant", "planning", "breastfeeding", "procedure", "sun",
     "sunbed", "anyone", "nobody-named", "reacted",
 )  # fmt: skip
+PATTERNS = frozenset({"text"})
+OF_CONSTITUENTS = frozenset({"has", "may-have"})
 COMPARED = re.compile(r"^([a-z-]+)(<=|>=|<|>)(\d+(?:\.\d+)?)([my]?)$")
 
 
@@ -50,6 +54,21 @@ Alternatives = tuple[tuple[Condition, ...], ...]
 def read_words(words: str) -> Alternatives:
     """Read an expression; raise ValueError for a word that is none."""
     return tuple(tuple(_condition(part) for part in _split(way, "&")) for way in _ways(words))
+
+
+OF_NO_WEARER = frozenset({"anyone", "nobody-named", "region"})
+
+
+@lru_cache(maxsize=1024)
+def is_personal(who: str) -> bool:
+    """Whether whom a rule is about depends on the wearer."""
+    return any(condition.word not in OF_NO_WEARER for way in read_words(who) for condition in way)
+
+
+@lru_cache(maxsize=1024)
+def is_of_allergy(who: str) -> bool:
+    """Whether a rule is about an allergy."""
+    return any(condition.word == "allergy" for way in read_words(who) for condition in way)
 
 
 def problem_of(words: str, ingredients: Collection[str]) -> str:
@@ -103,13 +122,16 @@ def _condition(text: str) -> Condition:
         return Condition(compared[1], sign=compared[2], bound=bound, turned=turned)
     word, colon, rest = plain.partition(":")
     if colon and word in LISTS:
-        if word == "text":
+        if word in PATTERNS:
             re.compile(rest)
             return Condition(word, (rest,), turned=turned)
         named, _, excepting = rest.partition("/")
         names = tuple(_names(named, word))
+        if word in OF_CONSTITUENTS:
+            for name in names:
+                wanted_share(name)
         allowed = LISTS[word]
-        strange = [name for name in names if allowed is not None and name.split(">")[0] not in allowed]
+        strange = [name for name in names if allowed is not None and name not in allowed]
         if strange:
             raise ValueError(f"“{text}”: {', '.join(strange)} is not known; known are {', '.join(allowed or ())}")
         return Condition(word, names, tuple(filter(None, excepting.split(","))), turned=turned)
@@ -121,11 +143,23 @@ def _condition(text: str) -> Condition:
 
 def _names(text: str, word: str) -> list[str]:
     """Names parted by commas; of constituents a comma before a digit belongs to the name, as in 1,8-cineole."""
-    return [name for name in (re.split(r",(?!8-)", text) if word == "has" else text.split(",")) if name]
+    return [name for name in (re.split(r",(?!8-)", text) if word in OF_CONSTITUENTS else text.split(",")) if name]
 
 
-def holds(scent: ScentFacts, wanted: str) -> bool:
-    """Whether a scent typically holds more of a constituent than `MENTHOL>5` asks, in percent."""
-    name, _, bound = wanted.partition(">")
+def holds(scent: ScentFacts, wanted: str, *, at_most: bool = False) -> bool:
+    """Whether a scent holds as much of a constituent as `MENTHOL>=5` or `MENTHOL>5` asks [%], typically or at most."""
+    name, sign, bound = wanted_share(wanted)
     part = scent.constituents.get(name)
-    return part is not None and part.typical > float(bound or 0)
+    if part is None:
+        return False
+    share = part.high if at_most else part.typical
+    return share >= bound - TOLERANCE if sign == ">=" else share > bound + TOLERANCE
+
+
+@lru_cache(maxsize=256)
+def wanted_share(wanted: str) -> tuple[str, str, float]:
+    """The constituent, the sign and the share [%] of `MENTHOL>=5`; raise ValueError for what is none."""
+    found = re.fullmatch(r"(.+?)(>=|>)(\d+(?:\.\d+)?)", wanted)
+    if found is None:
+        raise ValueError(f"“{wanted}” is no share of a constituent; write it as in “MENTHOL>=5”")
+    return found[1], found[2], float(found[3])

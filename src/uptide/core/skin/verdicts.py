@@ -196,7 +196,7 @@ def skin_fit(fatty: Fatty, wearer: Wearer, scent_percent: float) -> Finding:
     if wearer.skin:
         word = "suits" if suits[wearer.skin] else f"{UNSUITED[wearer.skin]} for {SKINS[wearer.skin]} skin"
         said = f"{wearer.name or 'The wearer'}’s skin is {SKINS[wearer.skin]}. {said}"
-    touchy = sorted({"eczema", "rosacea", "peeling", "psoriasis"} & (wearer.conditions or frozenset()))
+    touchy = sorted(wearer.weak_skin)
     if touchy:
         words = listed([CONDITIONS[name] for name in touchy])
         if scent_percent > 0 or (balance is not None and balance < BALANCED):
@@ -278,7 +278,7 @@ def penetration(fatty: Fatty, wearer: Wearer) -> Finding:
         )
         for mass, item in fatty
     )  # fmt: skip
-    risky = {"retinoid", "acid_exfoliant", "benzoyl_peroxide"} & (wearer.medicines or frozenset())
+    risky = {"retinoid", "acid_exfoliant", "benzoyl_peroxide"} & wearer.medicines.yes
     hours = " Leave 12 to 14 hours between it and the other." if risky and value > PENETRATES else ""
     return Finding(
         key, title, value, None, None, unit, method, inputs, ("danby-2013",), "medium",

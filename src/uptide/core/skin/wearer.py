@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Collection, Mapping
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
+from typing import Any
 
 from uptide.core.errors import UptideError
 
@@ -38,6 +39,8 @@ USES: Mapping[str, str] = {
     "latex": "latex condoms, diaphragm or gloves", "pets": "animals in the home", "sunbed": "sunbed or light therapy",
     "sun": "much in the sun",
 }  # fmt: skip
+# Conditions in which the skin's barrier is weak: plain and linoleic oils, little scent; danby-2013, common practice.
+WEAK_SKIN = frozenset({"eczema", "rosacea", "psoriasis", "peeling"})
 TONES = ("very fair", "fair", "medium", "olive", "brown", "dark")
 GROUPS: Mapping[str, Mapping[str, str]] = {
     "allergies": ALLERGIES, "conditions": CONDITIONS, "medicines": MEDICINES, "health": HEALTH, "uses": USES,
@@ -47,11 +50,45 @@ OLDEST = 120  # years
 
 
 @dataclass(frozen=True, slots=True)
+class Ticks:
+    """What was asked of one group of a card: what holds, and what does not. The rest was not asked, and is unknown.
+
+    >>> Ticks(yes=frozenset({"peanut"})).holds("sesame") is None
+    True
+    """
+
+    yes: frozenset[str] = frozenset()
+    no: frozenset[str] = frozenset()
+
+    @classmethod
+    def answered(cls, known: Collection[str], *yes: str) -> Ticks:
+        """Everything that is known was asked, and only these hold."""
+        return cls(frozenset(yes), frozenset(known).difference(yes))
+
+    def holds(self, *keys: str) -> bool | None:
+        """Whether one of these holds; None when none is said to, and one of them was not asked."""
+        if self.yes.intersection(keys):
+            return True
+        return False if self.no.issuperset(keys) else None
+
+    def holds_any(self, known: Collection[str]) -> bool | None:
+        """Whether anything of the group holds; None when nothing is said to, and something was not asked."""
+        return True if self.yes else self.holds(*known)
+
+    def also(self, *keys: str) -> Ticks:
+        """The same with more that holds."""
+        return Ticks(self.yes.union(keys), self.no.difference(keys))
+
+
+NOT_ASKED = Ticks()
+
+
+@dataclass(frozen=True, slots=True)
 class Wearer:
-    """One person. A group is None when it was not asked, and empty when it was and nothing was ticked.
+    """One person. What was not said of them is None, and what was not asked of a group is in neither of its sets.
 
     Raises:
-        UptideError: something ticked that is not known, or a day of birth that cannot be.
+        UptideError: something ticked that is not known, or ticked both ways.
     """
 
     name: str = ""
@@ -62,11 +99,11 @@ class Wearer:
     pregnant: bool | None = None
     planning: bool | None = None
     breastfeeding: bool | None = None
-    allergies: frozenset[str] | None = None
-    conditions: frozenset[str] | None = None
-    medicines: frozenset[str] | None = None
-    health: frozenset[str] | None = None
-    uses: frozenset[str] | None = None
+    allergies: Ticks = NOT_ASKED
+    conditions: Ticks = NOT_ASKED
+    medicines: Ticks = NOT_ASKED
+    health: Ticks = NOT_ASKED
+    uses: Ticks = NOT_ASKED
     procedure_on: date | None = None
     procedure: str = ""
     other_allergies: str = ""
@@ -76,13 +113,37 @@ class Wearer:
 
     def __post_init__(self) -> None:
         for group, known in GROUPS.items():
-            strange = sorted((getattr(self, group) or frozenset()) - known.keys())
+            ticks = self.ticks(group)
+            strange = sorted((ticks.yes | ticks.no) - known.keys())
             if strange:
                 raise UptideError(f"{group}: “{', '.join(strange)}” is not known; known are {', '.join(known)}.")
+            both = sorted(ticks.yes & ticks.no)
+            if both:
+                raise UptideError(f"{group}: {', '.join(both)} cannot both hold and not hold.")
         if self.skin and self.skin not in SKINS:
             raise UptideError(f"“{self.skin}” is no kind of skin; known are {', '.join(SKINS)}.")
         if self.tone and self.tone not in TONES:
             raise UptideError(f"“{self.tone}” is no skin tone; known are {', '.join(TONES)}.")
+
+    def ticks(self, group: str) -> Ticks:
+        """What was asked of a group of GROUPS."""
+        found: Ticks = getattr(self, group)
+        return found
+
+    def with_ticks(self, group: str, *keys: str) -> Wearer:
+        """The same person, of whom this holds as well."""
+        more: dict[str, Any] = {group: self.ticks(group).also(*keys)}
+        return replace(self, **more)
+
+    def not_asked_of(self, group: str) -> tuple[str, ...]:
+        """What of a group nobody asked, by its words."""
+        ticks = self.ticks(group)
+        return tuple(words for key, words in GROUPS[group].items() if key not in ticks.yes | ticks.no)
+
+    @property
+    def weak_skin(self) -> frozenset[str]:
+        """Conditions of a weak barrier that this person has."""
+        return self.conditions.yes & WEAK_SKIN
 
     def age_months(self, today: date) -> float | None:
         """Age [months] on a day, by the calendar: on a second birthday it is 24; None when it is not known."""

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, timedelta
 
-from uptide.core.skin.wearer import ALLERGIES, CONDITIONS, HEALTH, MEDICINES, OLDEST, SKINS, USES, Wearer
+from uptide.core.skin.wearer import ALLERGIES, CONDITIONS, HEALTH, MEDICINES, OLDEST, SKINS, USES, Ticks, Wearer
 
 DAYS_A_MONTH = 30.44
 BABY, NEWBORN, TODDLER, CHILD = 6.0, 1.0, 24.0, 72.0  # months, for who gives no age
@@ -72,18 +72,18 @@ def _by_allergy(said: str) -> Whom | None:
     if found is None:
         return None
     key = _ticked(next(filter(None, found.groups())), ALLERGIES)
-    return Whom(Wearer(allergies=frozenset({key})), f"with an allergy to {ALLERGIES[key]}") if key else None
+    return Whom(Wearer(allergies=Ticks(frozenset({key}))), f"with an allergy to {ALLERGIES[key]}") if key else None
 
 
 def _by_tick(said: str) -> Whom | None:
     if key := _ticked(said, CONDITIONS):
-        return Whom(Wearer(conditions=frozenset({key})), f"on skin that is {CONDITIONS[key]}")
+        return Whom(Wearer(conditions=Ticks(frozenset({key}))), f"on skin that is {CONDITIONS[key]}")
     if key := _ticked(said, MEDICINES):
-        return Whom(Wearer(medicines=frozenset({key})), f"with {MEDICINES[key]}")
+        return Whom(Wearer(medicines=Ticks(frozenset({key}))), f"with {MEDICINES[key]}")
     if key := _ticked(said, HEALTH):
-        return Whom(Wearer(health=frozenset({key})), f"with {HEALTH[key]}")
+        return Whom(Wearer(health=Ticks(frozenset({key}))), f"with {HEALTH[key]}")
     if key := _ticked(said, USES):
-        return Whom(Wearer(uses=frozenset({key})), f"with {USES[key]}" if key != "sun" else "in the sun")
+        return Whom(Wearer(uses=Ticks(frozenset({key}))), f"with {USES[key]}" if key != "sun" else "in the sun")
     return None
 
 

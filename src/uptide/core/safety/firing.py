@@ -1,0 +1,82 @@
+"""Fire the rules of the table on a case: what holds, what may hold, and whom a thing made for anyone is not for."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from uptide.core.safety.book import Rule
+from uptide.core.safety.case import Case
+from uptide.core.safety.caution import Caution, Grade
+from uptide.core.safety.judge import Answer, evaluate
+from uptide.core.safety.who import who_words
+from uptide.core.safety.words import is_personal, read_words
+
+
+@dataclass(frozen=True, slots=True)
+class NotFor:
+    """Whom a product that is made for anyone is not for: who, because of what, how serious, and the rule."""
+
+    who: str
+    about: str
+    grade: Grade
+    rule: str
+    message: str
+
+
+@dataclass(frozen=True, slots=True)
+class Fired:
+    """What came of some rules: cautions that hold or may hold, and whom a thing for anyone is not for."""
+
+    cautions: tuple[Caution, ...] = ()
+    not_for: tuple[NotFor, ...] = ()
+
+
+def fire(rules: Iterable[Rule], case: Case) -> Fired:
+    """Fire rules on a case, all of them: none hides another."""
+    cautions: list[Caution] = []
+    not_for: list[NotFor] = []
+    for rule in rules:
+        what = evaluate(read_words(rule.what), case)
+        # While a row is open that may weigh, one caution says so for all: see `Case.waiting`.
+        if what.answer is False or (what.answer is None and what.waits):
+            continue
+        who = evaluate(read_words(rule.who), case)
+        if who.answer is False:
+            continue
+        if what.answer and who.answer is None and not case.wearer.name:
+            about = ", ".join(dict.fromkeys((*what.about, *who.about)))
+            not_for.append(NotFor(who_words(read_words(rule.who)), about, Grade(rule.grade), rule.key, rule.message))
+        else:
+            cautions.append(_caution(rule, what, who, case))
+    return Fired(tuple(cautions), tuple(not_for))
+
+
+def _caution(rule: Rule, what: Answer, who: Answer, case: Case) -> Caution:
+    names = tuple(dict.fromkeys((*what.about, *who.about)))
+    grade = Grade(rule.grade)
+    if what.answer and who.answer:
+        return Caution(
+            rule.key, grade, names, rule.message, why=rule.why,
+            who=case.wearer.name if is_personal(rule.who) else "", source=rule.source,
+            clears=rule.clears, confidence=rule.confidence, answerable=rule.answerable,
+        )  # fmt: skip
+    # Unknown is never taken for no: a stop that may apply is at least a warning.
+    doubt, if_so = (who_words(read_words(rule.who)), "If so") if what.answer else _doubt_of(names, case)
+    return Caution(
+        rule.key, Grade.WARN if grade is Grade.STOP else Grade.NOTE, names,
+        f"Unknown: {doubt}. {if_so}: {rule.message[:1].lower()}{rule.message[1:]}",
+        why=rule.why, who=case.wearer.name, source=rule.source, confidence=rule.confidence, is_unknown=True,
+        asks_wearer=bool(what.answer), grade_if_so=grade,
+        clears="Ask, and write it on the wearer’s card." if what.answer else "",
+    )  # fmt: skip
+
+
+def _doubt_of(names: tuple[str, ...], case: Case) -> tuple[str, str]:
+    """What is not known of what is in it (how much there is, or what it is made of), and how to go on from there."""
+    if case.waiting and names:
+        return f"how large a part {', '.join(names)} is", "If it is much"
+    unmeasured = {part.item.name for part in case.parts if not part.measured}
+    if names and unmeasured.issuperset(names):
+        return f"how much {', '.join(names)} is in it", "If it is not very little"
+    return f"what is in {', '.join(names) or 'it'}", "If so"

@@ -1,0 +1,133 @@
+"""Judge a thing for a person: the one place where what is in a bottle meets what is known of who wears it.
+
+The bench judges a whole blend, and the card, the shelf, the quick line and all that proposes an oil judge one thing by
+itself; both by `of_person`.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from datetime import date
+from functools import cached_property
+
+from uptide.core.blend.ingredient import Ingredient, Phase
+from uptide.core.blend.recipe import Row, RowStatus
+from uptide.core.measures.lines import Line
+from uptide.core.safety.book import SafetyBook
+from uptide.core.safety.case import Case, Part
+from uptide.core.safety.caution import Caution, Grade
+from uptide.core.safety.firing import Fired, fire
+from uptide.core.safety.words import is_of_allergy, is_personal
+from uptide.core.skin.verdicts import suits_skin
+from uptide.core.skin.wearer import Wearer
+
+TRACE = 0.01  # % of a scent, so that nothing is said here that depends on how much there is of it
+NAMED, NOT_UNDERSTOOD = "named-allergy", "allergy-not-understood"
+
+
+def of_person(case: Case) -> Fired:
+    """Everything that depends on who wears it: the rules, the allergies and dislikes in their own words."""
+    fired = fire((rule for rule in case.book.rules if is_personal(rule.who)), case)
+    return Fired((*fired.cautions, *_of_allergies(case), *_of_dislikes(case)), fired.not_for)
+
+
+def _of_allergies(case: Case) -> Iterator[Caution]:
+    for named in case.named_allergies:
+        held = [part.item.name for part in case.parts if named.names(part.item, case.facts(part))]
+        if held:
+            yield Caution(
+                NAMED, Grade.STOP, tuple(dict.fromkeys(held)), f"“{named.said}” is named as an allergy.",
+                who=case.wearer.name, source="person", clears="Take it out.", confidence="high",
+            )  # fmt: skip
+        unknown = [part.item.name for part in case.scents if named.may_hold(part.item, case.facts(part))]
+        if unknown:
+            yield Caution(
+                NAMED, Grade.WARN, tuple(dict.fromkeys(unknown)),
+                f"Unknown: nobody knows whether it holds “{named.said}”, which is named as an allergy.",
+                who=case.wearer.name, source="person", clears="Take one that is known.", is_unknown=True,
+            )  # fmt: skip
+        if not named.understood:
+            yield Caution(
+                NOT_UNDERSTOOD, Grade.WARN, (),
+                f"“{named.said}” is named as an allergy and not understood here: ask what it is, and look for it in "
+                "every ingredient.",
+                who=case.wearer.name, source="person", is_unknown=True,
+                clears="Write it on the card as a plant, an oil, a constituent or a food.",
+            )  # fmt: skip
+
+
+def _of_dislikes(case: Case) -> Iterator[Caution]:
+    for named in case.dislikes:
+        held = [part.item.name for part in case.parts if named.names(part.item, case.facts(part))]
+        if held:
+            yield Caution(
+                "dislike", Grade.NOTE, tuple(dict.fromkeys(held)), f"“{named.said}” is not liked.",
+                who=case.wearer.name, source="person", clears="Take it out.", confidence="high",
+            )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Judged:
+    """One thing by itself for one person: what holds, what may hold, and whether it suits their skin.
+
+    `suits` is None where the kind of skin was not said, or nobody knows how the thing feels.
+    """
+
+    item: Ingredient
+    cautions: tuple[Caution, ...]
+    suits: bool | None
+    allergy_rules: frozenset[str]
+
+    @cached_property
+    def holds(self) -> tuple[Caution, ...]:
+        """What surely holds."""
+        return tuple(c for c in self.cautions if not c.is_unknown)
+
+    @cached_property
+    def doubts(self) -> tuple[Caution, ...]:
+        """What may hold and counts: what it is made of is not known, or nobody asked about an allergy to it.
+
+        Whatever else was not asked holds for every oil alike, and the card lists it.
+        """
+        return tuple(
+            c
+            for c in self.cautions
+            if c.is_unknown and c.grade_if_so is not Grade.NOTE and (not c.asks_wearer or c.rule in self.allergy_rules)
+        )
+
+    @property
+    def grade(self) -> Grade | None:
+        """The gravest of what surely holds."""
+        held = {c.grade for c in self.holds}
+        return next((grade for grade in Grade if grade in held), None)
+
+    @property
+    def allowed(self) -> bool | None:
+        """Whether nothing stops it or warns of it, and it suits the skin that was said; None when that is unknown."""
+        if self.grade in (Grade.STOP, Grade.WARN) or self.suits is False:
+            return False
+        return None if self.doubts else True
+
+
+def judge(item: Ingredient, wearer: Wearer, book: SafetyBook, today: date) -> Judged:
+    """Judge one thing by itself for a person, left on the body; a scent as a trace.
+
+    Rules that depend on the whole blend (how much scent, the sun) are for the bench.
+    """
+    fits = suits_skin(item, wearer.skin) if wearer.skin and item.is_fatty else None
+    rules = frozenset(rule.key for rule in book.rules if is_of_allergy(rule.who)) | {NAMED, NOT_UNDERSTOOD}
+    return Judged(item, of_person(alone(item, wearer, book, today)).cautions, fits, rules)
+
+
+def judge_all(items: Mapping[str, Ingredient], wearer: Wearer, book: SafetyBook, today: date) -> Mapping[str, Judged]:
+    """Judge several things for a person, by their keys."""
+    return {key: judge(item, wearer, book, today) for key, item in items.items()}
+
+
+def alone(item: Ingredient, wearer: Wearer, book: SafetyBook, today: date) -> Case:
+    """A case of nothing but one thing, in plastic, for no product in particular; a mixture is unfolded."""
+    share = TRACE if item.phase is Phase.SCENT else 100.0
+    row = Row(0, item.name, RowStatus.READ, Line(item.name), item, grams=share, percent_mass=share, past=item.past)
+    parts = tuple(Part(row, part, share * held, share * held) for part, held in item.parts or ((item, 1.0),))
+    return Case(parts, wearer=wearer, book=book, today=today, words=item.name.lower(), wall="PET")
