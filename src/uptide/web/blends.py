@@ -213,7 +213,7 @@ def _made_over(key: str, recipe: Recipe, facts: Catalogue, store: Session) -> Va
         around = facts.circumstances(tried, today(), wearer)
         return assess(tried, facts.ingredients, facts.names, around=around)
 
-    pantry = Pantry(facts.ingredients, facts.names, facts.safety, facts.on_hand)
+    pantry = Pantry(facts.ingredients, facts.names, facts.safety, today(), facts.on_hand)
     weighed = replace(recipe, entries=recipe.entries[:LONGEST_RECIPE])
     return make_over(AIMS[key], weighed, wearer_of(store, recipe.wearer), pantry, look)
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from datetime import date
 from functools import lru_cache
 
 from uptide.catalogue.load import Catalogue, Source
@@ -14,6 +15,8 @@ from uptide.core.finder.stand_in import stand_ins
 from uptide.core.measures.grammar import QuantityKind
 from uptide.core.measures.say import say_number
 from uptide.core.physics.bottle import KINDS
+from uptide.core.safety.person import judge
+from uptide.core.skin.wearer import ANYONE, Wearer
 from uptide.web.drawings import BottleView, RibbonView, View, draw_bottle, draw_ribbon
 from uptide.web.pages import number, small_number
 
@@ -150,12 +153,16 @@ def cite(key: str, locator: str, sources: Mapping[str, Source]) -> str:
 
 
 @lru_cache(maxsize=512)
-def _instead(catalogue: Catalogue, key: str) -> tuple[tuple[str, str, str], ...]:
-    """The oils nearest in use to one, with what would change: worked out once for each."""
+def _instead(catalogue: Catalogue, key: str, wearer: Wearer, day: date) -> tuple[tuple[str, str, str], ...]:
+    """The oils nearest in use to one that nothing speaks against for a wearer, with what would change."""
     item = catalogue.ingredients.get(key)
     if item is None or not item.is_fatty:
         return ()
-    oils = [portrait(other) for other in catalogue.ingredients.values() if other.is_fatty and not other.lot]
+    oils = [
+        portrait(other)
+        for other in catalogue.ingredients.values()
+        if other.is_fatty and not other.lot and judge(other, wearer, catalogue.safety, day).allowed
+    ]
     _, by_use = stand_ins(portrait(item), oils, OFFERED)
     return tuple(
         (each.portrait.key, each.portrait.item.name, ", ".join(each.changes[:3]) or "hardly a change")
@@ -173,7 +180,13 @@ def _lots(catalogue: Catalogue, key: str) -> tuple[tuple[str, str], ...]:
     return ((key, "a usual lot"), *((f"lot:{code}", f"lot {code}, {left:.0f} g left") for code, left in lots))
 
 
-def row_view(row: Row, answers: Mapping[str, str], catalogue: Catalogue | None = None) -> RowView:
+def row_view(
+    row: Row,
+    answers: Mapping[str, str],
+    catalogue: Catalogue | None = None,
+    wearer: Wearer = ANYONE,
+    day: date = date.min,
+) -> RowView:
     """A row in the words of the page; with the catalogue, also what it could be taken from or swapped for."""
     shown_range = ""
     low, typical, high = row.grams_low, row.grams, row.grams_high
@@ -199,7 +212,9 @@ def row_view(row: Row, answers: Mapping[str, str], catalogue: Catalogue | None =
         questions=row.questions,
         lots=_lots(catalogue, row.ingredient.base_key) if catalogue and row.ingredient and read else (),
         lot=row.ingredient.lot if row.ingredient else "",
-        instead=_instead(catalogue, row.ingredient.base_key) if catalogue and row.ingredient and read else (),
+        instead=_instead(catalogue, row.ingredient.base_key, wearer, day)
+        if catalogue and row.ingredient and read
+        else (),
     )
 
 
@@ -215,7 +230,7 @@ def reading_view(assessment: Assessment, catalogue: Catalogue) -> ReadingView:
     habits = assessment.recipe.habits
     return ReadingView(
         rows=tuple(
-            row_view(row, entry.answers, catalogue)
+            row_view(row, entry.answers, catalogue, assessment.wearer, assessment.day)
             for row, entry in zip(assessment.rows, assessment.recipe.entries, strict=True)
         ),
         figures=tuple(figure for figure in figures if figure.key not in (*HEADLINE, *ON_SKIN, *SCENTED)),

@@ -36,7 +36,7 @@ def look(tried: Recipe, wearer: Wearer) -> Assessment:
 
 
 def pantry(*on_hand: str) -> Pantry:
-    return Pantry(FACTS.ingredients, FACTS.names, FACTS.safety, dict.fromkeys(on_hand, (("A-1", 100.0),)))
+    return Pantry(FACTS.ingredients, FACTS.names, FACTS.safety, TODAY, dict.fromkeys(on_hand, (("A-1", 100.0),)))
 
 
 def made(

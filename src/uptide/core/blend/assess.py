@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping
 from dataclasses import replace
+from datetime import date
 
 from uptide.core.blend.assessment import Assessment, Bottle, Finding, Looks, Pour
 from uptide.core.blend.fat import acid_findings, acids_of, fatty_mean
@@ -75,7 +76,7 @@ def assess(
     if around is not None:
         case = _case(read, recipe, resolution, around, keeping, ingredients)
         safety = check(case, Said(around.texts, recipe.reasons))
-    wearer = around.wearer if around is not None else ANYONE
+    wearer, day = (around.wearer, around.today) if around is not None else (ANYONE, date(2026, 1, 1))
     findings = (
         *totals(resolution, read),
         *acid_findings(acids, fatty),
@@ -96,7 +97,8 @@ def assess(
         *(keeping_findings(keeping, {item.key: item.name for _, item in read}) if keeping else ()),
     )
     if waiting:
-        return _until_settled(recipe, resolution, findings, safety, listed([f"“{typed}”" for typed in waiting]))
+        open_ = _until_settled(recipe, resolution, findings, safety, listed([f"“{typed}”" for typed in waiting]))
+        return replace(open_, wearer=wearer, day=day)
     return Assessment(
         recipe,
         resolution,
@@ -109,6 +111,8 @@ def assess(
         sets,
         Looks(colour_in_glass(everything), tints(everything)) if everything else None,
         safety,
+        wearer,
+        day,
     )
 
 

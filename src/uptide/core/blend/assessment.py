@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from datetime import date
 from typing import TYPE_CHECKING
 
 from uptide.core.blend.ingredient import Ingredient, Phase
@@ -12,6 +13,7 @@ from uptide.core.blend.recipe import Recipe, Resolution, Row
 from uptide.core.lipids.fatty_acids import FattyAcid
 from uptide.core.physics.bottle import Container
 from uptide.core.safety.caution import Caution
+from uptide.core.skin.wearer import ANYONE, Wearer
 
 if TYPE_CHECKING:  # safety reads figures of the blend, and the assessment holds what safety found
     from uptide.core.safety.check import Safety
@@ -119,6 +121,8 @@ class Assessment:
     setting: Setting | None = None
     looks: Looks | None = None
     safety: Safety | None = None
+    wearer: Wearer = ANYONE
+    day: date = date(2026, 1, 1)  # the day it was judged on
 
     @property
     def rows(self) -> tuple[Row, ...]:

@@ -9,6 +9,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
+from datetime import date
 
 from uptide.core.blend.assessment import Assessment
 from uptide.core.blend.edit import set_share, swap
@@ -22,6 +23,7 @@ from uptide.core.finder.stand_in import changes as oil_changes
 from uptide.core.measures.names import NameIndex
 from uptide.core.safety.book import SafetyBook
 from uptide.core.safety.caution import Caution, Grade
+from uptide.core.safety.person import judge
 from uptide.core.skin.verdicts import UNSUITED, suits_skin
 from uptide.core.skin.wearer import Wearer
 
@@ -42,6 +44,7 @@ class Pantry:
     ingredients: Mapping[str, Ingredient]
     names: NameIndex
     book: SafetyBook
+    today: date
     on_hand: Mapping[str, tuple[tuple[str, float], ...]] = field(default_factory=dict)
 
 
@@ -225,6 +228,7 @@ class _Worker:
             and brought <= (own.allergens or frozenset())
             and (other.use is None or other.use.high >= (row.percent_mass or 0.0))
             and (fitting is None or fitting(other))
+            and self._is_for_the_wearer(other)
         ]
         ranked: list[tuple[float, Ingredient]] = []
         if item.phase is Phase.SCENT:
@@ -243,6 +247,11 @@ class _Worker:
             ranked = [(-self._bonus(other), other) for other in rivals if other.protects]
         for _, other in sorted(ranked, key=lambda pair: pair[0])[:TRIED]:
             yield other
+
+    def _is_for_the_wearer(self, item: Ingredient) -> bool:
+        """Whether nothing stops it or warns of it for whom the blend is made over, and nothing of that is in doubt."""
+        judged = judge(item, self.wearer, self.pantry.book, self.pantry.today)
+        return judged.grade in (None, Grade.NOTE) and not judged.doubts
 
     def _bonus(self, item: Ingredient) -> float:
         return ON_HAND_BONUS if item.key in self.pantry.on_hand else 0.0

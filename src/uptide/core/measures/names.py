@@ -104,7 +104,6 @@ def essence(name: str) -> str:
 
 
 UNSAID = frozenset({"oil", "essential", "eo"})  # words of a name that tell nothing apart
-NO_PLURAL = ("ss", "us", "is", "as", "os")
 
 
 def stems(name: str) -> tuple[str, ...]:
@@ -118,9 +117,12 @@ def stems(name: str) -> tuple[str, ...]:
 
 
 def _singular(word: str) -> str:
-    if len(word) < 4 or not word.endswith("s") or word.endswith(NO_PLURAL):
+    """A word without the ending of a plural; both sides of a match lose it, so that no grammar is needed."""
+    if len(word) < 4 or not word.endswith("s"):
         return word
-    return f"{word[:-3]}y" if word.endswith("ies") else word[:-2] if word.endswith(("ches", "shes")) else word[:-1]
+    return (
+        f"{word[:-3]}y" if word.endswith("ies") else word[:-2] if word.endswith(("ches", "shes")) else word.rstrip("s")
+    )
 
 
 class NameIndex:

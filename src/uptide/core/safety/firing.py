@@ -34,10 +34,14 @@ class Fired:
 
 def fire(rules: Iterable[Rule], case: Case) -> Fired:
     """Fire rules on a case, all of them: none hides another."""
+    return meet(((rule, evaluate(read_words(rule.what), case)) for rule in rules), case)
+
+
+def meet(held: Iterable[tuple[Rule, Answer]], case: Case) -> Fired:
+    """Ask of each rule, of which it is known whether its thing is in the case, whether it is about the wearer too."""
     cautions: list[Caution] = []
     not_for: list[NotFor] = []
-    for rule in rules:
-        what = evaluate(read_words(rule.what), case)
+    for rule, what in held:
         # While a row is open that may weigh, one caution says so for all: see `Case.waiting`.
         if what.answer is False or (what.answer is None and what.waits):
             continue

@@ -6,29 +6,33 @@ itself; both by `of_person`.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from datetime import date
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 from uptide.core.blend.ingredient import Ingredient, Phase
 from uptide.core.blend.recipe import Row, RowStatus
 from uptide.core.measures.lines import Line
-from uptide.core.safety.book import SafetyBook
+from uptide.core.safety.book import Rule, SafetyBook
 from uptide.core.safety.case import Case, Part
 from uptide.core.safety.caution import Caution, Grade
-from uptide.core.safety.firing import Fired, fire
-from uptide.core.safety.words import is_of_allergy, is_personal
+from uptide.core.safety.firing import Fired, fire, meet
+from uptide.core.safety.judge import Answer, evaluate
+from uptide.core.safety.words import is_of_allergy, is_personal, read_words
 from uptide.core.skin.verdicts import suits_skin
-from uptide.core.skin.wearer import Wearer
+from uptide.core.skin.wearer import ANYONE, Wearer
 
 TRACE = 0.01  # % of a scent, so that nothing is said here that depends on how much there is of it
 NAMED, NOT_UNDERSTOOD = "named-allergy", "allergy-not-understood"
 
 
-def of_person(case: Case) -> Fired:
-    """Everything that depends on who wears it: the rules, the allergies and dislikes in their own words."""
-    fired = fire((rule for rule in case.book.rules if is_personal(rule.who)), case)
+def of_person(case: Case, held: Iterable[tuple[Rule, Answer]] | None = None) -> Fired:
+    """Everything that depends on who wears it: the rules, the allergies and dislikes in their own words.
+
+    `held` are the rules whose thing is in the case, where that was found out before.
+    """
+    fired = meet(held, case) if held is not None else fire((r for r in case.book.rules if is_personal(r.who)), case)
     return Fired((*fired.cautions, *_of_allergies(case), *_of_dislikes(case)), fired.not_for)
 
 
@@ -116,13 +120,21 @@ def judge(item: Ingredient, wearer: Wearer, book: SafetyBook, today: date) -> Ju
     Rules that depend on the whole blend (how much scent, the sun) are for the bench.
     """
     fits = suits_skin(item, wearer.skin) if wearer.skin and item.is_fatty else None
-    rules = frozenset(rule.key for rule in book.rules if is_of_allergy(rule.who)) | {NAMED, NOT_UNDERSTOOD}
-    return Judged(item, of_person(alone(item, wearer, book, today)).cautions, fits, rules)
+    fired = of_person(alone(item, wearer, book, today), _held_by(item, book))
+    return Judged(item, fired.cautions, fits, _allergy_rules(book))
 
 
-def judge_all(items: Mapping[str, Ingredient], wearer: Wearer, book: SafetyBook, today: date) -> Mapping[str, Judged]:
-    """Judge several things for a person, by their keys."""
-    return {key: judge(item, wearer, book, today) for key, item in items.items()}
+@lru_cache(maxsize=4096)
+def _held_by(item: Ingredient, book: SafetyBook) -> tuple[tuple[Rule, Answer], ...]:
+    """The rules about a wearer whose thing an item is or may be: the same whoever wears it."""
+    case = alone(item, ANYONE, book, date.min)
+    found = ((rule, evaluate(read_words(rule.what), case)) for rule in book.rules if is_personal(rule.who))
+    return tuple((rule, what) for rule, what in found if what.answer is not False)
+
+
+@lru_cache(maxsize=16)
+def _allergy_rules(book: SafetyBook) -> frozenset[str]:
+    return frozenset(rule.key for rule in book.rules if is_of_allergy(rule.who)) | {NAMED, NOT_UNDERSTOOD}
 
 
 def alone(item: Ingredient, wearer: Wearer, book: SafetyBook, today: date) -> Case:

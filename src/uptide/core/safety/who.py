@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Collection
+from functools import lru_cache
 
 from uptide.core.safety.words import Alternatives, Condition, read_words
 from uptide.core.skin.wearer import ALLERGIES, HEALTH, MEDICINES, USES
@@ -27,6 +28,7 @@ GROUPS = {"allergy": ("with an allergy to ", ALLERGIES), "skin": ("", ON_SKIN), 
           "health": ("with ", HEALTH), "uses": ("with ", USES)}  # fmt: skip
 
 
+@lru_cache(maxsize=512)
 def who_words(alternatives: Alternatives) -> str:
     """Whom a rule is about, in words: “with an allergy to tree nuts, or in pregnancy”."""
     return " or ".join(dict.fromkeys(" and ".join(_who(condition) for condition in way) for way in alternatives))

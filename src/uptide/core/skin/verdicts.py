@@ -7,6 +7,7 @@ one's answer stands beside ours.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from functools import lru_cache
 from math import exp, fsum, log
 
 from uptide.core.blend.assessment import Finding, Input
@@ -256,6 +257,7 @@ def _heavy(fatty: Fatty) -> float:
     )
 
 
+@lru_cache(maxsize=4096)
 def suits_skin(item: Ingredient, skin: str) -> bool | None:
     """Whether an oil by itself suits a kind of skin; None where its feel is not known."""
     found = suited([(100.0, item)])
