@@ -199,7 +199,9 @@ def row_view(
         answers=answers,
         status=row.status,
         ingredient=row.ingredient.name if row.ingredient else "",
-        ingredient_key=row.ingredient.key if row.ingredient else "",
+        ingredient_key=(row.ingredient.key if row.ingredient.lot else row.ingredient.base_key)
+        if row.ingredient
+        else "",
         grams=small_number(row.grams) if read else "",
         range=shown_range,
         millilitres=small_number(row.millilitres) if read else "",
@@ -220,7 +222,7 @@ def row_view(
 
 HEADLINE = ("keeps_months", "total_mass", "total_volume", "density_20c", "scent_share", "cost")
 ON_SKIN = ("skin_fit", "feel", "clog_risk", "penetration", "glide", "skin_tint", "solid_fat_22c")
-SCENTED = ("scent_dose", "sun_ratio", "allergens_declared")
+SCENTED = ("scent_dose", "sun_ratio", "allergens_declared", "retinol_equivalents")
 
 
 def reading_view(assessment: Assessment, catalogue: Catalogue) -> ReadingView:

@@ -83,7 +83,7 @@ def assess(
         fatty_mean("iodine_value", "Iodine value", "g I₂/100 g", "aocs_cd_1c_85", fatty),
         fatty_mean("saponification_value", "Saponification value", "mg KOH/g", "aocs_cd_3a_94", fatty),
         viscosity(fatty),
-        setting_finding(fatty, sets),
+        setting_finding(fatty, sets, everything),
         refractive_index(fatty),
         feel(fatty),
         clog(fatty),
@@ -152,7 +152,7 @@ def _case(
     pooled = keeping.pool.parts if keeping is not None and keeping.pool is not None else ()
     past_limit = {part.oil.key for part in pooled if part.pv is not None and part.pv > part.oil.limit_pv}
     turned = [item.name for _, item in read if item.key in past_limit]
-    if keeping is not None and keeping.posterior is not None and keeping.posterior.says_off:
+    if keeping is not None and keeping.turned:
         turned.append("the whole bottle")
     old = []
     for _, item in read:

@@ -14,7 +14,7 @@ from uptide.core.blend.ingredient import Ingredient, Phase
 from uptide.core.blend.recipe import Row
 from uptide.core.oxidation import rate
 from uptide.core.oxidation.history import HeatStep, peroxides_after, standing
-from uptide.core.oxidation.learning import Posterior, Reading, learn
+from uptide.core.oxidation.learning import Posterior, Reading, ReadingKind, learn
 from uptide.core.oxidation.oil import OilOxidation
 from uptide.core.oxidation.pool import Part, Pool, pool
 from uptide.core.oxidation.protection import Antioxidants, protection_factor
@@ -47,6 +47,7 @@ LATE = 1.0  # meq/kg above fresh: from here an antioxidant is said to come late
 TRADE_FROM = 0.05  # g/g: an oil with less is not the trade's shortest-lived oil
 WATER_MONTHS = (1.0, 2.0)  # what the trade gives a product with water or fresh plant in it; common practice
 HALF = 0.5
+HIGHEST_LIMIT = 20.0  # meq/kg: the highest that any oil is given, where the limit of a mixture is not known
 TRACE_PV = 0.05  # meq/kg: a certificate that says 0 has found less than it can see
 FEW = 400  # draws are enough to rank what helps
 COOL = 17.0  # °C, a cool cupboard
@@ -119,6 +120,7 @@ class Keeping:
     posterior: Posterior | None = None
     carried_over: float = 0.0
     remarks: tuple[str, ...] = ()
+    turned: str = ""  # why it is finished, by what somebody smelled or read
 
 
 Read = Sequence[tuple[Row, Ingredient]]
@@ -128,8 +130,10 @@ def keep(read: Read, storage: Storage, school: School, draws: Draws, life: Bottl
     """Say how long a blend keeps; never raises: what the model does not cover is said so."""
     refused = refusal(read, school)
     if refused is not None:
-        return refused
+        turned = turned_by(life.readings, HIGHEST_LIMIT)
+        return replace(refused, turned=turned, reason=f"{turned} {refused.reason}") if turned else refused
     oils = pool_of(read)
+    turned = turned_by(life.readings, oils.limit_pv)
     added = antioxidants_of(read)
     protection = protection_factor(added, oils.gamma, oils.alpha, oils.cox, _turned(oils))
     posterior = _learn(oils, storage, protection, life) if life.readings and oils.pooled else None
@@ -148,14 +152,13 @@ def keep(read: Read, storage: Storage, school: School, draws: Draws, life: Bottl
     # The trade speaks of fresh oils in date: its answer passes no cap, and says nothing of what has already turned.
     months = int(min(months, *caps)) if result.quantile(0.50) > 0 else 0
     months = max(0, months)
-    stopped = posterior is not None and posterior.says_off
-    if stopped:
+    if turned:
         months = 0
     return Keeping(
         months,
         quoted,
-        "It smelled off: it is finished, whatever the figures say." if stopped else "",
-        result.quantile(0.10),
+        turned,
+        0.0 if turned else result.quantile(0.10),
         result.quantile(0.50),
         result.quantile(0.90),
         computed,
@@ -173,7 +176,28 @@ def keep(read: Read, storage: Storage, school: School, draws: Draws, life: Bottl
         _used_up(read, storage),
         posterior,
         life.carried_over,
-        _remarks(read, oils, added, protection, storage),
+        (*_remarks(read, oils, added, protection, storage), *_unexplained(posterior)),
+        turned,
+    )
+
+
+def turned_by(readings: Sequence[Reading], limit: float) -> str:
+    """Why a bottle is finished whatever the figures say: it smelled off, or was read above its limit [meq/kg]."""
+    past = [reading for reading in readings if reading.is_past(limit)]
+    if any(reading.kind is ReadingKind.SMELL for reading in past):
+        return "It smelled off: it is finished, whatever the figures say."
+    if past:
+        read = max(reading.low for reading in past)
+        return f"It was read at {read:g} meq/kg, and {limit:g} is its limit: it has turned, whatever the figures say."
+    return ""
+
+
+def _unexplained(posterior: Posterior | None) -> tuple[str, ...]:
+    if posterior is None or posterior.is_explained:
+        return ()
+    return (
+        "The model cannot explain these readings: a lot that had turned before, a dirty bottle or another oil can. "
+        "Nothing of them is carried over to other bottles.",
     )
 
 

@@ -180,6 +180,14 @@ METHODS = {
             ("eu-1223-2009", "eu-2023-1545"),
         ),
         Method(
+            "retinol_equivalents",
+            "RE = Σ pᵢ · M(retinol) / Mᵢ",
+            "Each form of vitamin A counts as the retinol in it: 1 of retinol, 0.872 of the acetate, 0.546 of the "
+            "palmitate. What is diluted counts by what is in it.",
+            "As good as the stated strength of what was bought; such things lose strength in light and air.",
+            ("eu-1223-2009",),
+        ),
+        Method(
             "scent_by_mass",
             "100 · Σ m(scent) / Σ mᵢ",
             "Essential oils, absolutes, CO₂ extracts and resinoids together. The figure counts the upper end of every "

@@ -6,6 +6,7 @@ import re
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
+from uptide.core.blend.dilution import dilution, read_dilution
 from uptide.core.blend.ingredient import Ingredient, LotPast, Phase
 from uptide.core.blend.past import TREATMENTS
 from uptide.core.blend.recipe import Option, Question, Row, RowStatus
@@ -35,6 +36,9 @@ def name_row(
     names: NameIndex,
 ) -> Named:
     """Say which ingredient is meant, or ask."""
+    diluted = read_dilution(line.name)
+    if diluted is not None and not names.match(line.name).sure:
+        return _diluted(row, *diluted, ingredients, names)
     infused = INFUSED_WITH.match(line.name) or INFUSED.match(line.name)
     known = answers.get("name") or dict(habits.meanings).get(normalise(line.name))
     if known is not None and known in ingredients:
@@ -46,6 +50,22 @@ def name_row(
             return _settled(row, line.name, oils[0], infused=True)
         return _ask(row, infused["base"], oils)
     return _plain(row, line, ingredients, names)
+
+
+def _diluted(
+    row: Row, active: str, percent: float, base: str, ingredients: Mapping[str, Ingredient], names: NameIndex
+) -> Named:
+    """Something diluted in an oil; both must be known, for one of them is often what must not be passed."""
+    meant = []
+    for words in (active, base):
+        match = names.match(words)
+        if not match.sure:
+            choices = " or ".join(ingredients[key].name for key in match.keys)
+            said = f"may be {choices}: write which" if choices else "is not in the catalogue"
+            return None, replace(row, reason=f"“{words}” in “{row.line.name}” {said}.")
+        meant.append(ingredients[match.keys[0]])
+    mixed = dilution(meant[0], percent, meant[1])
+    return mixed, replace(row, status=RowStatus.READ, ingredient=mixed, remark="percent by mass, as counted here")
 
 
 def _plain(row: Row, line: Line, ingredients: Mapping[str, Ingredient], names: NameIndex) -> Named:

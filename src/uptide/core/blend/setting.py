@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from dataclasses import replace
 from itertools import groupby
 from math import fsum
 
 from uptide.core.blend.assessment import Finding, Input, Setting
 from uptide.core.blend.fat import NO_OIL, UNKNOWN_ALLOWED
 from uptide.core.blend.figures import listed
-from uptide.core.blend.ingredient import Ingredient
+from uptide.core.blend.ingredient import Ingredient, Phase
 from uptide.core.measures.say import say_number
 from uptide.core.physics.solid import (
     CLEAR,
@@ -33,6 +35,7 @@ PLACES_IT_LIVES = (
     ("on the skin", ON_SKIN),
 )
 BY_HAND = "By hand: a spoonful overnight in the fridge, another on a warm sill, looked at next day."  # common practice
+WATER_PARTS = 1.0  # % of what mixes with water: from here on it is seen as a layer; common practice
 FEW_PERCENT = 2.0  # % solid by which a state may be off: no word is firmer than its neighbours
 # Upper bound of the wax [% of the oils, counted as beeswax] for each word: common practice, from memory; makers of
 # balms take 15 to 25 %.
@@ -76,8 +79,29 @@ def setting(fatty: Fatty) -> Setting | None:
     return Setting(melting_curve(parts), tuple((w, at, s, state_word(s)) for w, at, s in places), clear_above(parts))
 
 
-def setting_finding(fatty: Fatty, found: Setting | None) -> Finding:
-    """The same as a verdict: solid fat at 22 °C, with the words of each place; of a balm, what its wax makes of it."""
+def setting_finding(
+    fatty: Fatty, found: Setting | None, everything: Sequence[tuple[float, Ingredient]] = ()
+) -> Finding:
+    """The same as a verdict: solid fat at 22 °C, with the words of each place; of a balm, what its wax makes of it.
+
+    Of everything in it (g, ingredient), what mixes with water parts from the oil, however clear that is by itself.
+    """
+    plain = _of_oils(fatty, found)
+    total = fsum(mass for mass, _ in everything)
+    water = 100 * fsum(mass for mass, item in everything if item.phase is Phase.WATER) / total if total else 0.0
+    if not fatty or water <= WATER_PARTS:
+        return plain
+    held = any(item.kind == "emulsifier" for _, item in everything)
+    said = f"{say_number(water, 2)} % of it mixes with water and not with oil"
+    if held:
+        why = f"{said}: whether its emulsifier holds the two together, a jar that stands overnight shows."
+        return replace(plain, word="may separate", remark=f"{why} The oils alone: {plain.remark}")
+    why = f"{said}: it stands in two layers, cloudy after a shake and parted again in minutes."
+    return replace(plain, word="separates", remark=f"{why} The oils alone: {plain.remark}")
+
+
+def _of_oils(fatty: Fatty, found: Setting | None) -> Finding:
+    """The verdict on the oils by themselves."""
     key, title, unit, method = "solid_fat_22c", "Set and cloud", "% solid at 22 °C", "solid_fat_dilution"
     if found is None:
         return Finding(key, title, None, None, None, unit, method, remark=NO_OIL)

@@ -9,10 +9,11 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
-from math import log
+from math import isfinite, log, sqrt
 
 import numpy as np
-from scipy.special import ndtr
+from numpy.typing import ArrayLike
+from scipy.special import log_ndtr, ndtr
 
 from uptide.core.errors import UptideError
 from uptide.core.oxidation import rate
@@ -20,11 +21,14 @@ from uptide.core.oxidation.rate import Array
 from uptide.core.oxidation.simulate import EXTRAPOLATION_SD, STORAGE_SD, Draws, Learnt
 
 RATE_POINTS, START_POINTS = 161, 61
-RATE_REACH, START_REACH = 3.5, 3.0  # standard deviations that the grid spans to either side
+RATE_REACH, START_REACH = 3.5, 3.0  # standard deviations that the grid spans to either side, at least
+BEYOND = 1.0  # standard deviations past what a reading asks for, so that the grid reaches it
+MOST_REACH = 15.0  # standard deviations: what lies beyond is no oil of this kind
 STRIP_SD, STRIP_BIAS_SD, BIAS_POINTS = 0.30, 0.30, 7
-TITRATION_SD, TITRATION_FLOOR = 0.10, 0.2  # ln; meq/kg
+TITRATION_SD, TITRATION_FLOOR = 0.10, 0.2  # part of the peroxide value; meq/kg
+UNEXPLAINED = 3.0  # standard deviations of the prior: readings that ask for more are not explained by the model
 NOSE_MIDDLE, NOSE_SD = 12.0, 0.5  # meq/kg at which half the noses say "off"; ln; assumption
-HIGHEST_PV = 500.0
+LEAST_PV, HIGHEST_PV = 1e-6, 500.0  # meq/kg
 
 
 class ReadingKind(StrEnum):
@@ -53,6 +57,8 @@ class Reading:
     off: bool = False
 
     def __post_init__(self) -> None:
+        if not all(isfinite(value) for value in (self.months, self.low, self.high)):
+            raise UptideError("A reading is made of numbers; infinity and what is none cannot be read.")
         if self.months < 0:
             raise UptideError(f"A reading {self.months:g} months after making is from before it was made.")
         if self.kind is not ReadingKind.SMELL and not 0 <= self.low <= self.high <= HIGHEST_PV:
@@ -63,19 +69,33 @@ class Reading:
         if self.kind is ReadingKind.STRIP and self.low == self.high:
             raise UptideError("A strip is read as from … to …, the two colours it lies between.")
 
+    def is_past(self, limit: float) -> bool:
+        """Whether it surely says that the oil has turned: an off smell, or peroxides above their limit [meq/kg]."""
+        if self.kind is ReadingKind.SMELL:
+            return self.off
+        return self.low >= limit if self.kind is ReadingKind.STRIP else self.low > limit
+
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Posterior:
-    """What is believed after the readings: mean and sd of the ln rate error and of ln PV at the start, and the grid."""
+    """What is believed after the readings: mean and sd of the ln rate error and of ln PV at the start, and the grid.
+
+    `surprise` is how far the likeliest of all bottles lies from what was believed before, in standard deviations.
+    """
 
     rate_mean: float
     rate_sd: float
     start_mean: float
     start_sd: float
-    says_off: bool
+    surprise: float
     errors: Array
     starts: Array
     belief: Array
+
+    @property
+    def is_explained(self) -> bool:
+        """Whether the model can make sense of the readings at all."""
+        return self.surprise <= UNEXPLAINED
 
     def sample(self, draws: Draws) -> Learnt:
         """Draw rate error and start together from the grid, by the draws that every simulation shares."""
@@ -85,7 +105,12 @@ class Posterior:
         return Learnt(self.errors[rows], self.starts[columns])
 
     def carried_over(self, prior_sd: float) -> float:
-        """Shift of the ln rate that other lots of the same person share: the storage's part of it, shrunk."""
+        """Shift of the ln rate that other lots of the same person share: the storage's part of it, shrunk.
+
+        Nothing when the model cannot explain the readings: then it is not their storage that they tell of.
+        """
+        if not self.is_explained:
+            return 0.0
         return self.rate_mean * (EXTRAPOLATION_SD**2 + STORAGE_SD**2) / prior_sd**2
 
 
@@ -110,10 +135,12 @@ def learn(
         seed: the rate law's seed [meq/kg].
         ceiling: where the rate law levels off [meq/kg].
     """
-    errors = np.linspace(-RATE_REACH * rate_sd, RATE_REACH * rate_sd, RATE_POINTS)
-    starts = np.linspace(-START_REACH * start_sd, START_REACH * start_sd, START_POINTS)
+    asked = [_asked_for(r, progress_at, start_pv, seed, ceiling) for r in readings if r.kind is not ReadingKind.SMELL]
+    errors = _axis(RATE_REACH, [rate for rate, _ in asked], rate_sd, RATE_POINTS)
+    starts = _axis(START_REACH, [began for _, began in asked], start_sd, START_POINTS)
     error, start = np.meshgrid(errors, starts, indexing="ij")
-    weight = -0.5 * (error / rate_sd) ** 2 - 0.5 * (start / start_sd) ** 2
+    prior = -0.5 * (error / rate_sd) ** 2 - 0.5 * (start / start_sd) ** 2
+    weight = prior
     nodes, node_weights = np.polynomial.hermite_e.hermegauss(BIAS_POINTS)
     strips = np.zeros((*error.shape, BIAS_POINTS))
     first = rate.progress(np.minimum(start_pv * np.exp(start), 0.9 * ceiling), seed, ceiling)
@@ -123,14 +150,14 @@ def learn(
         if reading.kind is ReadingKind.STRIP:
             strips += _strip(reading, ln_pv[..., None] + STRIP_BIAS_SD * nodes)
         elif reading.kind is ReadingKind.TITRATION:
-            spread = TITRATION_SD + TITRATION_FLOOR / np.maximum(pv, 0.2)
-            weight = weight - 0.5 * ((log(max(reading.low, 0.05)) - ln_pv) / spread) ** 2 - np.log(spread)
+            weight = weight - 0.5 * ((_steadied(reading.low) - _steadied(pv)) / TITRATION_SD) ** 2
         else:
             off = 0.05 + 0.90 * ndtr((ln_pv - log(NOSE_MIDDLE)) / NOSE_SD)
             weight = weight + np.log(off if reading.off else 1 - off)
-    top = strips.max()
-    blind = np.log((np.exp(strips - top) * node_weights).sum(axis=-1))
+    top = strips.max(axis=-1, keepdims=True)
+    blind = np.log((np.exp(strips - top) * node_weights).sum(axis=-1)) + top[..., 0]
     belief = np.exp(weight + blind - (weight + blind).max())
+    likeliest = np.unravel_index(int(belief.argmax()), belief.shape)
     belief /= belief.sum()
     rate_mean = float((belief * error).sum())
     start_mean = float((belief * start).sum())
@@ -139,18 +166,56 @@ def learn(
         float(np.sqrt((belief * (error - rate_mean) ** 2).sum())),
         start_mean,
         float(np.sqrt((belief * (start - start_mean) ** 2).sum())),
-        any(reading.off for reading in readings),
+        sqrt(-2 * float(prior[likeliest])),
         errors,
         starts,
         belief,
     )
 
 
+def _steadied(pv: ArrayLike) -> Array:
+    """The scale on which a titration is equally sure everywhere: ln of the peroxide value and its floor.
+
+    Its error is a part of the value and a floor, s = 0.10 PV + 0.2; the scale is the integral of dPV/s, times 0.10.
+    Only on such a scale does a higher reading always speak for a faster oil.
+    """
+    return np.asarray(np.log(np.asarray(pv, float) + TITRATION_FLOOR / TITRATION_SD))
+
+
 def _strip(reading: Reading, ln_shown: Array) -> Array:
-    """Natural logarithm of the likelihood of a strip between two colours, with a little room for a slip."""
-    upper = ndtr((log(max(reading.high, 1e-6)) - ln_shown) / STRIP_SD)
-    lower = ndtr((log(reading.low) - ln_shown) / STRIP_SD) if reading.low > 0 else 0.0
-    return np.asarray(np.log(0.98 * (upper - lower) + 0.004))
+    """Natural logarithm of the likelihood of a strip between two colours.
+
+    No room is left for a slip of the eye: it would take the highest readings for slips, and say that all is well.
+    """
+    upper = (log(max(reading.high, LEAST_PV)) - ln_shown) / STRIP_SD
+    if reading.low <= 0:
+        return np.asarray(log_ndtr(upper))
+    lower = (log(max(reading.low, LEAST_PV)) - ln_shown) / STRIP_SD
+    # ln[Φ(b) − Φ(a)], from whichever tail both are nearer to, so that nothing cancels.
+    low, high = np.where(lower > 0, -upper, lower), np.where(lower > 0, -lower, upper)
+    above, below = log_ndtr(high), log_ndtr(low)
+    return np.asarray(above + np.log1p(-np.exp(np.minimum(below - above, -1e-12))))
+
+
+def _asked_for(
+    reading: Reading, progress_at: Callable[[float], float], start_pv: float, seed: float, ceiling: float
+) -> tuple[float, float]:
+    """Which ln rate error, or which ln PV at the start, would explain a reading by itself."""
+    middle = max((reading.low + reading.high) / 2, LEAST_PV)
+    began = log(middle / max(start_pv, LEAST_PV))
+    first, then = (
+        float(rate.progress(min(pv, 0.9 * ceiling), seed, ceiling)) for pv in (start_pv, min(middle, 0.99 * ceiling))
+    )
+    grown = progress_at(reading.months)
+    return (log((then - first) / grown) if grown > 0 and then > first else 0.0), began
+
+
+def _axis(reach: float, asked: Sequence[float], spread: float, points: int) -> Array:
+    """The grid along one error: as wide as is usual, and wide enough for what the readings ask for."""
+    low = min([-reach * spread, *(one - BEYOND * spread for one in asked)])
+    high = max([reach * spread, *(one + BEYOND * spread for one in asked)])
+    most = MOST_REACH * spread
+    return np.linspace(max(low, -most), min(high, most), points)
 
 
 def _one_smell_a_month(readings: Sequence[Reading]) -> list[Reading]:

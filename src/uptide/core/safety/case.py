@@ -18,6 +18,7 @@ REGIONS = ("EU", "UK", "US", "other")
 TIMES = ("day or night", "night only")
 UNKNOWN_ALLOWED = 0.02  # g/g of the carriers whose acids may be unknown
 # g of retinol in a gram, by molar masses 286.45 of retinol, 328.49 of the acetate and 524.86 of the palmitate.
+RETINOL_MOST_ON_BODY, RETINOL_MOST = 0.05, 0.3  # % as retinol: meant for the body, and all else; eu-1223-2009
 RETINOL_EQUIVALENT = {"retinol": 1.0, "retinyl-acetate": 286.45 / 328.49, "retinyl-palmitate": 286.45 / 524.86}
 
 

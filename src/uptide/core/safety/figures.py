@@ -7,7 +7,8 @@ from dataclasses import replace
 from uptide.core.blend.assessment import Finding, Input
 from uptide.core.blend.figures import listed
 from uptide.core.measures.say import say_number
-from uptide.core.safety.case import Case
+from uptide.core.safety.book import TOLERANCE
+from uptide.core.safety.case import RETINOL_EQUIVALENT, RETINOL_MOST, RETINOL_MOST_ON_BODY, Case
 from uptide.core.safety.check import Safety
 from uptide.core.safety.dose import Dose, dose_of
 from uptide.core.safety.limits import allergens_of
@@ -32,7 +33,7 @@ def safety_findings(case: Case, safety: Safety) -> tuple[Finding, ...]:
         safety = replace(safety, dose=dose_of(case), sun=sun_of(case), allergens=allergens_of(case))
     if safety.dose is None or safety.sun is None or safety.allergens is None:
         return ()
-    return (_scent(case, safety.dose), _sun(case, safety), _allergens(case, safety))
+    return (_scent(case, safety.dose), _sun(case, safety), _allergens(case, safety), *_retinol(case))
 
 
 def _scent(case: Case, dose: Dose) -> Finding:
@@ -61,6 +62,31 @@ def _scent(case: Case, dose: Dose) -> Finding:
         key, title, dose.total if is_known else None, None, None, unit, method, inputs,
         ("tisserand-young-2014", "common-practice"), "medium", said,
         decimals=2, word=word if is_known else "", other=_schools(case),
+    )  # fmt: skip
+
+
+def _retinol(case: Case) -> tuple[Finding, ...]:
+    """Vitamin A as retinol against its limit, where there is any."""
+    parts = [part for part in case.parts if part.key in RETINOL_EQUIVALENT]
+    if not parts:
+        return ()
+    most = RETINOL_MOST_ON_BODY if case.purpose.area == "body" else RETINOL_MOST
+    open_ = [part.item.name for part in parts if not part.measured]
+    is_over = case.retinol > most + TOLERANCE
+    inputs = tuple(
+        Input(part.item.name, part.high, f"% × {RETINOL_EQUIVALENT[part.key]:.4f}", source="eu-1223-2009")
+        for part in parts
+    )
+    said = f"{most:g} % as retinol is the most {'on the body' if most < RETINOL_MOST else 'here'} by EU law."
+    said += " Meant for the body is read as a body lotion is." if most < RETINOL_MOST else ""
+    return (
+        Finding(
+            "retinol_equivalents", "Vitamin A", None if open_ and not is_over else case.retinol, None, None,
+            "% as retinol", "retinol_equivalents", inputs, ("eu-1223-2009",), "medium",
+            f"{f'Not measured: {listed(open_)}. ' if open_ else ''}{said}", decimals=3,
+            word="over" if is_over else "" if open_ else "within",
+            other="Outside the EU and the UK no limit is known here; the same is good advice.",
+        ),
     )  # fmt: skip
 
 
