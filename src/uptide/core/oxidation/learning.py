@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import partial
 from math import isfinite, log, sqrt
 
 import numpy as np
@@ -23,6 +24,7 @@ from uptide.core.oxidation.simulate import EXTRAPOLATION_SD, STORAGE_SD, Draws, 
 RATE_POINTS, START_POINTS = 161, 61
 RATE_REACH, START_REACH = 3.5, 3.0  # standard deviations that the grid spans to either side, at least
 BEYOND = 1.0  # standard deviations past what a reading asks for, so that the grid reaches it
+BELIEVED, FINER = 1e-6, 4  # of the likeliest: less is left out of a finer grid; how often it is made finer
 MOST_REACH = 15.0  # standard deviations: what lies beyond is no oil of this kind
 STRIP_SD, STRIP_BIAS_SD, BIAS_POINTS = 0.30, 0.30, 7
 TITRATION_SD, TITRATION_FLOOR = 0.10, 0.2  # part of the peroxide value; meq/kg
@@ -98,11 +100,22 @@ class Posterior:
         return self.surprise <= UNEXPLAINED
 
     def sample(self, draws: Draws) -> Learnt:
-        """Draw rate error and start together from the grid, by the draws that every simulation shares."""
-        order = np.cumsum(self.belief.ravel())
-        cells = np.minimum(np.searchsorted(order, ndtr(draws.rate) * order[-1]), self.belief.size - 1)
-        rows, columns = np.unravel_index(cells, self.belief.shape)
-        return Learnt(self.errors[rows], self.starts[columns])
+        """Draw rate error and start together from the grid, by the draws that every simulation shares.
+
+        The error by its own distribution and the start by what it is at that error, both along straight lines between
+        the points, so that a reading a little higher moves every bottle a little.
+        """
+        of_rate = np.cumsum(self.belief.sum(axis=1))
+        wanted = ndtr(draws.rate) * of_rate[-1]
+        rows = np.minimum(np.searchsorted(of_rate, wanted), len(self.errors) - 1)
+        held = np.cumsum(self.belief, axis=1)[rows]
+        within = ndtr(draws.peroxide[0]) * held[:, -1]
+        columns = np.minimum((held < within[:, None]).sum(axis=1), len(self.starts) - 1)
+        picked = np.arange(len(rows))
+        below = np.where(columns > 0, held[picked, np.maximum(columns - 1, 0)], 0.0)
+        part = (within - below) / np.maximum(held[picked, columns] - below, 1e-300)
+        step = self.starts[1] - self.starts[0]
+        return Learnt(np.interp(wanted, of_rate, self.errors), self.starts[columns] + (part - 1) * step)
 
     def carried_over(self, prior_sd: float) -> float:
         """Shift of the ln rate that other lots of the same person share: the storage's part of it, shrunk.
@@ -135,28 +148,21 @@ def learn(
         seed: the rate law's seed [meq/kg].
         ceiling: where the rate law levels off [meq/kg].
     """
+    nose = _one_smell_a_month(readings)
     asked = [_asked_for(r, progress_at, start_pv, seed, ceiling) for r in readings if r.kind is not ReadingKind.SMELL]
     errors = _axis(RATE_REACH, [rate for rate, _ in asked], rate_sd, RATE_POINTS)
     starts = _axis(START_REACH, [began for _, began in asked], start_sd, START_POINTS)
-    error, start = np.meshgrid(errors, starts, indexing="ij")
-    prior = -0.5 * (error / rate_sd) ** 2 - 0.5 * (start / start_sd) ** 2
-    weight = prior
-    nodes, node_weights = np.polynomial.hermite_e.hermegauss(BIAS_POINTS)
-    strips = np.zeros((*error.shape, BIAS_POINTS))
-    first = rate.progress(np.minimum(start_pv * np.exp(start), 0.9 * ceiling), seed, ceiling)
-    for reading in _one_smell_a_month(readings):
-        pv = rate.peroxide_value(first + progress_at(reading.months) * np.exp(error), seed, ceiling)
-        ln_pv = np.log(np.maximum(pv, 1e-6))
-        if reading.kind is ReadingKind.STRIP:
-            strips += _strip(reading, ln_pv[..., None] + STRIP_BIAS_SD * nodes)
-        elif reading.kind is ReadingKind.TITRATION:
-            weight = weight - 0.5 * ((_steadied(reading.low) - _steadied(pv)) / TITRATION_SD) ** 2
-        else:
-            off = 0.05 + 0.90 * ndtr((ln_pv - log(NOSE_MIDDLE)) / NOSE_SD)
-            weight = weight + np.log(off if reading.off else 1 - off)
-    top = strips.max(axis=-1, keepdims=True)
-    blind = np.log((np.exp(strips - top) * node_weights).sum(axis=-1)) + top[..., 0]
-    belief = np.exp(weight + blind - (weight + blind).max())
+    for _ in range(FINER):
+        error, start = np.meshgrid(errors, starts, indexing="ij")
+        prior = -0.5 * (error / rate_sd) ** 2 - 0.5 * (start / start_sd) ** 2
+        first = rate.progress(np.minimum(start_pv * np.exp(start), 0.9 * ceiling), seed, ceiling)
+        grown = partial(_grown, first=first, error=error, progress_at=progress_at)
+        weight = prior + _likelihood(nose, grown, seed, ceiling)
+        belief = np.exp(weight - weight.max())
+        finer = _narrowed(errors, belief.max(axis=1)), _narrowed(starts, belief.max(axis=0))
+        if finer[0] is errors and finer[1] is starts:
+            break
+        errors, starts = finer
     likeliest = np.unravel_index(int(belief.argmax()), belief.shape)
     belief /= belief.sum()
     rate_mean = float((belief * error).sum())
@@ -167,10 +173,42 @@ def learn(
         start_mean,
         float(np.sqrt((belief * (start - start_mean) ** 2).sum())),
         sqrt(-2 * float(prior[likeliest])),
-        errors,
-        starts,
+        error[:, 0],
+        start[0],
         belief,
     )
+
+
+def _grown(months: float, *, first: Array, error: Array, progress_at: Callable[[float], float]) -> Array:
+    return np.asarray(first + progress_at(months) * np.exp(error))
+
+
+def _likelihood(readings: Sequence[Reading], at: Callable[[float], Array], seed: float, ceiling: float) -> Array:
+    """Natural logarithm of the likelihood of all readings over the grid; `at` gives the progress after months."""
+    nodes, node_weights = np.polynomial.hermite_e.hermegauss(BIAS_POINTS)
+    weight = np.zeros(at(0.0).shape)
+    strips = np.zeros((*weight.shape, BIAS_POINTS))
+    for reading in readings:
+        pv = rate.peroxide_value(at(reading.months), seed, ceiling)
+        ln_pv = np.log(np.maximum(pv, LEAST_PV))
+        if reading.kind is ReadingKind.STRIP:
+            strips += _strip(reading, ln_pv[..., None] + STRIP_BIAS_SD * nodes)
+        elif reading.kind is ReadingKind.TITRATION:
+            weight = weight - 0.5 * ((_steadied(reading.low) - _steadied(pv)) / TITRATION_SD) ** 2
+        else:
+            off = 0.05 + 0.90 * ndtr((ln_pv - log(NOSE_MIDDLE)) / NOSE_SD)
+            weight = weight + np.log(off if reading.off else 1 - off)
+    top = strips.max(axis=-1, keepdims=True)
+    return np.asarray(weight + np.log((np.exp(strips - top) * node_weights).sum(axis=-1)) + top[..., 0])
+
+
+def _narrowed(axis: Array, belief: Array) -> Array:
+    """The part of an axis on which anything is believed, as finely divided; the same where that is most of it."""
+    held = np.flatnonzero(belief > BELIEVED)
+    if len(held) >= len(axis) / 2:
+        return axis
+    low, high = max(held[0] - 1, 0), min(held[-1] + 1, len(axis) - 1)
+    return np.linspace(axis[low], axis[high], len(axis))
 
 
 def _steadied(pv: ArrayLike) -> Array:
