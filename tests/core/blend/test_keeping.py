@@ -302,3 +302,14 @@ def test_the_trade_s_answer_passes_no_date_and_revives_nothing() -> None:
     assert dated.months == 3
     assert turned is not None
     assert turned.months == 0
+
+
+@pytest.mark.parametrize("answers", [{}, {"past": "pan, 110 °C for 15 min"}, {"pv": "1"}, {"age": "2"}])
+def test_fresh_plant_stays_fresh_whatever_else_is_said_of_it(answers: dict[str, str]) -> None:
+    recipe = Recipe((Entry("200 g coconut oil infused with fresh turmeric", answers), Entry("20 g jojoba")))
+    found = assess(recipe, CATALOGUE.ingredients, CATALOGUE.names, draws=DRAWS).keeping
+
+    assert found is not None
+    assert found.months is None
+    assert "fresh plant" in found.reason
+    assert "1 to 2 months" in found.reason

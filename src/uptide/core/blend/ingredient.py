@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
 from uptide.core.lipids.lipid import Lipid
@@ -89,6 +89,12 @@ class LotPast:
     steps: tuple[HeatStep, ...] = ()
     fresh_plant: bool = False
     aged: tuple[HeatStep, ...] = ()
+
+    def after(self, earlier: LotPast | None) -> LotPast:
+        """The same, said of something of which this was known before: fresh plant stays, whatever else is said."""
+        if earlier is None or not earlier.fresh_plant or self.fresh_plant:
+            return self
+        return replace(self, fresh_plant=True)
 
 
 @dataclass(frozen=True, slots=True, eq=False)

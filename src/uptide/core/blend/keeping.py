@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
-from functools import partial
 from math import log, pi, sqrt
 from types import MappingProxyType
 
@@ -138,16 +137,12 @@ def keep(read: Read, storage: Storage, school: School, draws: Draws, life: Bottl
     added = antioxidants_of(read)
     protection = protection_factor(added, oils.gamma, oils.alpha, oils.cox, _turned(oils))
     posterior = _learn(oils, storage, protection, life) if life.readings and oils.pooled else None
-    follow = partial(
-        simulate, oils, storage, draws, start_month=life.start_month, protection=protection, moves=life.moves,
-        heated=_heat_doses(oils, protection, life), months=_horizon(oils, storage, protection),
+    result = simulate(
+        oils, storage, draws, start_month=life.start_month, protection=protection, moves=life.moves,
+        heated=_heat_doses(oils, protection, life),
+        learnt=posterior.sample(draws) if posterior else None, months=_horizon(oils, storage, protection),
         rate_shift=life.carried_over,
     )  # fmt: skip
-    result = follow(learnt=posterior.sample(draws) if posterior else None)
-    if posterior is not None and not posterior.is_explained:
-        # What the model cannot explain may shorten a promise and never lengthens it.
-        without = follow(learnt=None)
-        result = result if result.quantile(0.10) <= without.quantile(0.10) else without
     cap = INERT_CAP if oils.pooled is None else HARD_CAP
     supplier = min((life.supplier[item.key] for _, item in read if item.key in life.supplier), default=None)
     caps = [cap, *([supplier[0]] if supplier else [])]

@@ -182,7 +182,7 @@ def _unfold(row: Row, item: Ingredient) -> list[tuple[Row, Ingredient]]:
                     millilitres=grams / part.density,
                     percent_mass=(row.percent_mass or 0.0) * share,
                     percent_volume=(row.percent_volume or 0.0) * share * item.density / part.density,
-                    past=part.past if row.past is item.past else row.past,
+                    past=part.past if row.past is None or row.past is item.past else row.past.after(part.past),
                 ),
                 part,
             )

@@ -35,8 +35,11 @@ def resolve(recipe: Recipe, ingredients: Mapping[str, Ingredient], names: NameIn
 
 
 def _with_past(draft: Draft, entry: Entry) -> Draft:
-    past = read_past(entry.answers) or (draft.ingredient.past if draft.ingredient else None)
-    return draft if past is None else replace(draft, row=replace(draft.row, past=past))
+    known = draft.ingredient.past if draft.ingredient else None
+    past = read_past(entry.answers) or known
+    if past is None:
+        return draft
+    return replace(draft, row=replace(draft.row, past=past.after(known).after(draft.row.past)))
 
 
 def _balance(drafts: list[Draft], recipe: Recipe) -> list[Draft]:
