@@ -16,6 +16,7 @@ from types import MappingProxyType
 from uptide.catalogue.rows import (
     AntioxidantRow,
     AppearanceRow,
+    AskedNameRow,
     FattyAcidRow,
     IngredientRow,
     MeltingRow,
@@ -79,6 +80,7 @@ class Catalogue:
     products: Mapping[str, Product]
     names: NameIndex
     synonyms: tuple[tuple[str, str], ...] = ()  # (ingredient key, a name beside its own)
+    asked: Mapping[str, tuple[tuple[str, ...], str]] = field(default_factory=dict)  # names that are asked about
     on_hand: Mapping[str, tuple[tuple[str, float], ...]] = field(default_factory=dict)  # (lot code, g left) by oil
     prices: Mapping[str, Price] = field(default_factory=dict)  # by ingredient, and by lot
     best_before: Mapping[str, tuple[date, str]] = field(default_factory=dict)  # the supplier's, of the lot in use
@@ -143,11 +145,12 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
     oxidation_rows = read_rows(folder / "oxidation.csv", OxidationRow)
     antioxidant_rows = read_rows(folder / "antioxidants.csv", AntioxidantRow)
     synonym_rows = read_rows(folder / "synonyms.csv", SynonymRow)
+    asked_rows = read_rows(folder / "asked_names.csv", AskedNameRow)
     product_rows = read_rows(folder / "products.csv", ProductRow)
 
     for rows in (
         acid_rows, ingredient_rows, profile_rows, property_rows, melting_rows, appearance_rows, use_rows,
-        oxidation_rows, antioxidant_rows, synonym_rows, product_rows,
+        oxidation_rows, antioxidant_rows, synonym_rows, asked_rows, product_rows,
     ):  # fmt: skip
         problems += [
             f"{where}: source “{row.source}” is not in sources.csv." for where, row in rows if row.source not in sources
@@ -174,6 +177,12 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
             for where, row in linked
             if row.ingredient not in known
         ]
+    problems += [
+        f"{where}: there is no ingredient “{key}”."
+        for where, row in asked_rows
+        for key in row.offers.split(";")
+        if key and key not in known
+    ]
     acids = {row.code: _acid(row) for _, row in acid_rows}
     problems += [
         f"{where}: there is no fatty acid “{row.code}”." for where, row in profile_rows if row.code not in acids
@@ -219,10 +228,12 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
     if problems:
         raise TableError(problems)
     synonyms = tuple((row.ingredient, row.name) for _, row in synonym_rows)
+    asked = {row.name: (tuple(filter(None, row.offers.split(";"))), row.why) for _, row in asked_rows}
     names = NameIndex(
         names_of(ingredients, synonyms),
         {key: item.kind for key, item in ingredients.items()},
         {key: item.name for key, item in ingredients.items()},
+        asked=asked,
     )
     products = {
         row.key: Product(row.key, row.name, row.left_on == "yes", row.area, row.usual_ml, row.container, row.note)
@@ -235,6 +246,7 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
         MappingProxyType(products),
         names,
         synonyms,
+        asked,
         safety=replace(safety, called=called(names_of(ingredients, synonyms))),
     )
 
@@ -396,7 +408,8 @@ def names_of(ingredients: Mapping[str, Ingredient], synonyms: Iterable[tuple[str
         if item.inci:
             yield key, item.inci
         genus = item.botanical_name.split(" ")[0]
-        for species in re.split(r" or ", re.sub(r"\([^)]*\)", "", item.botanical_name)):
-            if species.strip():
-                yield key, species if " " in species.strip() else f"{genus} {species}"
+        for species in re.split(r" or | / ", re.sub(r"\([^)]*\)", "", item.botanical_name)):
+            whole = re.sub(r"^[A-Z]\. ", f"{genus} ", species.strip())
+            if whole:
+                yield key, whole if " " in whole else f"{genus} {whole}"
     yield from synonyms

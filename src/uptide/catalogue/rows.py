@@ -185,6 +185,15 @@ class SynonymRow(TableRow):
     source: Key
 
 
+class AskedNameRow(TableRow):
+    """A name that is easily taken for another thing: what to offer (keys parted by semicolons), and why it is asked."""
+
+    name: str
+    offers: str = ""
+    why: str
+    source: Key
+
+
 class ProductRow(TableRow):
     """A kind of product, its usual size and container."""
 

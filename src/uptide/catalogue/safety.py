@@ -115,6 +115,7 @@ class RuleRow(_Sourced):
     message: str
     why: str
     clears: str = ""
+    label: str = ""
     answerable: YesNo
 
 
@@ -271,8 +272,8 @@ def _book(
         ),
         tuple(
             Rule(
-                r.rule, r.grade, r.what, r.who, r.message, r.why, r.clears, r.answerable == "yes", r.source,
-                r.confidence,
+                key=r.rule, grade=r.grade, what=r.what, who=r.who, message=r.message, why=r.why, clears=r.clears,
+                label=r.label, answerable=r.answerable == "yes", source=r.source, confidence=r.confidence,
             )
             for _, r in rules
         ),

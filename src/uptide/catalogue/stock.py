@@ -42,7 +42,7 @@ def stocked(shipped: Catalogue, own: Mapping[str, OwnOil], lots: Iterable[Lot], 
     def index() -> NameIndex:
         kinds = {key: item.kind for key, item in ingredients.items()}
         titles = {key: item.name for key, item in ingredients.items()}
-        return NameIndex(names, kinds, titles, codes)
+        return NameIndex(names, kinds, titles, codes, shipped.asked)
 
     lots = tuple(lots)
     for lot in lots:
@@ -119,9 +119,11 @@ def _ingredient(
     title, recipe = made[lot.made_from]
     weighed = resolve(recipe, ingredients, index())
     # What is in it and was not measured goes along without an amount: an allergen stays an allergen.
-    parts = [(item, row.grams or 0.0) for row, item in (*weighed.parts, *weighed.unmeasured)]
+    whole = (*weighed.parts, *weighed.unmeasured)
+    parts = [(replace(item, infused_with=row.plant) if row.plant else item, row.grams or 0.0) for row, item in whole]
+    said = [row.ingredient.said for row in weighed.rows if row.ingredient is not None and row.ingredient.said]
     try:
-        return mixture_ingredient(lot, title, parts, today)
+        return mixture_ingredient(lot, title, parts, today, "\n".join([title, *(r.typed for r in weighed.rows), *said]))
     except UptideError:
         return None
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import date
 from functools import cache
 from io import BytesIO
@@ -14,7 +15,7 @@ from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
-from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
+from reportlab.platypus import Flowable, PageBreak, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
 
 from uptide.core.blend.assessment import Assessment
 from uptide.core.blend.order import MIXING, ORDER_TITLES
@@ -25,7 +26,9 @@ FONTS = Path(__file__).parent / "fonts"
 PLAIN, BOLD = "SofiaSansCondensed", "SofiaSansCondensed-Bold"
 INK, FAINT = HexColor("#14252e"), HexColor("#b9c7ca")
 LABEL_SIZE = (90 * mm, 62 * mm)
-SHRINK_STEP, SMALLEST = 0.5, 5.0  # points: a long sheet is set smaller until it fits one page
+# Points: what is long is set smaller until it fits one page, and never below 5, where small letters are 0.8 mm high:
+# 1/32 inch, the least that US law allows on a small label (from memory); EU law says only that it must be legible.
+SHRINK_STEP, SMALLEST = 0.5, 5.0
 
 
 @cache
@@ -45,8 +48,10 @@ def _text(words: str, size: float, *, bold: bool = False) -> Paragraph:
     return Paragraph(escape(words), _style(size, bold=bold))
 
 
-def batch_sheet_pdf(name: str, version: int, batch: Batch, assessment: Assessment, today: date) -> bytes:
-    """Set the batch sheet on one A4 page, in smaller type if it is long.
+def batch_sheet_pdf(
+    name: str, version: int, batch: Batch, assessment: Assessment, today: date, short: Sequence[str] = ()
+) -> bytes:
+    """Set the batch sheet on one A4 page, in smaller type if it is long; `short` says what the shelf cannot give.
 
     Raises:
         ValueError: it does not fit one page even in the smallest type.
@@ -54,7 +59,7 @@ def batch_sheet_pdf(name: str, version: int, batch: Batch, assessment: Assessmen
     _fonts()
     size = 10.5
     while size >= SMALLEST:
-        content, pages = _build(name, version, batch, assessment, today, size)
+        content, pages = _build(name, version, batch, assessment, today, size, short)
         if pages == 1:
             return content
         size -= SHRINK_STEP
@@ -62,7 +67,7 @@ def batch_sheet_pdf(name: str, version: int, batch: Batch, assessment: Assessmen
 
 
 def _build(
-    name: str, version: int, batch: Batch, assessment: Assessment, today: date, size: float
+    name: str, version: int, batch: Batch, assessment: Assessment, today: date, size: float, short: Sequence[str]
 ) -> tuple[bytes, int]:
     buffer = BytesIO()
     document = SimpleDocTemplate(
@@ -91,6 +96,7 @@ def _build(
     if batch.unmeasured:
         rows = "; ".join(row.typed for row in batch.unmeasured)
         story.append(_text(f"Not in these amounts, because not read or not measured: {rows}.", size, bold=True))
+    story.extend(_text(words, size, bold=True) for words in short)
     story.extend(_text(remark, size) for remark in assessment.remarks)
     story.append(Spacer(1, 2 * mm))
     story += [_text(caution.words, size - 1.5) for caution in assessment.cautions]
@@ -141,29 +147,39 @@ def _best_before(label: Label) -> str:
 
 
 def label_pdf(label: Label) -> bytes:
-    """Set a label on a page of its own size, in smaller type if it has many words."""
+    """Set a label on a page of its own size, once for each bottle.
+
+    Type is made smaller only as far as it can be read (SMALLEST); what does not fit then goes on a second panel, which
+    says so on the first.
+    """
     _fonts()
     size = 8.0
-    while size >= 3.0:
-        buffer = BytesIO()
-        document = SimpleDocTemplate(
-            buffer, pagesize=LABEL_SIZE, leftMargin=4 * mm, rightMargin=4 * mm, topMargin=3 * mm, bottomMargin=3 * mm,
-            title=f"{label.name}: label", author="Up Tide",
-        )  # fmt: skip
-        story: list[Flowable] = [
-            _text(label.name, size + 5, bold=True),
-            _text(f"{label.product}, {label.contents}", size),
-            Spacer(1, 1 * mm),
-            _text(f"Ingredients: {', '.join(label.ingredients)}.", size),
-        ]
-        if label.allergens:
-            story.append(_text(f"Contains: {', '.join(label.allergens)}.", size, bold=True))
-        story += [
-            _text(" ".join(label.cautions), size),
-            _text(f"Batch {label.batch_code}. Made {label.made_on:%d %b %Y}. Best before {_best_before(label)}", size),
-        ]
-        document.build(story)
-        if document.page == 1:
-            return buffer.getvalue()
+    while size > SMALLEST:
+        content, pages = _labels(label, size, 1)
+        if pages == 1:
+            return content if label.bottles == 1 else _labels(label, size, label.bottles)[0]
         size -= SHRINK_STEP
-    raise ValueError("This label has too many words for its size.")
+    return _labels(label, SMALLEST, label.bottles, panels=True)[0]
+
+
+def _labels(label: Label, size: float, copies: int, *, panels: bool = False) -> tuple[bytes, int]:
+    """So many copies of a label, each with a second panel if its words need one; and how many pages that makes."""
+    buffer = BytesIO()
+    document = SimpleDocTemplate(
+        buffer, pagesize=LABEL_SIZE, leftMargin=4 * mm, rightMargin=4 * mm, topMargin=3 * mm, bottomMargin=3 * mm,
+        title=f"{label.name}: label", author="Up Tide",
+    )  # fmt: skip
+    head = [_text(label.name, size + 5, bold=True), _text(f"{label.product}, {label.contents}", size)]
+    dated = _text(f"Batch {label.batch_code}. Made {label.made_on:%d %b %Y}. Best before {_best_before(label)}", size)
+    contains = [_text(f"Contains: {', '.join(label.allergens)}.", size, bold=True)] if label.allergens else []
+    cautions = _text(" ".join(label.cautions), size)
+    ingredients = _text(f"Ingredients: {', '.join(label.ingredients)}.", size)
+    story: list[Flowable] = []
+    for _ in range(copies):
+        if panels:
+            first = [*head, Spacer(1, 1 * mm), *contains, cautions, dated, _text("Ingredients: second panel.", size)]
+            story += [*first, PageBreak(), ingredients, PageBreak()]
+        else:
+            story += [*head, Spacer(1, 1 * mm), ingredients, *contains, cautions, dated, PageBreak()]
+    document.build(story[:-1])
+    return buffer.getvalue(), int(document.page)

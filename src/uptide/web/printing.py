@@ -2,18 +2,20 @@
 
 from __future__ import annotations
 
-from datetime import UTC, date, datetime
+from dataclasses import dataclass
+from datetime import date, timedelta
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Request, Response
 from fastapi.responses import HTMLResponse
+from pydantic import BaseModel, Field
 from sqlalchemy.orm import Session
 
 from uptide.catalogue.load import Catalogue
 from uptide.core.blend.assessment import Assessment
 from uptide.core.blend.order import MIXING, ORDER_TITLES, PourOrder
 from uptide.core.errors import QuantityError, UptideError
-from uptide.core.making.batch import Batch, plan_batch
+from uptide.core.making.batch import MOST_BOTTLES, Batch, plan_batch, shortages
 from uptide.core.making.label import Label, make_label
 from uptide.core.safety.check import Safety
 from uptide.formats.pdf import batch_sheet_pdf, label_pdf
@@ -21,11 +23,64 @@ from uptide.store.blends import load_blend, load_version
 from uptide.store.people import wearer_of
 from uptide.web.dependencies import Facts, Store
 from uptide.web.pages import render
-from uptide.web.workshop import assess_here
+from uptide.web.sheet import number_of
+from uptide.web.workshop import assess_here, today
 
 router = APIRouter(prefix="/blends/{blend_id}/versions/{number}", include_in_schema=False)
 
-Order = Annotated[PourOrder | None, Query()]
+MOST_AGO = timedelta(days=3660)  # a label is for what was made within ten years
+
+
+class PlanForm(BaseModel):
+    """What is printed for: bottles, their size, loss, order and the day of making, as they were typed."""
+
+    bottles: str = Field("1", max_length=12)
+    size_ml: str = Field("", max_length=12)
+    loss: str = Field("3", max_length=12)
+    order: str = Field("", max_length=40)
+    made: str = Field("", max_length=12)
+
+
+Planned = Annotated[PlanForm, Query()]
+
+
+@dataclass(frozen=True, slots=True)
+class Plan:
+    """The same, read: `size_ml` is None where the container of the recipe counts."""
+
+    bottles: int
+    size_ml: float | None
+    loss: float
+    order: PourOrder | None
+    made_on: date
+
+
+def read_plan(form: PlanForm) -> Plan:
+    """Read what is printed for; raise UptideError that says what cannot be, what was found and what can."""
+    bottles = number_of(form.bottles or "1", "number of bottles", most=MOST_BOTTLES)
+    if bottles != int(bottles) or bottles < 1:
+        raise QuantityError(f"“{form.bottles}” bottles cannot be planned; 1 to {MOST_BOTTLES} can.")
+    if form.order and form.order not in set(PourOrder):
+        raise QuantityError(f"There is no order “{form.order}”; known are {', '.join(PourOrder)}.")
+    size = number_of(form.size_ml, "size in mL", most=20_000) if form.size_ml.strip() else None
+    if size is not None and size < 1:
+        raise QuantityError(f"Bottles of {form.size_ml} mL cannot be planned; 1 to 20 000 mL can.")
+    return Plan(
+        int(bottles), size, number_of(form.loss or "0", "loss in percent", most=100),
+        PourOrder(form.order) if form.order else None, _made_on(form.made),
+    )  # fmt: skip
+
+
+def _made_on(text: str) -> date:
+    if not text.strip():
+        return today()
+    try:
+        made = date.fromisoformat(text.strip())
+    except ValueError as error:
+        raise UptideError(f"“{text}” is not a day; write it as {today().isoformat()}.") from error
+    if not today() - MOST_AGO <= made <= today():
+        raise UptideError(f"{text} cannot be the day of making; one of the last ten years up to today can.")
+    return made
 
 
 def _assessed(store: Session, facts: Catalogue, blend_id: int, number: int) -> tuple[str, Assessment]:
@@ -35,89 +90,91 @@ def _assessed(store: Session, facts: Catalogue, blend_id: int, number: int) -> t
     return name, assess_here(version.recipe, facts, store, texts=texts)
 
 
-def _plan(
-    assessment: Assessment, facts: Catalogue, bottles: int, size_ml: float | None, loss: float, order: PourOrder | None
-) -> Batch:
-    recipe = assessment.recipe
-    product = facts.product(recipe.product)
-    size = size_ml or (recipe.container.size_ml if recipe.container else product.usual_ml)
-    school = order or (PourOrder.SCENT_FIRST if product.container == "roller" else PourOrder.CARRIERS_FIRST)
-    return plan_batch(assessment, bottles, size, loss, school)
+def _size(assessment: Assessment, facts: Catalogue, plan: Plan) -> float:
+    container = assessment.recipe.container
+    return plan.size_ml or (container.size_ml if container else facts.product(assessment.recipe.product).usual_ml)
+
+
+def _batch(assessment: Assessment, facts: Catalogue, plan: Plan) -> Batch:
+    product = facts.product(assessment.recipe.product)
+    school = plan.order or (PourOrder.SCENT_FIRST if product.container == "roller" else PourOrder.CARRIERS_FIRST)
+    return plan_batch(assessment, plan.bottles, _size(assessment, facts, plan), plan.loss, school)
 
 
 @router.get("/batch-sheet")
 def batch_sheet(
-    request: Request, blend_id: int, number: int, store: Store, facts: Facts,
-    bottles: int = 1, size_ml: float | None = None, loss: float = 3.0, order: Order = None,
-) -> HTMLResponse:  # fmt: skip
+    request: Request, blend_id: int, number: int, store: Store, facts: Facts, asked: Planned
+) -> HTMLResponse:
     """Show the batch sheet for N bottles of a size, with an allowance for loss."""
     name, assessment = _assessed(store, facts, blend_id, number)
+    batch, problem = None, ""
     try:
-        batch, problem = _plan(assessment, facts, bottles, size_ml, loss, order), ""
-    except QuantityError as error:
-        batch, problem = None, str(error)
+        batch = _batch(assessment, facts, read_plan(asked))
+    except UptideError as error:
+        problem = str(error)
     return render(
         request, "blends/batch_sheet.html", 422 if problem else 200, blend_id=blend_id, number=number, name=name,
-        batch=batch, problem=problem, orders=ORDER_TITLES, mixing=MIXING, today=_today(), assessment=assessment,
-        draft=_safety(assessment).draft, whom=wearer_of(store, assessment.recipe.wearer).name,
-        asked={"bottles": bottles, "size_ml": size_ml, "loss": loss, "order": order},
+        batch=batch, problem=problem, orders=ORDER_TITLES, mixing=MIXING, today=today(), assessment=assessment,
+        short=[each.words for each in shortages(batch, facts.on_hand)] if batch else [],
+        draft=_safety(assessment).draft, whom=wearer_of(store, assessment.recipe.wearer).name, asked=asked,
     )  # fmt: skip
 
 
 @router.get("/batch-sheet.pdf")
-def batch_sheet_as_pdf(
-    blend_id: int, number: int, store: Store, facts: Facts,
-    bottles: int = 1, size_ml: float | None = None, loss: float = 3.0, order: Order = None,
-) -> Response:  # fmt: skip
+def batch_sheet_as_pdf(blend_id: int, number: int, store: Store, facts: Facts, asked: Planned) -> Response:
     """The batch sheet as a one-page PDF."""
     name, assessment = _assessed(store, facts, blend_id, number)
-    batch = _plan(assessment, facts, bottles, size_ml, loss, order)
-    return _pdf(batch_sheet_pdf(name, number, batch, assessment, _today()), f"batch-sheet-{blend_id}-v{number}")
+    batch = _batch(assessment, facts, read_plan(asked))
+    short = [each.words for each in shortages(batch, facts.on_hand)]
+    content = batch_sheet_pdf(name, number, batch, assessment, today(), short)
+    return _pdf(content, f"batch-sheet-{blend_id}-v{number}")
 
 
 @router.get("/label")
-def label(request: Request, blend_id: int, number: int, store: Store, facts: Facts) -> HTMLResponse:
-    """Show a simple label for one bottle; none while a stop is open or a row is not settled."""
+def label(request: Request, blend_id: int, number: int, store: Store, facts: Facts, asked: Planned) -> HTMLResponse:
+    """Show a label for the bottles of a making; none while a stop is open or a row is not settled."""
     name, assessment = _assessed(store, facts, blend_id, number)
     safety = _safety(assessment)
+    made, problem = None, ""
+    try:
+        made = _label(name, assessment, facts, blend_id, read_plan(asked))
+    except UptideError as error:
+        problem = str(error)
     return render(
-        request, "blends/label.html", 409 if safety.is_draft else 200, draft=safety.draft, stops=safety.open_stops,
-        label=_label(name, assessment, facts, blend_id), blend_id=blend_id, number=number,
+        request, "blends/label.html", 422 if problem else 409 if safety.is_draft else 200, draft=safety.draft,
+        stops=safety.open_stops, label=made, problem=problem, name=name, blend_id=blend_id, number=number, asked=asked,
+        size_ml=asked.size_ml or f"{_size(assessment, facts, Plan(1, None, 0, None, today())):g}",
+        made=asked.made or today().isoformat(),
     )  # fmt: skip
 
 
 @router.get("/label.pdf")
-def label_as_pdf(blend_id: int, number: int, store: Store, facts: Facts) -> Response:
-    """The label as a PDF of its own size; refused while it is a draft."""
+def label_as_pdf(blend_id: int, number: int, store: Store, facts: Facts, asked: Planned) -> Response:
+    """The label as a PDF of its own size, a page a bottle; refused while it is a draft."""
     name, assessment = _assessed(store, facts, blend_id, number)
     safety = _safety(assessment)
     if safety.is_draft:
         raise UptideError(f"{safety.draft} {' '.join(stop.words for stop in safety.open_stops)}".strip())
-    return _pdf(label_pdf(_label(name, assessment, facts, blend_id)), f"label-{blend_id}-v{number}")
+    made = _label(name, assessment, facts, blend_id, read_plan(asked))
+    return _pdf(label_pdf(made), f"label-{blend_id}-v{number}")
 
 
 def _safety(assessment: Assessment) -> Safety:
     return assessment.safety or Safety()
 
 
-def _label(name: str, assessment: Assessment, facts: Catalogue, blend_id: int) -> Label:
+def _label(name: str, assessment: Assessment, facts: Catalogue, blend_id: int, plan: Plan) -> Label:
     product = facts.product(assessment.recipe.product)
-    size = (
-        assessment.recipe.container.size_ml if assessment.recipe.container else assessment.resolution.total_millilitres
-    )
     return make_label(
         name,
         product.name,
         left_on=product.left_on,
         assessment=assessment,
-        size_ml=size,
-        batch_code=f"{_today():%Y%m%d}-{blend_id}",
-        made_on=_today(),
+        size_ml=_size(assessment, facts, plan),
+        batch_code=f"{plan.made_on:%Y%m%d}-{blend_id}",
+        made_on=plan.made_on,
+        bottles=plan.bottles,
     )
-
-
-def _today() -> date:
-    return datetime.now(UTC).date()
 
 
 def _pdf(content: bytes, name: str) -> Response:

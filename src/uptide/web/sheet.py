@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from datetime import date
+from math import isfinite
 from typing import Annotated
 from urllib.parse import parse_qsl
 
@@ -13,6 +14,7 @@ from pydantic import BaseModel, Field
 from uptide.catalogue.load import Catalogue
 from uptide.core.blend.bottle_life import placed
 from uptide.core.blend.edit import normalise_percents, set_share, swap
+from uptide.core.blend.naming import NONE_OF_THESE
 from uptide.core.blend.recipe import LONGEST_RECIPE, Entry, Recipe, Use
 from uptide.core.blend.resolve import resolve
 from uptide.core.errors import ContainerError, QuantityError, UnknownKeyError, UptideError
@@ -169,14 +171,16 @@ def read_use(form: SheetForm) -> Use:
     return Use(region, form.for_sale == "yes", placed_on, form.night_only == "yes")
 
 
-def number_of(text: str, what: str) -> float:
+def number_of(text: str, what: str, most: float = 1000) -> float:
     """Read a number with a decimal point or comma; raise QuantityError that says what it should have been."""
     try:
         value = float(text.strip().replace(",", "."))
     except ValueError as error:
         raise QuantityError(f"“{text}” is not a {what}; write a number.") from error
-    if not abs(value) < 1000:
-        raise QuantityError(f"{text} is too much for a {what}.")
+    if not isfinite(value):
+        raise QuantityError(f"“{text}” is not a {what}; write a number.")
+    if abs(value) > most:
+        raise QuantityError(f"{text} is too much for a {what}; up to {most:g} is read.")
     return value
 
 
@@ -277,6 +281,6 @@ def remembered(form: SheetForm, op: str, recipe: Recipe) -> tuple[str, str] | No
     if len(parts) != 4 or parts[0] != "answer" or parts[2] != "name" or not parts[1].isdigit():
         return None
     index = int(parts[1])
-    if index not in form.remember or index >= len(recipe.entries):
+    if parts[3] == NONE_OF_THESE or index not in form.remember or index >= len(recipe.entries):
         return None
     return normalise(parse_line(recipe.entries[index].typed).name), parts[3]

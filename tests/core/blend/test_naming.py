@@ -68,7 +68,7 @@ def test_a_base_with_two_meanings_is_asked_and_the_answer_is_infused_too(row: Re
 
     assert asked.status is RowStatus.ASKED
     assert {option.value for option in asked.questions[0].options} == {
-        "sunflower", "sunflower-mid-oleic", "sunflower-high-oleic",
+        "sunflower", "sunflower-mid-oleic", "sunflower-high-oleic", "none",
     }  # fmt: skip
     assert answered.past is not None
     assert "infused" in answered.remark

@@ -108,16 +108,21 @@ def test_a_name_with_two_meanings_is_asked_and_answered(weigh: Weigh) -> None:
     asked = weigh("2 tbsp sea buckthorn").rows[0]
     answered = weigh("2 tbsp sea buckthorn", answers={0: {"name": "sea-buckthorn-fruit"}}).rows[0]
 
-    assert {option.value for option in asked.questions[0].options} == {"sea-buckthorn-seed", "sea-buckthorn-fruit"}
+    assert {o.value for o in asked.questions[0].options} == {"sea-buckthorn-seed", "sea-buckthorn-fruit", "none"}
     assert answered.ingredient is not None
     assert answered.ingredient.key == "sea-buckthorn-fruit"
 
 
-def test_a_slip_of_the_finger_is_read_and_said(weigh: Weigh) -> None:
-    row = weigh("2 tbsp grapesed").rows[0]
+def test_a_near_name_is_asked_with_none_of_these_and_stays_open_then(weigh: Weigh) -> None:
+    asked, settled, none = (weigh("2 tbsp grapesed", answers={0: a}).rows[0] for a in (
+        {}, {"name": "grapeseed"}, {"name": "none"}))  # fmt: skip
 
-    assert row.status is RowStatus.READ
-    assert "read as Grapeseed oil" in row.remark
+    assert asked.status is RowStatus.ASKED
+    values = [option.value for option in asked.questions[0].options]
+    assert (values[0], values[-1]) == ("grapeseed", "none")
+    assert settled.status is RowStatus.READ
+    assert none.status is RowStatus.NOT_UNDERSTOOD
+    assert "INCI" in none.reason
 
 
 def test_the_job_brief_s_drop_arithmetic_holds_in_both_schools(weigh: Weigh) -> None:

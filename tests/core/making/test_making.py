@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
+import re
+from dataclasses import replace
 from datetime import date
+from io import BytesIO
 
 import pytest
+from pypdf import PageObject, PdfReader
 from tests.conftest import Weigh
 
 from uptide.core.blend.order import PourOrder
 from uptide.core.errors import QuantityError
-from uptide.core.making.batch import plan_batch
-from uptide.core.making.label import make_label, stated_contents
+from uptide.core.making.batch import plan_batch, shortages
+from uptide.core.making.label import Label, make_label, stated_contents
+from uptide.formats.pdf import label_pdf
 
 
 def test_a_batch_fills_its_bottles_with_the_loss_on_top(weigh: Weigh) -> None:
@@ -83,3 +88,68 @@ def test_a_label_lists_inci_by_mass_each_once_and_names_the_allergy_family(weigh
 def test_contents_are_stated_at_or_under_what_is_in_it(volume: float, stated: str) -> None:
     # 20 g at 0.92 g/mL are 21.739 mL: labelled 21 mL (common practice).
     assert stated_contents(volume) == stated
+
+
+def page_code(page: PageObject) -> str:
+    contents = page.get_contents()
+    return contents.get_data().decode("latin-1") if contents is not None else ""
+
+
+def made(weigh: Weigh, text: str, size: float = 30, bottles: int = 1, ml: float | None = None) -> Label:
+    return make_label("Blend", "Body oil", left_on=True, assessment=weigh(text, ml), size_ml=size, batch_code="x-1",
+                      made_on=date(2026, 9, 1), bottles=bottles)  # fmt: skip
+
+
+def test_a_label_counts_from_the_day_of_making_and_names_the_planned_size(weigh: Weigh) -> None:
+    label = made(weigh, "50 ml jojoba", size=50, bottles=12)
+
+    assert (label.contents, label.made_on, label.bottles) == ("50 mL", date(2026, 9, 1), 12)
+
+
+def test_a_recipe_that_does_not_fit_its_bottle_says_so_on_the_label(weigh: Weigh) -> None:
+    assert any("makes 120 mL, and a bottle of 30 mL holds 30 mL" in p for p in made(weigh, "120 ml jojoba").open_points)
+    assert any("12 bottles of 50 mL hold 600 mL" in p for p in made(weigh, "50 ml jojoba", 50, 12).open_points)
+    assert not any("The recipe as it stands" in p for p in made(weigh, "30 ml jojoba").open_points)
+
+
+def test_an_infused_plant_is_named_on_the_label_with_its_caution(weigh: Weigh) -> None:
+    label = made(weigh, "100 g olive oil infused with St John's wort", size=109)
+
+    assert label.ingredients[0] == "Olea Europaea Fruit Oil (infused with St John's wort)"
+    assert "Keep this skin out of the sun for 12 to 24 hours." in label.cautions
+    other = made(weigh, "100 g dried calendula infused olive oil", size=109)
+    assert other.ingredients[0] == "Olea Europaea Fruit Oil (infused with calendula)"
+
+
+NINETEEN = (
+    "jojoba argan avocado almond grapeseed rosehip borage hazelnut walnut macadamia baobab moringa marula squalane "
+    "castor camellia perilla chia tamanu"
+)
+
+
+def test_nineteen_ingredients_stay_legible_and_go_on_a_second_panel(weigh: Weigh) -> None:
+    rows = [f"{20 - place} g {name}" for place, name in enumerate(NINETEEN.split())]
+    label = made(weigh, "\n".join([*rows, "10 drops lavender", "5 drops ylang ylang", "5 drops geranium"]), size=200)
+    many = replace(label, ingredients=label.ingredients * 3, bottles=2)
+    one, document = (PdfReader(BytesIO(label_pdf(each))) for each in (label, many))
+
+    assert len(one.pages) == 1
+
+    assert len(document.pages) == 4  # two panels a bottle
+    assert "second panel" in document.pages[0].extract_text()
+    assert "Ingredients:" in document.pages[1].extract_text()
+    sizes = {
+        float(size)
+        for page in (*one.pages, *document.pages)
+        for size in re.findall(r"/F\d+\S* ([\d.]+) Tf", page_code(page))
+    }
+    assert min(sizes) >= 5.0
+
+
+def test_what_the_shelf_cannot_give_is_said(weigh: Weigh) -> None:
+    batch = plan_batch(weigh("2 tbsp jojoba\n1 tbsp argan"), 6, 30, 0, PourOrder.CARRIERS_FIRST)
+    short = shortages(batch, {"jojoba": (("J-1", 20.0), ("J-2", 5.0)), "argan": (("A-1", 500.0),)})
+
+    assert [each.what for each in short] == ["Jojoba oil (liquid wax)"]
+    assert "25 g left" in short[0].words
+    assert short[0].wanted_g == pytest.approx(6 * 30 * 2 / 3 * 0.864, rel=0.01)

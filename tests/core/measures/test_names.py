@@ -33,9 +33,16 @@ from uptide.core.measures.names import OFFERED, NameIndex, essence, normalise
         ("nigella", "black-cumin"),
         ("seabuckthorn berry oil", "sea-buckthorn-fruit"),
         ("carrot seed essential oil", "carrot-seed-essential"),
-        ("jojobba", "jojoba"),
-        ("almnod oil", "almond-sweet"),
-        ("avacado", "avocado"),
+        ("jojobba", ""),
+        ("almnod oil", ""),
+        ("avacado", ""),
+        ("Boswellia Carterii Oil", "frankincense"),
+        ("Boswellia carterii", ""),  # its distilled oil or its extract
+        ("Thymus zygis", "thyme-thymol"),
+        ("mandarin petitgrain", "petitgrain-mandarin"),
+        ("sweet almonds", "almond-sweet"),
+        ("camomile hydrolat", "chamomile-hydrosol"),
+        ("rose abs", "rose-absolute"),
         ("rose hip seed oil", "rosehip"),
     ],
 )
@@ -75,6 +82,42 @@ def test_short_words_are_not_guessed(catalogue: Catalogue) -> None:
 
 def test_no_more_is_offered_than_a_person_reads(catalogue: Catalogue) -> None:
     assert len(catalogue.names.match("the seed from the market").keys) <= OFFERED
+
+
+# What was typed, and what it must never be taken for: another substance, another plant, another part or preparation.
+@pytest.mark.parametrize(
+    ("typed", "offered"),
+    [
+        ("squalene", ["squalane"]),
+        ("kanuka", ["manuka"]),
+        ("morinda", ["moringa"]),
+        ("calendula oil", ["infused-oil", "calendula-co2"]),
+        ("rosehip CO2", ["rosehip"]),
+        ("light olive oil", ["olive"]),
+        ("carrot oil", ["carrot-seed", "carrot-seed-essential", "infused-oil"]),
+        ("cocoa", ["cocoa-butter"]),
+        ("peanut butter", ["peanut"]),
+        ("almond butter", ["almond-sweet"]),
+        ("rosemary hydrosol", []),
+        ("vaseline", ["mineral-oil"]),
+        ("vitamin A", ["retinol", "retinyl-palmitate", "retinyl-acetate"]),
+    ],
+)
+def test_another_substance_is_never_taken_for_the_one_typed(
+    typed: str, offered: list[str], catalogue: Catalogue
+) -> None:
+    match = catalogue.names.match(typed)
+
+    assert not match.sure
+    assert list(match.keys[: len(offered)]) == offered
+
+
+def test_inci_and_botanical_names_decide_exactly(catalogue: Catalogue) -> None:
+    for key, item in catalogue.ingredients.items():
+        if item.inci:
+            assert key in catalogue.names.match(item.inci).keys, key
+            sharing = [k for k, other in catalogue.ingredients.items() if other.inci == item.inci]
+            assert catalogue.names.match(item.inci).sure is (len(sharing) == 1), key
 
 
 def test_a_slip_between_two_names_is_asked_about() -> None:

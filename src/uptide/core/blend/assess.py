@@ -13,6 +13,7 @@ from uptide.core.blend.figures import cost, listed, scent, totals
 from uptide.core.blend.ingredient import Ingredient, Phase, Price
 from uptide.core.blend.keeping import BottleLife, Keeping, School, keep
 from uptide.core.blend.keeping_figures import keeping_findings
+from uptide.core.blend.naming import NONE_OF_THESE
 from uptide.core.blend.order import PourOrder, in_order
 from uptide.core.blend.physical import (
     colour_in_glass,
@@ -160,7 +161,8 @@ def _case(
         oxidises = scent is not None and "sensitiser_if_oxidised" in scent.flags
         if oxidises and scent and scent.opened_months and (item.opened_months or 0.0) > scent.opened_months:
             old.append(item.name)
-    words = [*around.texts.values(), *(row.typed for row in resolution.rows)]
+    said = [row.ingredient.said for row in resolution.rows if row.ingredient is not None]
+    words = [*around.texts.values(), *(row.typed for row in resolution.rows), *filter(None, said)]
     unsettled = resolution.unsettled
     purpose = around.purpose
     if purpose.rinsed and any(STAYS_ON.search(text.lower()) for text in words):
@@ -185,7 +187,11 @@ def _case(
 def _may_be_scent(row: Row, ingredients: Mapping[str, Ingredient]) -> bool:
     """Whether a row that nobody understands yet may name a scent: it may, unless all it could mean are none."""
     meant = [
-        ingredients.get(option.value) for asked in row.questions if asked.key == "name" for option in asked.options
+        ingredients.get(option.value)
+        for asked in row.questions
+        if asked.key == "name"
+        for option in asked.options
+        if option.value != NONE_OF_THESE
     ]
     return not meant or any(item is None or item.phase is Phase.SCENT for item in meant)
 

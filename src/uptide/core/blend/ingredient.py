@@ -132,6 +132,8 @@ class Ingredient:
     parts: tuple[tuple[Ingredient, float], ...] = ()
     constituents: Mapping[str, float] = field(default_factory=dict)  # % of a scent, as certified of this lot
     opened_months: float | None = None  # since this lot was opened
+    infused_with: str = ""  # the plant, in a person's words
+    said: str = ""  # what was written of a lot of a blend: read for cautions as a row is
 
     @property
     def phase(self) -> Phase:

@@ -114,8 +114,12 @@ def lot_ingredient(lot: Lot, base: Ingredient, acids: Mapping[str, FattyAcid], t
     )
 
 
-def mixture_ingredient(lot: Lot, title: str, parts: Sequence[tuple[Ingredient, float]], today: date) -> Ingredient:
+def mixture_ingredient(
+    lot: Lot, title: str, parts: Sequence[tuple[Ingredient, float]], today: date, said: str = ""
+) -> Ingredient:
     """The ingredient of a lot whose composition is a blend's: `parts` are (ingredient, g), already unfolded.
+
+    `said` is what was written in that blend, which goes on to be read for cautions.
 
     Raises:
         ProfileError: nothing is in it.
@@ -137,6 +141,7 @@ def mixture_ingredient(lot: Lot, title: str, parts: Sequence[tuple[Ingredient, f
         source="person",
         past=past,
         parts=tuple((replace(item, past=_joined(item.past, past)), grams / total) for item, grams in parts),
+        said=said,
     )
 
 

@@ -102,6 +102,7 @@ class Row:
     reason: str = ""
     questions: tuple[Question, ...] = ()
     past: LotPast | None = None
+    plant: str = ""  # what it is infused with, in a person's words
 
     @property
     def phase(self) -> Phase | None:
@@ -182,6 +183,7 @@ def _unfold(row: Row, item: Ingredient) -> list[tuple[Row, Ingredient]]:
                     millilitres=grams / part.density,
                     percent_mass=(row.percent_mass or 0.0) * share,
                     percent_volume=(row.percent_volume or 0.0) * share * item.density / part.density,
+                    plant=row.plant or part.infused_with,
                     past=part.past if row.past is None or row.past is item.past else row.past.after(part.past),
                 ),
                 part,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from uptide.core.blend.assessment import Assessment
@@ -15,6 +16,7 @@ from uptide.core.measures.habits import Habits
 from uptide.core.measures.say import say_amount
 from uptide.core.measures.units import UNITS, Dimension
 
+ENOUGH = 0.5  # g: less than this is not called missing
 MOST_BOTTLES = 1000
 MOST_LOSS = 50.0  # percent
 DROPS_BY_VOLUME_ML = 2.0  # above this much scent nobody should count drops; common practice
@@ -89,6 +91,40 @@ def plan_batch(assessment: Assessment, bottles: int, bottle_ml: float, loss_perc
         if row.status in (RowStatus.UNMEASURED, RowStatus.ASKED, RowStatus.NOT_UNDERSTOOD)
     )
     return Batch(bottles, bottle_ml, loss_percent, order, factor, poured, total_ml, tuple(steps), unmeasured)
+
+
+@dataclass(frozen=True, slots=True)
+class Shortage:
+    """Something of which less is on hand than a batch asks for [g]; `what` is the lot, or the oil with all its lots."""
+
+    what: str
+    wanted_g: float
+    left_g: float
+
+    @property
+    def words(self) -> str:
+        """What is missing, in a sentence."""
+        return (
+            f"{self.what}: {self.left_g:.0f} g left, and {self.wanted_g:.0f} g are asked for: "
+            f"{self.wanted_g - self.left_g:.0f} g are missing."
+        )
+
+
+def shortages(batch: Batch, on_hand: Mapping[str, Sequence[tuple[str, float]]]) -> tuple[Shortage, ...]:
+    """What of a batch the shelf cannot give; `on_hand` has (lot code, g left) by oil. What is not kept is not named."""
+    wanted: dict[str, float] = {}
+    left: dict[str, float] = {}
+    for step in batch.steps:
+        item = step.ingredient
+        lots = on_hand.get(item.base_key, ())
+        if item.lot:
+            name, held = item.name, sum(grams for code, grams in lots if code == item.lot)
+        else:
+            name, held = item.name, sum(grams for _, grams in lots)
+        if lots or item.lot:
+            wanted[name] = wanted.get(name, 0.0) + step.grams
+            left[name] = held
+    return tuple(Shortage(name, grams, left[name]) for name, grams in wanted.items() if grams > left[name] + ENOUGH)
 
 
 def _say(row: Row, item: Ingredient, grams: float, habits: Habits) -> tuple[str, float]:

@@ -2,18 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import date
 from math import floor
 
 from uptide.core.blend.assessment import Assessment
 from uptide.core.blend.bottle_life import months_later
-from uptide.core.blend.ingredient import Phase
+from uptide.core.blend.ingredient import Ingredient, Phase
 from uptide.core.safety.case import RETINOL_EQUIVALENT
 from uptide.core.safety.caution import Grade
 from uptide.core.safety.check import Safety
 from uptide.core.safety.who import oldest_alone
 
+FITS = 0.02  # of the bottles: less than this too much or too little is rounding
 LARGE_ML = 100  # from here contents are stated in steps of 5 mL; common practice
 
 
@@ -31,6 +33,7 @@ class Label:
     made_on: date
     best_before: date | None
     open_points: tuple[str, ...]
+    bottles: int = 1
 
 
 def stated_contents(millilitres: float) -> str:
@@ -52,17 +55,28 @@ def make_label(
     size_ml: float,
     batch_code: str,
     made_on: date,
+    bottles: int = 1,
 ) -> Label:
-    """Write the label of a blend: ingredients by INCI in descending order of mass, each once."""
+    """Write the label of a blend: ingredients by INCI in descending order of mass, each once.
+
+    Args:
+        name: of the blend.
+        product: its kind, in words.
+        left_on: whether it stays on the skin.
+        assessment: what is in it and what follows.
+        size_ml: what a bottle holds [mL].
+        batch_code: of this making.
+        made_on: the day of making; the best before counts from it.
+        bottles: how many are made.
+    """
     grams: dict[str, float] = {}
     for row, item in assessment.resolution.parts:
-        words = item.inci or item.name
+        words = _printed(item, row.plant)
         grams[words] = grams.get(words, 0.0) + (row.grams or 0.0)
     ingredients = tuple(sorted(grams, key=lambda words: (-grams[words], words)))
     unmeasured = [item for _, item in assessment.resolution.unmeasured]
-    ingredients += tuple(
-        dict.fromkeys(item.inci or item.name for item in unmeasured if not grams.get(item.inci or item.name))
-    )
+    loose = dict.fromkeys(_printed(item, row.plant) for row, item in assessment.resolution.unmeasured)
+    ingredients += tuple(words for words in loose if not grams.get(words))
     safety = assessment.safety or Safety()
     printed = {words.casefold() for words in ingredients}
     declared = safety.allergens.declared if safety.allergens is not None else ()
@@ -75,7 +89,7 @@ def make_label(
         cautions.append("Slippery in bath and shower.")
     cautions += _warnings(assessment, safety, left_on=left_on)
     cautions.append("Store cool and dark.")
-    open_points = []
+    open_points = list(_of_the_bottle(assessment, size_ml, bottles))
     keeping = assessment.keeping
     best_before = None
     if keeping is not None and keeping.months:
@@ -108,7 +122,27 @@ def make_label(
         made_on,
         best_before,
         tuple(open_points),
+        bottles,
     )
+
+
+def _printed(item: Ingredient, plant: str) -> str:
+    """What an ingredients list calls a thing; of an infused oil with the plant, whose INCI name a person has to add."""
+    return f"{item.inci or item.name} (infused with {plant})" if plant else item.inci or item.name
+
+
+def _of_the_bottle(assessment: Assessment, size_ml: float, bottles: int) -> Iterator[str]:
+    """What has to be said of the size: a recipe that fills its bottle twice, or not at all, is scaled by hand."""
+    made = assessment.resolution.total_millilitres
+    wanted = size_ml * bottles
+    if made and abs(made - wanted) > FITS * wanted:
+        bottle = f"{bottles} bottles of {size_ml:g} mL" if bottles > 1 else f"a bottle of {size_ml:g} mL"
+        yield (
+            f"The recipe as it stands makes {made:.0f} mL, and {bottle} {'hold' if bottles > 1 else 'holds'} "
+            f"{wanted:g} mL: make it by a batch sheet of that size."
+        )
+    if any(row.plant for row, _ in assessment.resolution.parts):
+        yield "The plant that an oil was infused with is named in plain words: add the INCI name of its extract."
 
 
 def _warnings(assessment: Assessment, safety: Safety, *, left_on: bool) -> list[str]:
@@ -119,7 +153,9 @@ def _warnings(assessment: Assessment, safety: Safety, *, left_on: bool) -> list[
         said.append(f"Not {'; not '.join(stopped)}.")
     if left_on and safety.sun is not None and safety.sun.total > 0:
         said.append("Keep this skin out of the sun for 12 hours.")
+    said += [caution.label for caution in assessment.cautions if caution.label and not caution.is_unknown]
+    said += [each.label for each in safety.not_for if each.label]
     vitamin_a = any(item.base_key in RETINOL_EQUIVALENT for _, item in assessment.resolution.parts)
     if vitamin_a and assessment.recipe.use.region in ("EU", "UK"):
         said.append("Contains Vitamin A. Consider your daily intake before use.")
-    return said
+    return list(dict.fromkeys(said))

@@ -56,29 +56,26 @@ QUALIFIERS = frozenset(
         "base",
     ]
 )
+# Other words for the same. A kind is part of a name: rosehip CO2 is no rosehip oil, nor almond butter almond oil.
+SAME_KIND = {"abs": "absolute", "hydrolat": "hydrosol", "camomile": "chamomile"}
 KIND_WORDS = {
     "essential": frozenset({"essential_oil"}),
     "eo": frozenset({"essential_oil"}),
     "absolute": frozenset({"absolute"}),
-    "abs": frozenset({"absolute"}),
     "co2": frozenset({"co2_extract", "antioxidant"}),
     "butter": frozenset({"butter"}),
     "hydrosol": frozenset({"water_phase"}),
-    "hydrolat": frozenset({"water_phase"}),
 }
 SCENTS = frozenset({"essential_oil", "absolute", "co2_extract", "resinoid"})
-# Likeness by insertions, deletions, changes and swapped neighbours, 0 to 1: one slip in six letters is still sure.
-SURE, POSSIBLE = 0.82, 0.62  # read as a slip of the finger; worth asking about
-MARGIN = 0.05  # by how much a slip must be nearer to one name than to any other
-SHORTEST_TYPO = 5  # letters; shorter words are too near to one another
+POSSIBLE = 0.62  # likeness by insertions, deletions, changes and swapped neighbours, 0 to 1: worth asking about
 OFFERED = 4
 
 
 @dataclass(frozen=True, slots=True)
 class NameMatch:
-    """What a name may mean: one key when it is sure, several to ask about, none when nothing is near.
+    """What a name may mean: one key when it is sure, some to ask about, none when nothing is near.
 
-    `remark` tells the person how it was read when it was not taken letter by letter.
+    `remark` tells the person how it was read, or why it is asked about.
     """
 
     keys: tuple[str, ...]
@@ -94,13 +91,6 @@ def normalise(name: str) -> str:
     """
     plain = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode().lower()
     return re.sub(r"[^a-z0-9]+", " ", plain.replace("'", "")).strip()
-
-
-def essence(name: str) -> str:
-    """The words that tell one thing from another: normalised, without `oil`, kinds and qualifiers."""
-    words = normalise(name).split()
-    kept = [word for word in words if word not in QUALIFIERS and word not in KIND_WORDS and word not in ("oil", "oils")]
-    return " ".join(kept or words)
 
 
 UNSAID = frozenset({"oil", "essential", "eo"})  # words of a name that tell nothing apart
@@ -125,6 +115,17 @@ def _singular(word: str) -> str:
     )
 
 
+def essence(name: str) -> str:
+    """The words that tell one thing from another: normalised, in the singular, without `oil` and qualifiers.
+
+    >>> essence("organic Sweet Almonds oil"), essence("rose abs")
+    ('sweet almond', 'rose absolute')
+    """
+    words = [_singular(SAME_KIND.get(word, word)) for word in normalise(name).split()]
+    kept = [word for word in words if word not in QUALIFIERS and word not in UNSAID]
+    return " ".join(kept or words)
+
+
 class NameIndex:
     """All names by which the ingredients are known.
 
@@ -133,6 +134,7 @@ class NameIndex:
         kinds: kind of each ingredient by key, to tell essential oils from carriers.
         titles: the name to show, by key.
         codes: (ingredient key, lot code) pairs, taken letter by letter: a slip would mean another lot.
+        asked: what is asked about by name, because it is taken for another thing: keys to offer, and why.
     """
 
     def __init__(
@@ -141,6 +143,7 @@ class NameIndex:
         kinds: Mapping[str, str],
         titles: Mapping[str, str],
         codes: Iterable[tuple[str, str]] = (),
+        asked: Mapping[str, tuple[tuple[str, ...], str]] | None = None,
     ) -> None:
         exact: dict[str, list[str]] = defaultdict(list)
         short: dict[str, list[str]] = defaultdict(list)
@@ -151,6 +154,7 @@ class NameIndex:
         for key, code in codes:  # a code that is also a name stays a name
             if normalise(code) not in exact and normalise(code) not in short:
                 exact[normalise(code)] = [key]
+        self._asked = {essence(name): offer for name, offer in (asked or {}).items()}
         self._exact = dict(exact)
         self._short = dict(short)
         self._forms = list(self._short)
@@ -161,10 +165,13 @@ class NameIndex:
     def _match(self, name: str, *, in_drops: bool = False) -> NameMatch:
         """Find what a name means; `in_drops` tells a scent from a carrier of the same name, which is poured."""
         words = normalise(name).split()
-        keys = self._exact.get(" ".join(words)) or self._short.get(essence(name)) or []
+        exact = self._exact.get(" ".join(words))
+        if exact is None and (offer := self._asked.get(essence(name))) is not None:
+            return NameMatch(offer[0], remark=offer[1])
+        keys = exact or self._short.get(essence(name)) or []
         if keys:
             return self._narrow(tuple(keys), words, in_drops=in_drops)
-        return self._nearest(name, words, in_drops=in_drops)
+        return self._nearest(name)
 
     def _narrow(self, keys: tuple[str, ...], words: list[str], *, in_drops: bool) -> NameMatch:
         if len(keys) == 1:
@@ -178,17 +185,10 @@ class NameIndex:
             keys, remark = scents, "read as the scent, since it is counted in drops"
         return NameMatch(keys, sure=len(keys) == 1, remark=remark)
 
-    def _nearest(self, name: str, words: list[str], *, in_drops: bool) -> NameMatch:
+    def _nearest(self, name: str) -> NameMatch:
+        """What is near a name that nothing bears: asked about, never taken, for it may be another substance."""
         wanted = essence(name)
         near = process.extract(wanted, self._forms, scorer=OSA.normalized_similarity, score_cutoff=POSSIBLE, limit=8)
-        if near and len(wanted) >= SHORTEST_TYPO:
-            best_form, best, _ = near[0]
-            best_keys = self._exact.get(best_form) or self._short[best_form]
-            rivals = [score for form, score, _ in near if not set(self._short[form]) & set(best_keys)]
-            if best >= SURE and best - max(rivals, default=0) >= MARGIN:
-                match = self._narrow(tuple(best_keys), words, in_drops=in_drops)
-                said = f"“{name}” read as {self._titles[match.keys[0]]}" if match.sure else ""
-                return NameMatch(match.keys, match.sure, said)
         within = self._named_within(wanted)
         offered = dict.fromkeys([*within, *(key for form, _, _ in near for key in self._short[form])])
         return NameMatch(tuple(offered)[:OFFERED])

@@ -102,7 +102,7 @@ class DoseLimit:
 
 @dataclass(frozen=True, slots=True)
 class Rule:
-    """A caution as data: what in the product and who together make it fire (see rules.py for the words)."""
+    """A caution as data: what in the product and who together make it fire (see words.py), and what a label says."""
 
     key: str
     grade: str
@@ -111,6 +111,7 @@ class Rule:
     message: str
     why: str
     clears: str
+    label: str
     answerable: bool
     source: str
     confidence: str

@@ -39,6 +39,7 @@ class Caution:
     answerable: bool = False
     is_unknown: bool = False
     reason: str = ""
+    label: str = ""  # the words a label must carry
     asks_wearer: bool = False
     grade_if_so: Grade | None = None
 

@@ -22,6 +22,7 @@ class NotFor:
     grade: Grade
     rule: str
     message: str
+    label: str = ""  # the words a label must carry
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,7 +51,9 @@ def meet(held: Iterable[tuple[Rule, Answer]], case: Case) -> Fired:
             continue
         if what.answer and who.answer is None and not case.wearer.name:
             about = ", ".join(dict.fromkeys((*what.about, *who.about)))
-            not_for.append(NotFor(who_words(read_words(rule.who)), about, Grade(rule.grade), rule.key, rule.message))
+            not_for.append(
+                NotFor(who_words(read_words(rule.who)), about, Grade(rule.grade), rule.key, rule.message, rule.label)
+            )
         else:
             cautions.append(_caution(rule, what, who, case))
     return Fired(tuple(cautions), tuple(not_for))
@@ -63,7 +66,7 @@ def _caution(rule: Rule, what: Answer, who: Answer, case: Case) -> Caution:
         return Caution(
             rule.key, grade, names, rule.message, why=rule.why,
             who=case.wearer.name if is_personal(rule.who) else "", source=rule.source,
-            clears=rule.clears, confidence=rule.confidence, answerable=rule.answerable,
+            clears=rule.clears, label=rule.label, confidence=rule.confidence, answerable=rule.answerable,
         )  # fmt: skip
     # Unknown is never taken for no: a stop that may apply is at least a warning.
     doubt, if_so = (who_words(read_words(rule.who)), "If so") if what.answer else _doubt_of(names, case)
@@ -71,7 +74,7 @@ def _caution(rule: Rule, what: Answer, who: Answer, case: Case) -> Caution:
         rule.key, Grade.WARN if grade is Grade.STOP else Grade.NOTE, names,
         f"Unknown: {doubt}. {if_so}: {rule.message[:1].lower()}{rule.message[1:]}",
         why=rule.why, who=case.wearer.name, source=rule.source, confidence=rule.confidence, is_unknown=True,
-        asks_wearer=bool(what.answer), grade_if_so=grade,
+        asks_wearer=who.answer is None, grade_if_so=grade,
         clears="Ask, and write it on the wearer’s card." if what.answer else "",
     )  # fmt: skip
 

@@ -142,4 +142,4 @@ def alone(item: Ingredient, wearer: Wearer, book: SafetyBook, today: date) -> Ca
     share = TRACE if item.phase is Phase.SCENT else 100.0
     row = Row(0, item.name, RowStatus.READ, Line(item.name), item, grams=share, percent_mass=share, past=item.past)
     parts = tuple(Part(row, part, share * held, share * held) for part, held in item.parts or ((item, 1.0),))
-    return Case(parts, wearer=wearer, book=book, today=today, words=item.name.lower(), wall="PET")
+    return Case(parts, wearer=wearer, book=book, today=today, words=f"{item.name}\n{item.said}".lower(), wall="PET")
