@@ -61,7 +61,7 @@ def test_assess_prints_for_people_too(tmp_path: Path) -> None:
         (["-", "--wearer", "/no/such/card"], RECIPE, "cannot be read as text"),
         (["-", "--storage", "no-such-file.json"], RECIPE, "cannot be read"),
         (["-"], "container: bucket\n2 tbsp jojoba", "is not a container"),
-        (["-"], "\n".join(["1 ml jojoba"] * 61), "up to 60"),
+        (["-"], "\n".join(["1 ml jojoba"] * 121), "up to 120"),
     ],
 )
 def test_an_unreadable_recipe_ends_with_2_and_says_why(arguments: list[str], text: str | None, message: str) -> None:

@@ -6,8 +6,12 @@ import html
 import re
 
 import pytest
+from fastapi import FastAPI
 from fastapi.testclient import TestClient
 from tests.web.conftest import token
+
+from uptide.core.blend.recipe import Entry, Recipe
+from uptide.store.blends import create_blend
 
 TEN = "2 tbsp grapeseed\n1 tbsp jojoba\n12 drops lavender"
 
@@ -271,13 +275,30 @@ def test_what_is_not_there_is_a_page_a_person_understands(client: TestClient, pa
     assert "To the blends and the shelf" in answer.text
 
 
-def test_a_recipe_of_too_many_rows_keeps_them_all(client: TestClient) -> None:
-    page = client.post(
-        "/sheet", data={"token": token(client), "new": "\n".join(["1 ml jojoba"] * 70), "op": "add"}
-    ).text
+def test_a_recipe_of_too_many_rows_keeps_them_all_in_view_and_is_not_saved(client: TestClient) -> None:
+    form = {"token": token(client), "new": "\n".join(f"{n} ml jojoba" for n in range(1, 151)), "op": "add"}
+    page = client.post("/sheet", data=form).text
+    left = html.unescape(re.findall(r'<textarea[^>]*id="new"[^>]*>([^<]*)<', page)[0]).splitlines()
 
-    assert page.count('name="typed"') == 70
-    assert "up to 60 are weighed" in page
+    assert page.count('name="typed"') == 120
+    assert left == [f"{n} ml jojoba" for n in range(121, 151)]
+    assert "This recipe has 150 rows; up to 120 are weighed" in words(page)
+    refused = client.post("/blends", data=form | {"name": "Long"})
+    assert refused.status_code == 422
+    assert "150 ml jojoba" in refused.text
+    assert "Long" not in client.get("/blends").text
+
+
+def test_a_stored_recipe_of_more_rows_than_are_read_opens_whole_and_stays_a_draft(
+    client: TestClient, app: FastAPI
+) -> None:
+    with app.state.sessions() as session, session.begin():
+        create_blend(session, "Long", Recipe(tuple(Entry(f"{n} ml jojoba") for n in range(1, 131))))
+    page = client.get("/blends/1").text
+
+    assert page.count('name="typed"') == 130
+    assert "A draft" in words(page)
+    assert client.get("/blends/1/versions/1/label").status_code == 409
 
 
 def test_what_is_typed_is_escaped(client: TestClient) -> None:

@@ -113,7 +113,7 @@ def test_the_api_gives_what_the_page_shows(client: TestClient) -> None:
         {"recipe": 5},
         {"recipe": "x", "product": "soup"},
         {"recipe": "x", "container": {"kind": "bucket", "size_ml": 30}},
-        {"recipe": "x\n" * 99},
+        {"recipe": "x\n" * 199},
     ],
 )
 def test_the_api_refuses_with_a_reason(client: TestClient, body: dict[str, object]) -> None:

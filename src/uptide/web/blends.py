@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Mapping
 from dataclasses import replace
 from datetime import date
-from typing import Annotated
+from types import MappingProxyType
+from typing import Annotated, TypeVar
 
 from fastapi import APIRouter, Depends, Form, Request, Response
 from fastapi.responses import HTMLResponse, RedirectResponse
@@ -18,7 +20,7 @@ from uptide.core.blend.bottle_life import IN_WATER, KINDS, life_of
 from uptide.core.blend.compare import compare
 from uptide.core.blend.keeping import Keeping
 from uptide.core.blend.levers import Lever, levers
-from uptide.core.blend.recipe import LONGEST_RECIPE, Recipe
+from uptide.core.blend.recipe import Recipe
 from uptide.core.errors import UptideError
 from uptide.core.finder.aims import AIMS
 from uptide.core.finder.variants import Pantry, Variant, make_over
@@ -40,16 +42,17 @@ from uptide.store.people import names_of_people, wearer_of
 from uptide.store.preferences import led_to, remember_form, save_habits
 from uptide.store.records import Blend, BlendNameError, BottleEvent
 from uptide.web.dependencies import Facts, Measures, Store
-from uptide.web.fit import VariantView, fit_view, variant_view, whom_of
+from uptide.web.fit import FitView, VariantView, fit_view, variant_view, whom_of
 from uptide.web.pages import render
 from uptide.web.security import check_token
-from uptide.web.sheet import SheetForm, TokenForm, apply, read_sheet, remembered, sheet_form
-from uptide.web.tide import tide_view
+from uptide.web.sheet import Sheet, SheetForm, TokenForm, apply, read_sheet, remembered, sheet_form
+from uptide.web.tide import TideView, tide_view
 from uptide.web.views import figure_view, row_view, sheet_view
 from uptide.web.workshop import assess_here, today
 
 router = APIRouter(tags=["blends"], include_in_schema=False)
 
+TYPED_FIELDS = ("celsius", "ml_a_use", "uses_a_week", "head_room", "placed_on")
 STAND_IN = "sunflower-high-oleic"  # plain, light and stable: what a weak oil is swapped for
 
 CheckedSheet = Annotated[SheetForm, Depends(sheet_form)]
@@ -75,7 +78,11 @@ def new_blend(
     """Show an empty sheet, or one that starts with a recipe, a wearer and a product given in the address."""
     made = facts.product(product or "body-oil")
     form = SheetForm(new=recipe, container_kind=made.container, product=made.key, wearer=wearer[:12])
-    return _bench(request, form, read_sheet(form, habits, facts).recipe, facts, store, habits)
+    sheet = read_sheet(form, habits, facts)
+    return _bench(
+        request, form.model_copy(update={"new": sheet.left_over}), sheet.recipe, facts, store, habits,
+        errors=sheet.errors, left_over=sheet.left_over,
+    )  # fmt: skip
 
 
 @router.get("/blends/{blend_id}")
@@ -109,13 +116,12 @@ def _show_version(
         blend=blend,
         said=SAID.get(said, "").format(number=number),
         name_error=None,
-        container_error="",
+        errors={},
         problem="",
         measures="saved",
         measures_differ=version.recipe.habits != habits,
         new_text="",
         extra=(),
-        unweighed=(),
         note="",
         tide=tide_view(assessment, list_events(store, blend_id), today()),
         fit=fit_view(assessment, facts, names_of_people(store)),
@@ -150,8 +156,10 @@ def _bench(
     *,
     template: str = "blends/bench.html",
     typed_rows: int | None = None,
+    left_over: str = "",
+    refused: bool = False,
     name_error: str | None = None,
-    container_error: str = "",
+    errors: Mapping[str, str] = MappingProxyType({}),
     problem: str = "",
 ) -> HTMLResponse:
     """Draw the sheet, whole or in part, from what its form holds."""
@@ -160,7 +168,7 @@ def _bench(
     people = names_of_people(store)
     sheet = sheet_view(assessment, facts, form.name, form.blend_id, form.version)
     blend = load_blend(store, form.blend_id) if form.blend_id else None
-    if (form.container_ml and recipe.container is None) or container_error:
+    if "container_ml" in errors:
         sheet = sheet.model_copy(update={"container_ml": form.container_ml})
     events = list_events(store, form.blend_id) if form.blend_id else ()
     ghost = _ghost(request, blend, facts, store) if blend else None
@@ -176,20 +184,19 @@ def _bench(
     return render(
         request,
         template,
-        422 if name_error else 200,
+        422 if name_error or refused else 200,
         sheet=sheet,
         blend=blend,
         name_error=name_error,
-        container_error=container_error,
+        errors=errors,
         problem=problem,
         measures=form.measures,
         measures_differ=form.measures == "saved" and recipe.habits != habits,
-        new_text=form.new if typed_rows is not None else "",
+        new_text=form.new if typed_rows is not None else left_over,
         extra=rows[shown:],
-        unweighed=tuple(entry.typed for entry in recipe.entries[LONGEST_RECIPE:]),
         note=form.note,
-        tide=tide_view(assessment, events, today(), ghost),
-        fit=fit_view(assessment, facts, people),
+        tide=_as_typed(tide_view(assessment, events, today(), ghost), form, errors),
+        fit=_as_typed(fit_view(assessment, facts, people), form, errors),
         variant=_variant(form, recipe, facts, store, whom_of(people, recipe.wearer)),
         levers=_levers(assessment, facts, events) if form.op == "levers" else None,
         kinds=KINDS,
@@ -197,6 +204,18 @@ def _bench(
         places=tuple(PLACES),
         today=today(),
     )
+
+
+Typed = TypeVar("Typed", TideView, FitView, "TideView | None")
+
+
+def _as_typed(view: Typed, form: SheetForm, errors: Mapping[str, str]) -> Typed:
+    """A view in which a field that could not be read shows what was typed in it, and not what is worked with."""
+    if view is None:
+        return view
+    names = {"celsius": "own_celsius"}
+    typed = {names.get(field, field): getattr(form, field) for field in errors if field in TYPED_FIELDS}
+    return view.model_copy(update={name: text for name, text in typed.items() if name in type(view).model_fields})
 
 
 def _texts(name: str, note: str) -> dict[str, str]:
@@ -214,8 +233,7 @@ def _made_over(key: str, recipe: Recipe, facts: Catalogue, store: Session) -> Va
         return assess(tried, facts.ingredients, facts.names, around=around)
 
     pantry = Pantry(facts.ingredients, facts.names, facts.safety, today(), facts.on_hand)
-    weighed = replace(recipe, entries=recipe.entries[:LONGEST_RECIPE])
-    return make_over(AIMS[key], weighed, wearer_of(store, recipe.wearer), pantry, look)
+    return make_over(AIMS[key], recipe, wearer_of(store, recipe.wearer), pantry, look)
 
 
 def _variant(form: SheetForm, recipe: Recipe, facts: Catalogue, store: Session, whom: str) -> VariantView | None:
@@ -256,12 +274,11 @@ def work_sheet(request: Request, form: CheckedSheet, store: Store, facts: Facts,
     if not form.op and fragment:
         return _bench(
             request, form, sheet.recipe, facts, store, habits, template="blends/_reading.html",
-            typed_rows=sheet.typed_rows, container_error=sheet.container_error, problem=sheet.problem,
+            typed_rows=sheet.typed_rows, errors=sheet.errors,
         )  # fmt: skip
     op, _, key = form.op.partition(":")
     if op == "take":
-        made = _made_over(key, sheet.recipe, facts, store).recipe
-        recipe, refused = replace(made, entries=(*made.entries, *sheet.recipe.entries[LONGEST_RECIPE:])), ""
+        recipe, refused = _made_over(key, sheet.recipe, facts, store).recipe, ""
     else:
         recipe, refused = apply(form.op, form, sheet, facts)
     meaning = remembered(form, form.op, recipe)
@@ -270,7 +287,7 @@ def work_sheet(request: Request, form: CheckedSheet, store: Store, facts: Facts,
     return _bench(
         request, form, recipe, facts, store, habits,
         template="blends/_sheet.html" if fragment else "blends/bench.html",
-        container_error=sheet.container_error, problem=refused or sheet.problem,
+        errors=sheet.errors, problem=refused, left_over=sheet.left_over,
     )  # fmt: skip
 
 
@@ -278,6 +295,16 @@ def _one_sending(request: Request, form: SheetForm) -> str:
     """What makes two sendings the same: the form and all that stands in it. Back, a change and Save is a new one."""
     content = hashlib.sha256(form.model_dump_json(exclude={"op"}).encode()).hexdigest()
     return f"{check_token(request, form.token)}:{content}"
+
+
+def _not_saved(
+    request: Request, form: SheetForm, sheet: Sheet, facts: Catalogue, store: Session, habits: Habits
+) -> HTMLResponse:
+    """Say no rather than store something else: the sheet as it was typed, with what is wrong beside its field."""
+    return _bench(
+        request, form, sheet.recipe, facts, store, habits, refused=True, errors=sheet.errors, left_over=sheet.left_over,
+        problem="Not saved yet: what stands in the marked fields cannot be read.",
+    )  # fmt: skip
 
 
 @router.post("/blends")
@@ -288,6 +315,8 @@ def create(request: Request, form: CheckedSheet, store: Store, facts: Facts, hab
     if known:
         return RedirectResponse(known, 303)
     sheet = read_sheet(form, habits, facts)
+    if sheet.errors:
+        return _not_saved(request, form, sheet, facts, store, habits)
     try:
         blend_id = create_blend(store, form.name, sheet.recipe, form.note)
     except BlendNameError as error:
@@ -299,7 +328,7 @@ def create(request: Request, form: CheckedSheet, store: Store, facts: Facts, hab
             store,
             habits,
             name_error=str(error),
-            container_error=sheet.container_error,
+            errors=sheet.errors,
         )
     target = f"/blends/{blend_id}?said=saved"
     remember_form(store, number, target)
@@ -315,6 +344,8 @@ def save(request: Request, blend_id: int, form: CheckedSheet, store: Store, fact
         return RedirectResponse(known, 303)
     form = form.model_copy(update={"blend_id": blend_id})
     sheet = read_sheet(form, _habits_of(form, store, habits), facts)
+    if sheet.errors:
+        return _not_saved(request, form, sheet, facts, store, habits)
     before = load_blend(store, blend_id).newest.number
     try:
         rename_blend(store, blend_id, form.name)
@@ -327,7 +358,7 @@ def save(request: Request, blend_id: int, form: CheckedSheet, store: Store, fact
             store,
             habits,
             name_error=str(error),
-            container_error=sheet.container_error,
+            errors=sheet.errors,
         )
     saved = save_version(store, blend_id, sheet.recipe, form.note)
     target = f"/blends/{blend_id}?said={'saved' if saved > before else 'same'}"

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import re
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from datetime import date
+from enum import StrEnum
 from math import isfinite
-from typing import Annotated
+from typing import Annotated, TypeVar
 from urllib.parse import parse_qsl
 
 from fastapi import Form, Request
@@ -28,6 +31,18 @@ from uptide.core.oxidation.surroundings import OWN_PLACE, Glass, Light, Storage
 from uptide.core.physics.bottle import Container
 from uptide.core.safety.case import REGIONS
 from uptide.web.security import check_token
+
+FIRST_SALE, LAST_SALE = date(1950, 1, 1), date(2100, 1, 1)
+Value = TypeVar("Value")
+Choice = TypeVar("Choice", bound=StrEnum)
+
+
+class YesNo(StrEnum):
+    """A plain answer."""
+
+    YES = "yes"
+    NO = "no"
+
 
 ROW_OPERATIONS = ("remove", "up", "down", "answer", "share", "swap")
 LONGEST_TEXT = 20_000  # characters in one paste
@@ -79,12 +94,35 @@ class SheetForm(TokenForm):
 
 @dataclass(frozen=True, slots=True)
 class Sheet:
-    """A recipe read from the form; `container_error` says what is wrong with the size that was typed."""
+    """A recipe read from the form; what could not be read takes its default, and `errors` says so by field.
+
+    A sheet with errors is shown and worked out, and never saved: what would be stored is not what was typed.
+    """
 
     recipe: Recipe
     typed_rows: int
-    container_error: str = ""
-    problem: str = ""
+    errors: Mapping[str, str]
+    left_over: str = ""  # what was typed in the line for new rows and found no room
+
+    @property
+    def problem(self) -> str:
+        """Everything that keeps it from being saved, in sentences."""
+        return " ".join(self.errors.values())
+
+
+class _Reader:
+    """Reads fields one by one and keeps what was wrong with each."""
+
+    def __init__(self) -> None:
+        self.errors: dict[str, str] = {}
+
+    def read(self, field: str, way: Callable[[], Value], default: Value) -> Value:
+        """The value of a field; the default when it cannot be read, and then why stands beside it."""
+        try:
+            return way()
+        except UptideError as error:
+            self.errors[field] = str(error)
+            return default
 
 
 def sheet_form(request: Request, form: Annotated[SheetForm, Form()]) -> SheetForm:
@@ -95,38 +133,39 @@ def sheet_form(request: Request, form: Annotated[SheetForm, Form()]) -> SheetFor
 
 def read_sheet(form: SheetForm, habits: Habits, catalogue: Catalogue) -> Sheet:
     """Read the fields: rows as typed, then what stands in the line for new rows, split into rows."""
+    reader = _Reader()
     answers = [dict(parse_qsl(text)) for text in form.answers]
     rows = [
         Entry(typed, _with_past(answers[i] if i < len(answers) else {}, form, i)) for i, typed in enumerate(form.typed)
     ]
-    added = [Entry(typed) for typed in split_recipe(form.new)]
-    container, error = None, ""
-    try:
-        container = read_container(form.container_kind, form.container_ml, habits)
-    except UptideError as refused:
-        error = str(refused)
-    product = form.product if form.product in catalogue.products else "body-oil"
-    storage = Storage()
-    try:
-        storage = read_storage(form)
-    except (UptideError, ValueError) as refused:
-        error = " ".join(filter(None, [error, str(refused)]))
-    use = Use()
-    try:
-        use = read_use(form)
-    except UptideError as refused:
-        error = " ".join(filter(None, [error, str(refused)]))
-    wearer = int(form.wearer) if form.wearer.isdigit() else None
+    new = split_recipe(form.new)
+    room = max(0, LONGEST_RECIPE - len(rows))
+    added = [Entry(typed) for typed in new[:room]]
+    container = reader.read(
+        "container_ml", lambda: read_container(form.container_kind, form.container_ml, habits), None
+    )
+    product = reader.read("product", lambda: catalogue.product(form.product).key, "body-oil")
+    wearer = reader.read("wearer", lambda: read_wearer(form.wearer), None)
     reasons = {
         rule: reason.strip() for rule, reason in zip(form.reason_rule, form.reason, strict=False) if reason.strip()
     }
+    storage, use = read_storage(form, reader), read_use(form, reader)
     recipe = Recipe((*rows, *added), product, container, habits, storage, use, wearer, reasons)
-    problem = ""
-    if len(recipe.entries) > LONGEST_RECIPE:
-        problem = (
-            f"This recipe has {len(recipe.entries)} rows; up to {LONGEST_RECIPE} are weighed. All of them are kept."
+    if len(new) > room:
+        reader.errors["new"] = (
+            f"This recipe has {len(rows) + len(new)} rows; up to {LONGEST_RECIPE} are weighed. The others stay below, "
+            "as they were typed: nothing is saved until there is room for them."
         )
-    return Sheet(recipe, len(rows), error, problem)
+    return Sheet(recipe, len(rows), reader.errors, "\n".join(new[room:]))
+
+
+def read_wearer(text: str) -> int | None:
+    """The number of a card, or nobody; raise QuantityError for what is neither."""
+    if not text.strip():
+        return None
+    if not re.fullmatch(r"[0-9]{1,9}", text.strip()):
+        raise QuantityError(f"“{text}” is nobody’s card; choose one from the list.")
+    return int(text)
 
 
 def _with_past(answers: dict[str, str], form: SheetForm, row: int) -> dict[str, str]:
@@ -140,35 +179,79 @@ def _with_past(answers: dict[str, str], form: SheetForm, row: int) -> dict[str, 
     return answers
 
 
-def read_storage(form: SheetForm) -> Storage:
+def read_storage(form: SheetForm, reader: _Reader) -> Storage:
     """Read where it will stand: one of the usual places, or a person's own monthly temperatures."""
-    glass = Glass(form.glass) if form.glass in set(Glass) else Glass.AMBER
-    storage = Storage(glass=glass, wall=form.wall, opened=form.opened != "no")
+    plain = Storage()
+    here = reader.read("place", lambda: _placed(form), plain)
     if form.place == OWN_PLACE:
-        found = [number_of(text, "temperature") for text in form.celsius.replace(";", " ").replace(", ", " ").split()]
-        celsius = tuple(found * 12 if len(found) == 1 else found)
-        storage = replace(storage, place=OWN_PLACE, celsius=celsius or (20.0,) * 12, light=Light.DARK)
-    else:
-        storage = placed(storage, form.place)
-    if form.light in set(Light):
-        storage = replace(storage, light=Light(form.light))
-    return replace(
-        storage,
-        ml_a_use=number_of(form.ml_a_use or "0", "amount a use"),
-        uses_a_week=number_of(form.uses_a_week or "0", "number of uses"),
-        head_room=number_of(form.head_room or "0", "share of head room") / 100,
+        own = replace(plain, place=OWN_PLACE, celsius=(20.0,) * 12)
+        here = reader.read("celsius", lambda: replace(own, celsius=_celsius(form.celsius)), own)
+    if form.light:
+        here = replace(here, light=reader.read("light", lambda: _one_of(Light, form.light, "light"), here.light))
+    glass = reader.read("glass", lambda: _one_of(Glass, form.glass, "glass"), plain.glass)
+    here = replace(here, glass=glass)
+    here = reader.read("wall", lambda: replace(here, wall=form.wall), here)
+    opened = reader.read("opened", lambda: _one_of(YesNo, form.opened, "answer") is YesNo.YES, plain.opened)
+    amount = reader.read("ml_a_use", lambda: amount_of(form.ml_a_use or "0", "amount a use"), plain.ml_a_use)
+    uses = reader.read("uses_a_week", lambda: amount_of(form.uses_a_week or "0", "number of uses"), plain.uses_a_week)
+    here = replace(here, opened=opened, ml_a_use=amount, uses_a_week=uses)
+    return reader.read(
+        "head_room",
+        lambda: replace(here, head_room=amount_of(form.head_room or "0", "share of head room") / 100),
+        here,
     )
 
 
-def read_use(form: SheetForm) -> Use:
+def _placed(form: SheetForm) -> Storage:
+    return Storage() if form.place == OWN_PLACE else placed(Storage(), form.place)
+
+
+def _celsius(text: str) -> tuple[float, ...]:
+    found = tuple(number_of(part, "temperature") for part in text.replace(";", " ").replace(", ", " ").split())
+    return found * 12 if len(found) == 1 else found or (20.0,) * 12
+
+
+def _one_of(kind: type[Choice], text: str, what: str) -> Choice:
+    if text not in {each.value for each in kind}:
+        raise QuantityError(f"There is no {what} “{text}”; known are {', '.join(each.value for each in kind)}.")
+    return kind(text)
+
+
+def read_use(form: SheetForm, reader: _Reader) -> Use:
     """Read whose law counts, whether it is sold, since when, and whether it is worn by night alone."""
-    placed = form.placed_on.strip()
+    plain = Use()
+    return Use(
+        reader.read("region", lambda: _region(form.region), plain.region),
+        reader.read("for_sale", lambda: _one_of(YesNo, form.for_sale, "answer") is YesNo.YES, plain.for_sale),
+        reader.read("placed_on", lambda: _first_sold(form.placed_on.strip()), plain.placed_on),
+        reader.read("night_only", lambda: _one_of(YesNo, form.night_only, "answer") is YesNo.YES, plain.night_only),
+    )
+
+
+def _region(text: str) -> str:
+    if text not in REGIONS:
+        raise QuantityError(f"There is no law of “{text}” here; known are {', '.join(REGIONS)}.")
+    return text
+
+
+def _first_sold(text: str) -> date | None:
     try:
-        placed_on = date.fromisoformat(placed) if placed else None
+        day = date.fromisoformat(text) if text else None
     except ValueError as error:
-        raise UptideError(f"“{placed}” is no day on which it was first sold; write it as 2026-08-01.") from error
-    region = form.region if form.region in REGIONS else "EU"
-    return Use(region, form.for_sale == "yes", placed_on, form.night_only == "yes")
+        raise QuantityError(f"“{text}” is no day on which it was first sold; write it as 2026-08-01.") from error
+    if day is not None and not FIRST_SALE <= day <= LAST_SALE:
+        raise QuantityError(
+            f"{text} is no day on which it was first sold; {FIRST_SALE.year} to {LAST_SALE.year} can be."
+        )
+    return day
+
+
+def amount_of(text: str, what: str) -> float:
+    """Read a number that is not below nothing; raise QuantityError that says what it should have been."""
+    value = number_of(text, what)
+    if value < 0:
+        raise QuantityError(f"{text} is no {what}: it is below nothing.")
+    return value
 
 
 def number_of(text: str, what: str, most: float = 1000) -> float:

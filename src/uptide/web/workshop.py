@@ -2,22 +2,25 @@
 
 from __future__ import annotations
 
+import logging
+import traceback
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime
+from pathlib import Path
 
 from fastapi import FastAPI
 from sqlalchemy.orm import Session
 
 from uptide.catalogue.load import Catalogue
 from uptide.catalogue.stock import stocked
-from uptide.core.blend.assess import assess
+from uptide.core.blend.assess import assess, unassessed
 from uptide.core.blend.assessment import Assessment
 from uptide.core.blend.bottle_life import life_of, made_on, months_between
 from uptide.core.blend.ingredient import Ingredient
 from uptide.core.blend.lot import Lot
 from uptide.core.blend.lot_life import LotLife, lot_life
-from uptide.core.blend.recipe import LONGEST_RECIPE, Recipe
+from uptide.core.blend.recipe import Recipe
 from uptide.core.oxidation.simulate import standard_draws
 from uptide.core.skin.wearer import Wearer
 from uptide.store.bottles import list_events
@@ -25,6 +28,8 @@ from uptide.store.people import wearer_of
 from uptide.store.preferences import carried_over
 from uptide.store.shelf import all_lots, own_oils, recipes_on_shelf, shelf_revision
 from uptide.web.pages import day
+
+LOG = logging.getLogger("uptide")
 
 
 def today() -> date:
@@ -86,25 +91,40 @@ def assess_here(
 ) -> Assessment:
     """Assess a recipe with the prices of this shelf, for its wearer and, if saved, with what befell its bottle.
 
-    Rows past the longest recipe are kept but not weighed. `texts` are its name, note and the like, by what they are.
+    `texts` are its name, note and the like, by what they are.
     `wearer` stands in for the one on the recipe.
     """
-    weighed = replace(recipe, entries=recipe.entries[:LONGEST_RECIPE])
     events = list_events(store, blend_id) if blend_id else ()
-    made = made_on(events, today())
-    return assess(
-        weighed,
-        catalogue.ingredients,
-        catalogue.names,
-        catalogue.prices,
-        draws=standard_draws(),
-        life=replace(
-            life_of(events, recipe.storage, today()),
-            carried_over=carried_over(store, blend_id),
-            supplier={
-                key: (months_between(made, best_before), f"{lot}, {day(best_before)}")
-                for key, (best_before, lot) in catalogue.best_before.items()
-            },
-        ),
-        around=catalogue.circumstances(recipe, today(), wearer or wearer_of(store, recipe.wearer), texts),
-    )
+    carried = carried_over(store, blend_id)
+    around = catalogue.circumstances(recipe, today(), wearer or wearer_of(store, recipe.wearer), texts)
+    try:
+        made = made_on(events, today())
+        return assess(
+            recipe,
+            catalogue.ingredients,
+            catalogue.names,
+            catalogue.prices,
+            draws=standard_draws(),
+            life=replace(
+                life_of(events, recipe.storage, today()),
+                carried_over=carried,
+                supplier={
+                    key: (months_between(made, best_before), f"{lot}, {day(best_before)}")
+                    for key, (best_before, lot) in catalogue.best_before.items()
+                },
+            ),
+            around=around,
+        )
+    except Exception as error:  # noqa: BLE001 - what is stored must open, whatever its figures do
+        LOG.error(  # noqa: TRY400 - a traceback would tell what was typed
+            "A blend could not be assessed: %s in %s",
+            type(error).__name__,
+            _place(error),
+        )
+        return unassessed(recipe, catalogue.ingredients, catalogue.names, around)
+
+
+def _place(error: BaseException) -> str:
+    """Where an error came from, by file and line; what was typed is not told to the log."""
+    frames = traceback.extract_tb(error.__traceback__)
+    return ", ".join(f"{Path(frame.filename).name}:{frame.lineno}" for frame in frames[-3:])

@@ -25,6 +25,7 @@ from uptide.core.blend.physical import (
 from uptide.core.blend.recipe import Recipe, Resolution, Row, RowStatus
 from uptide.core.blend.resolve import resolve
 from uptide.core.blend.setting import setting, setting_finding
+from uptide.core.measures.lines import Line
 from uptide.core.measures.names import NameIndex
 from uptide.core.measures.say import say_number
 from uptide.core.oxidation.simulate import Draws
@@ -38,6 +39,10 @@ SO_FAR = frozenset({"total_mass", "total_volume", "cost"})  # sums that are true
 ABSENT = frozenset({"scent_share", "scent_dose", "sun_ratio", "allergens_declared"})  # 0 where nothing of it is there
 # Words by which something that is usually rinsed off stays on: it then counts as left on.
 STAYS_ON = re.compile(r"\b(?:overnight|over night|leave[- ]?(?:in|on)|left (?:in|on)|not rinsed|without rinsing)\b")
+NOT_ASSESSED = (
+    "This blend could not be worked out: the application failed on it. What was typed is all here; change a row, or "
+    "its storage, and it is tried again."
+)
 FULL = 0.005  # of the container: less than this past the shoulder is rounding, not overfilling
 PERCENT_TOLERANCE = 0.05  # percentage points: three thirds of 33.3 make a hundred
 
@@ -114,6 +119,32 @@ def assess(
         safety,
         wearer,
         day,
+    )
+
+
+def unassessed(
+    recipe: Recipe, ingredients: Mapping[str, Ingredient], names: NameIndex, around: Circumstances
+) -> Assessment:
+    """A recipe that could not be assessed: its rows as they were typed, and not one figure.
+
+    The page of what is stored never depends on its figures: it opens, says what failed, and lets it be mended.
+    """
+    empty = assess(Recipe((), recipe.product, habits=recipe.habits), ingredients, names, around=around)
+    rows = tuple(
+        Row(index, entry.typed, RowStatus.NOT_UNDERSTOOD, Line(entry.typed), reason=NOT_ASSESSED)
+        for index, entry in enumerate(recipe.entries)
+    )
+    typed = tuple(entry.typed for entry in recipe.entries)
+    findings = tuple(replace(finding, remark=NOT_ASSESSED) for finding in empty.findings)
+    return replace(
+        empty,
+        recipe=recipe,
+        resolution=Resolution(rows, 0.0, 0.0),
+        findings=findings,
+        remarks=(NOT_ASSESSED,),
+        bottle=None,
+        keeping=Keeping(None, School.COMPUTED, NOT_ASSESSED),
+        safety=Safety(unsettled=typed),
     )
 
 

@@ -14,7 +14,7 @@ from uptide.core.measures.lines import Line
 from uptide.core.oxidation.surroundings import Storage
 from uptide.core.physics.bottle import Container
 
-LONGEST_RECIPE = 60  # rows
+LONGEST_RECIPE = 120  # rows: more are kept, and not read
 
 
 @dataclass(frozen=True, slots=True)
@@ -102,6 +102,7 @@ class Row:
     reason: str = ""
     questions: tuple[Question, ...] = ()
     past: LotPast | None = None
+    is_past_longest: bool = False  # one of more rows than are read
     plant: str = ""  # what it is infused with, in a person's words
 
     @property
@@ -157,6 +158,8 @@ def _may_weigh(row: Row) -> bool:
     Words without amount or name may be a heading; “a splash” of what is no oil counts by its presence.
     """
     quantity = row.line.quantity
+    if row.is_past_longest:
+        return True
     if quantity is None:
         return row.status is RowStatus.ASKED or (row.ingredient is not None and row.ingredient.is_fatty)
     if quantity.kind is QuantityKind.VAGUE:

@@ -12,11 +12,12 @@ from dataclasses import replace
 from uptide.core.blend.ingredient import Ingredient
 from uptide.core.blend.past import read_past
 from uptide.core.blend.reading import Draft, read_row
-from uptide.core.blend.recipe import Entry, Recipe, Resolution, RowStatus
+from uptide.core.blend.recipe import LONGEST_RECIPE, Entry, Recipe, Resolution, Row, RowStatus
 from uptide.core.errors import QuantityError
 from uptide.core.measures.amounts import Grams, grams_of, unit_size
 from uptide.core.measures.grammar import QuantityKind, Term
 from uptide.core.measures.habits import Habits, PartsBy
+from uptide.core.measures.lines import Line
 from uptide.core.measures.names import NameIndex
 from uptide.core.measures.say import say_number
 from uptide.core.measures.units import UNITS, Dimension
@@ -28,10 +29,18 @@ WHOLE = 1 - 1e-9
 def resolve(recipe: Recipe, ingredients: Mapping[str, Ingredient], names: NameIndex) -> Resolution:
     """Weigh a recipe; never raises for anything typed: what cannot be weighed is marked and says why."""
     drafts = [
-        _with_past(read_row(i, entry, recipe, ingredients, names), entry) for i, entry in enumerate(recipe.entries)
+        _with_past(read_row(i, entry, recipe, ingredients, names), entry)
+        for i, entry in enumerate(recipe.entries[:LONGEST_RECIPE])
     ]
+    drafts += [_too_many(i, entry) for i, entry in enumerate(recipe.entries) if i >= LONGEST_RECIPE]
     drafts = _balance(drafts, recipe)
     return _shares(drafts)
+
+
+def _too_many(index: int, entry: Entry) -> Draft:
+    reason = f"Up to {LONGEST_RECIPE} rows are read, and this is row {index + 1}: it is kept, and counts for nothing."
+    line = Line(entry.typed)
+    return Draft(Row(index, entry.typed, RowStatus.NOT_UNDERSTOOD, line, reason=reason, is_past_longest=True))
 
 
 def _with_past(draft: Draft, entry: Entry) -> Draft:

@@ -6,7 +6,7 @@ The grammar knows amounts only. Which words of a line are the amount and which a
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from functools import cache
@@ -141,6 +141,7 @@ SYSTEMS = {
 }
 # A pinch and a dash of the kitchen, in teaspoons: common practice.
 SMALL_SPOONS = {"pinch": 1 / 16, "dash": 1 / 8}
+COUNTED = frozenset({"drop", "dropper", "capsule", "blob"})  # units that no bottle is filled to
 LARGEST = 1e6  # of any unit: more is a slip of the finger
 
 
@@ -197,6 +198,17 @@ def tokens(text: str) -> list[Token]:
     return list(_parser().lex(text))
 
 
+def longest_start(stream: Sequence[Token]) -> int:
+    """How many tokens at the start of a line an amount could be made of; found by reading them once."""
+    reader = _parser().parse_interactive(start="quantity")
+    for count, token in enumerate(stream):
+        try:
+            reader.feed_token(token)
+        except LarkError:
+            return count
+    return len(stream)
+
+
 def read_quantity(text: str) -> Quantity:
     """Read a text that is an amount and nothing else.
 
@@ -242,9 +254,23 @@ def _body(tree: Tree[Token]) -> Quantity:
                 bottle = Term(amount, amount, unit)
             return Quantity(QuantityKind.BOTTLE_SHARE, (Term(*_range(share), ""),), bottle)
         case "fill":
-            return Quantity(QuantityKind.FILL, (), _target(tree))
+            return _fill(tree)
         case _:
             return Quantity(QuantityKind.VAGUE)
+
+
+def _fill(tree: Tree[Token]) -> Quantity:
+    """What tops up; of what is counted, “up to 15 drops” is 15 at most, and nothing else can be filled to it."""
+    target = _target(tree)
+    if target is None or target.unit not in COUNTED:
+        return Quantity(QuantityKind.FILL, (), target)
+    verb = next((str(token).lower() for token in tree.children if isinstance(token, Token)), "")
+    if verb == "up":
+        return Quantity(QuantityKind.MEASURE, (Term(0, target.high, target.unit),), approximate=True)
+    raise QuantityError(
+        f"Nothing is filled up to {target.high:g} {target.unit}s. Say how many as in “{target.high:g} {target.unit}s”, "
+        "or fill to a volume as in “top up to 30 mL”."
+    )
 
 
 def _target(tree: Tree[Token]) -> Term | None:

@@ -7,14 +7,14 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from uptide.core.errors import NotAnAmountError, QuantityError
-from uptide.core.measures.grammar import Quantity, QuantityKind, read_quantity, tokens
+from uptide.core.measures.grammar import Quantity, QuantityKind, longest_start, read_quantity, tokens
 
 BULLET = re.compile(r"^\s*(?:[-*•‣–]\s+|\d{1,2}[.)]\s+(?=\S))")
-JOINERS = re.compile(r"\s+(?:and|plus|\+|&)\s+", re.IGNORECASE)
-# A comma between digits is a decimal comma, one inside brackets belongs to a name.
-BREAKS = re.compile(r"(?:(?<!\d),|,(?!\d))(?![^(]*\))")
+# Only from the first of a run of spaces, so that the time grows as the text does.
+JOINERS = re.compile(r"(?<!\s)\s+(?:and|plus|\+|&)\s+", re.IGNORECASE)
 LEADING = re.compile(r"^(?:\s|of\b|with\b|from\b|worth of\b|[,:–-])+", re.IGNORECASE)
-TRAILING = re.compile(r"[\s,:;–(-]+$")
+TRAILING = " \t\r\n\f\v\u00a0,:;–(-"
+MOST_TOKENS = 12  # of an amount: no more are tried from the end of a row
 LONGEST = 300  # characters in one row; a longer one is kept and shown, not read
 
 
@@ -68,7 +68,7 @@ def parse_line(typed: str) -> Line:
 
 
 def _clean(name: str) -> str:
-    return TRAILING.sub("", LEADING.sub("", name)).strip()
+    return LEADING.sub("", name).rstrip(TRAILING).strip()
 
 
 def _from_the_front(typed: str, text: str) -> Line | None:
@@ -77,7 +77,7 @@ def _from_the_front(typed: str, text: str) -> Line | None:
         one = read_quantity(f"a {stream[0]}")
         return Line(typed, replace(one, words=str(stream[0])), _clean(text[stream[0].end_pos or 0 :]))
     first_word = next((i for i, token in enumerate(stream) if token.type in ("WORD", "MARK")), len(stream))
-    for count in range(first_word, 0, -1):
+    for count in range(min(first_word, longest_start(stream)), 0, -1):
         end = stream[count - 1].end_pos or 0
         try:
             quantity = read_quantity(text[:end])
@@ -107,7 +107,7 @@ def _take_restated(rest: str) -> tuple[str, Quantity | None]:
 def _from_the_back(typed: str, text: str) -> Line | None:
     stream = tokens(text)
     last_word = max((i for i, token in enumerate(stream) if token.type in ("WORD", "MARK")), default=-1)
-    for start in range(last_word + 1, len(stream)):
+    for start in range(max(last_word + 1, len(stream) - MOST_TOKENS), len(stream)):
         begin = stream[start].start_pos or 0
         try:
             quantity = read_quantity(text[begin:])
@@ -150,7 +150,7 @@ def _split_line(line: str) -> list[str]:
         return [line]
     if ";" in line:
         return [row for part in line.split(";") if part.strip() for row in _split_line(part.strip())]
-    pieces = [piece.strip() for piece in BREAKS.split(line) if piece.strip()]
+    pieces = [piece.strip() for piece in _at_commas(line) if piece.strip()]
     shared = _shared_amount(pieces)
     if shared is not None:
         return shared
@@ -162,6 +162,25 @@ def _split_line(line: str) -> list[str]:
         else:
             rows.append(piece)
     return [part for row in rows for part in _split_joined(row)] or [line]
+
+
+def _at_commas(line: str) -> list[str]:
+    """Split at commas, but for a decimal comma between digits and for those in brackets that are closed."""
+    closes = line.rfind(")")
+    pieces, start, depth = [], 0, 0
+    for place, letter in enumerate(line):
+        if letter == "(" and place < closes:
+            depth += 1
+        elif letter == ")":
+            depth = max(0, depth - 1)
+        elif (
+            letter == ","
+            and not depth
+            and not (line[place - 1 : place].isdigit() and line[place + 1 : place + 2].isdigit())
+        ):
+            pieces.append(line[start:place])
+            start = place + 1
+    return [*pieces, line[start:]]
 
 
 def _belongs_to(before: Line, piece: Line, following: Line | None) -> bool:

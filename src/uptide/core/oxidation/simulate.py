@@ -20,6 +20,7 @@ from uptide.core.oxidation.surroundings import GLASS_PASSES, LIGHT_LEVEL, Storag
 EXTRAPOLATION_SD, STORAGE_SD = 0.25, 0.20  # ln rate: from 110 °C down to a shelf; how it is really kept
 BEND_SD, AGEING_SD, LIGHT_SD = 0.5, 0.20, 0.6
 DILUENT_CREDIT = 0.5  # an inert diluent is credited with x^c, c drawn evenly from 0 to this; assumption
+LEVELS_OFF = 0.999  # of where the rate law levels off: never quite reached
 MONTHS = 60
 MOST_PARTS = 12
 
@@ -146,7 +147,9 @@ def simulate(
     hours = osi_hours or pool.pooled
     thinned = pool.oxidisable ** (DILUENT_CREDIT * draws.diluent)
     seed, ceiling, fresh = rate.SEED_PV * thinned, rate.CEILING_PV * thinned, pool.fresh_pv * thinned
-    span = rate.life_span(fresh, pool.limit_pv, seed, ceiling)
+    # A trace in an inert oil levels off before the limit of the whole: it then takes a very long time to come near.
+    limit = np.minimum(pool.limit_pv, LEVELS_OFF * ceiling)
+    span = rate.life_span(fresh, limit, seed, ceiling)
     base = rate.induction_span(pool.fresh_pv) * np.exp(error) / (hours * factor)
 
     start = book_peroxide(pool) * np.exp(learnt.start) if learnt else start_peroxides(pool, draws)
@@ -173,7 +176,7 @@ def simulate(
         if photo > 0:
             pv = rate.peroxide_value(u, seed, ceiling)
             lit = rate.step(pv, speeds[storage, celsius], photo * dazzle, rate.HOURS_A_MONTH, seed, ceiling)
-            u = rate.progress(np.minimum(lit, 0.999 * ceiling), seed, ceiling)
+            u = rate.progress(np.minimum(lit, LEVELS_OFF * ceiling), seed, ceiling)
         else:
             u = u + speeds[storage, celsius] * rate.HOURS_A_MONTH
         peroxides.append(rate.peroxide_value(u, seed, ceiling))

@@ -97,7 +97,9 @@ class Judged:
         return tuple(
             c
             for c in self.cautions
-            if c.is_unknown and c.grade_if_so is not Grade.NOTE and (not c.asks_wearer or c.rule in self.allergy_rules)
+            if c.is_unknown
+            and c.grade_if_so is not Grade.NOTE
+            and (not c.asks_wearer or (c.who and c.rule in self.allergy_rules))
         )
 
     @property
