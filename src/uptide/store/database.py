@@ -2,31 +2,73 @@
 
 from __future__ import annotations
 
+import os
+import sqlite3
+from contextlib import closing, suppress
 from pathlib import Path
 
 from alembic import command
 from alembic.config import Config
-from sqlalchemy import Engine, create_engine, event, make_url
+from alembic.script import ScriptDirectory
+from sqlalchemy import Connection, Engine, create_engine, event, make_url, text
 from sqlalchemy.engine.interfaces import DBAPIConnection, ExceptionContext
+from sqlalchemy.orm import Session
 from sqlalchemy.pool import ConnectionPoolEntry
 
 from uptide.store.records import NotFoundError
 
 MIGRATIONS = Path(__file__).parent / "migrations"
 BUSY_TIMEOUT = 5000  # ms a writer waits for another
+WRITES = "uptide_writes"  # execution option: this transaction is the only writer from its first word on
+OWNER_ALONE, OWNER_ALONE_IN = 0o600, 0o700  # health data is nobody else's on this machine
+BESIDE = ("-wal", "-shm", "-journal")  # what SQLite keeps beside a database
 
 
 def open_engine(url: str) -> Engine:
-    """Open a database by URL; a file of SQLite gets its folder, WAL, foreign keys and a busy timeout."""
+    """Open a database by URL; a file of SQLite gets its folder, WAL, foreign keys and a busy timeout.
+
+    What was bound to a statement never stands in an error, and so never in a log: cards hold people's health.
+    """
     parsed = make_url(url)
     if parsed.get_backend_name() != "sqlite":
-        return create_engine(url)
-    if parsed.database and parsed.database != ":memory:":
-        Path(parsed.database).parent.mkdir(parents=True, exist_ok=True)
-    engine = create_engine(url)
+        return create_engine(url, hide_parameters=True)
+    path = file_of(url)
+    if path is not None:
+        _keep_to_the_owner(path)
+    engine = create_engine(url, hide_parameters=True)
     event.listen(engine, "connect", _set_pragmas)
+    event.listen(engine, "begin", _begin)
     event.listen(engine, "handle_error", _too_large)
     return engine
+
+
+def file_of(url: str) -> Path | None:
+    """The file of a SQLite database; None for one in memory, and for other databases."""
+    parsed = make_url(url)
+    if parsed.get_backend_name() != "sqlite" or not parsed.database or parsed.database == ":memory:":
+        return None
+    return Path(parsed.database)
+
+
+def stamp_of(url: str) -> tuple[int, int] | None:
+    """What tells a file from one that was put in its place; None when there is none."""
+    path = file_of(url)
+    if path is None or not path.exists():
+        return None
+    found = path.stat()
+    return found.st_dev, found.st_ino
+
+
+def _keep_to_the_owner(path: Path) -> None:
+    """Make the folder and the file readable by their owner alone; a folder that others made is left as it is."""
+    if not path.parent.exists():
+        path.parent.mkdir(parents=True, mode=OWNER_ALONE_IN)
+    if not path.exists():
+        os.close(os.open(path, os.O_CREAT | os.O_RDWR, OWNER_ALONE))
+    for each in (path, *(path.with_name(path.name + ending) for ending in BESIDE)):
+        if each.exists() and os.access(each, os.W_OK):
+            with suppress(PermissionError):  # somebody else's file: theirs to open or close
+                each.chmod(OWNER_ALONE)
 
 
 def _too_large(context: ExceptionContext) -> None:
@@ -37,9 +79,31 @@ def _too_large(context: ExceptionContext) -> None:
 
 def _set_pragmas(connection: DBAPIConnection, record: ConnectionPoolEntry) -> None:
     cursor = connection.cursor()
-    for pragma in ("journal_mode = WAL", "foreign_keys = ON", "synchronous = NORMAL", f"busy_timeout = {BUSY_TIMEOUT}"):
+    for pragma in (
+        "journal_mode = WAL", "foreign_keys = ON", "synchronous = NORMAL", f"busy_timeout = {BUSY_TIMEOUT}",
+        "secure_delete = ON",
+    ):  # fmt: skip
         cursor.execute(f"PRAGMA {pragma}")
     cursor.close()
+
+
+def _begin(connection: Connection) -> None:
+    """Take the right to write before anything is read, so that nobody acts on what another is about to change."""
+    if connection.get_execution_options().get(WRITES):
+        connection.exec_driver_sql("BEGIN IMMEDIATE")
+
+
+def as_writer(session: Session) -> Session:
+    """The same session, whose transaction is the only writer from now on."""
+    session.connection(execution_options={WRITES: True})
+    return session
+
+
+def wipe_deleted(engine: Engine) -> None:
+    """Empty SQLite's log of earlier pages, so that what was deleted stands nowhere any more."""
+    if engine.dialect.name == "sqlite":
+        with engine.connect() as connection:
+            connection.execute(text("PRAGMA wal_checkpoint(TRUNCATE)"))
 
 
 def migration_config(url: str) -> Config:
@@ -51,6 +115,29 @@ def migration_config(url: str) -> Config:
 
 
 def migrate(url: str) -> None:
-    """Bring a database to the newest schema; data survives."""
+    """Bring a database to the newest schema; data survives.
+
+    A copy of what was there is made before, and the upgrade is one transaction: it is done, or nothing of it is.
+    """
     open_engine(url).dispose()  # makes the folder
+    path = file_of(url)
+    if path is not None:
+        _copy_before(path, url)
     command.upgrade(migration_config(url), "head")
+
+
+def _copy_before(path: Path, url: str) -> None:
+    """Copy a database of an older schema beside itself, named after that schema; one of the newest is not copied."""
+    with closing(sqlite3.connect(path)) as source:
+        tables = {row[0] for row in source.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
+        found = (
+            source.execute("SELECT version_num FROM alembic_version").fetchone()
+            if "alembic_version" in tables
+            else None
+        )
+        if found is None or found[0] == ScriptDirectory.from_config(migration_config(url)).get_current_head():
+            return
+        kept = path.with_name(f"{path.name}.before-{found[0]}")
+        os.close(os.open(kept, os.O_CREAT | os.O_RDWR, OWNER_ALONE))
+        with closing(sqlite3.connect(kept)) as target:
+            source.backup(target)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import secrets
 from datetime import UTC, datetime
+from math import isfinite, log
 
 from sqlalchemy.orm import Session
 
@@ -11,6 +12,7 @@ from uptide.core.measures.habits import Habits
 from uptide.store.blends import habits_from_json, habits_to_json
 from uptide.store.models import PreferenceRow, UsedFormRow
 
+MOST_SHIFT = log(10)  # ln rate: what a house can change about a speed, and more than any can
 SECRET, HABITS, LEARNT = "form_secret", "habits", "learnt_rates"
 
 
@@ -42,7 +44,7 @@ def led_to(session: Session, token: str) -> str | None:
 
 
 def remember_form(session: Session, token: str, target: str) -> None:
-    """Note that a form was acted on."""
+    """Note that a form was acted on. A writer does, so that a twin finds the note and never acts itself."""
     session.add(UsedFormRow(token=token, used_at=datetime.now(UTC), led_to=target))
     session.flush()
 
@@ -52,7 +54,7 @@ def keep_learnt(session: Session, blend_id: int, shift: float | None) -> None:
     row = session.get(PreferenceRow, LEARNT)
     known = dict(row.value) if row else {}
     known.pop(str(blend_id), None)
-    if shift is not None:
+    if shift is not None and _is_a_shift(shift):
         known[str(blend_id)] = shift
     session.merge(PreferenceRow(key=LEARNT, value=known))
 
@@ -60,5 +62,23 @@ def keep_learnt(session: Session, blend_id: int, shift: float | None) -> None:
 def carried_over(session: Session, blend_id: int | None) -> float:
     """What the other bottles taught: their mean, counted as if one more bottle had taught nothing."""
     row = session.get(PreferenceRow, LEARNT)
-    others = [float(shift) for key, shift in row.value.items() if key != str(blend_id)] if row else []
+    others = (
+        [float(shift) for key, shift in row.value.items() if key != str(blend_id) and _is_a_shift(shift)] if row else []
+    )
     return sum(others) / (len(others) + 1)
+
+
+def bottles_that_taught(session: Session) -> int:
+    """Of how many bottles readings are carried over to others."""
+    row = session.get(PreferenceRow, LEARNT)
+    return sum(1 for shift in row.value.values() if _is_a_shift(shift) and shift) if row else 0
+
+
+def forget_learnt(session: Session) -> None:
+    """Drop all that bottles taught of others; their own readings stay with them."""
+    session.merge(PreferenceRow(key=LEARNT, value={}))
+
+
+def _is_a_shift(value: object) -> bool:
+    """Whether something can be an ln rate at all: a number, and no more than a tenfold change."""
+    return isinstance(value, int | float) and isfinite(value) and abs(value) <= MOST_SHIFT

@@ -6,11 +6,13 @@ import gc
 from collections.abc import AsyncIterator, Mapping, Sequence
 from contextlib import asynccontextmanager
 from pathlib import Path
+from urllib.parse import urlsplit
 
 from fastapi import FastAPI, HTTPException, Request, Response
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from fastapi.staticfiles import StaticFiles
+from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session, sessionmaker
 from starlette.exceptions import HTTPException as StarletteHTTPException
 from starlette.middleware.gzip import GZipMiddleware
@@ -19,7 +21,7 @@ from starlette.middleware.trustedhost import TrustedHostMiddleware
 from uptide import __version__
 from uptide.catalogue.load import shipped_catalogue
 from uptide.core.errors import UnknownKeyError, UptideError
-from uptide.store.database import migrate, open_engine
+from uptide.store.database import as_writer, migrate, open_engine, stamp_of
 from uptide.store.preferences import form_secret
 from uptide.store.records import NotFoundError
 from uptide.web import api, blends, bottles, lots, oils, patch_tests, people, printing, shelf, start
@@ -52,11 +54,12 @@ def create_app(database_url: str, allowed_hosts: Sequence[str] = LOCAL_HOSTS) ->
         lifespan=lifespan,
     )
     app.state.sessions = sessions
+    app.state.database_url, app.state.database_stamp = database_url, stamp_of(database_url)
     app.state.catalogue = shipped_catalogue()
     app.state.shelf = None
     app.state.ghosts = {}
     with sessions() as session, session.begin():
-        app.state.form_secret = form_secret(session)
+        app.state.form_secret = form_secret(as_writer(session))
     app.add_middleware(GZipMiddleware, minimum_size=2000)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=list(allowed_hosts))
     app.add_middleware(PolicyHeaders)
@@ -66,6 +69,7 @@ def create_app(database_url: str, allowed_hosts: Sequence[str] = LOCAL_HOSTS) ->
     app.add_exception_handler(UptideError, _trade_error)
     app.add_exception_handler(StarletteHTTPException, _http_error)
     app.add_exception_handler(RequestValidationError, _unreadable)
+    app.add_exception_handler(OperationalError, _not_written)
     app.add_exception_handler(Exception, _broken)
     return app
 
@@ -79,17 +83,24 @@ def settle() -> None:
     gc.freeze()
 
 
-async def _typed(request: Request) -> str:
-    """Whatever rows a refused form brought, so that the error page can give them back."""
+async def _typed(request: Request) -> tuple[tuple[str, str], ...]:
+    """Every field of a refused form, so that the error page can give it back and send it again."""
     if request.method != "POST" or "form" not in request.headers.get("content-type", ""):
-        return ""
+        return ()
     try:
         form = await request.form()
     except Exception:  # noqa: BLE001 - an unreadable body must not hide the error that is being shown
-        return ""
-    return "\n".join(
-        str(value) for key, value in form.multi_items() if key in ("name", "typed", "new", "note") and value
-    )
+        return ()
+    return tuple((key, value) for key, value in form.multi_items() if key != "token" and isinstance(value, str))
+
+
+def _from_here(request: Request) -> bool:
+    """Whether a form was sent by a page of this application, as far as the browser says: only then it is sent again."""
+    site = request.headers.get("sec-fetch-site", "")
+    if site:
+        return site in ("same-origin", "none")
+    origin = request.headers.get("origin", "")
+    return not origin or urlsplit(origin).netloc == request.headers.get("host", "")
 
 
 async def _error(request: Request, status: int, message: str, headers: Mapping[str, str] | None = None) -> Response:
@@ -102,6 +113,7 @@ async def _error(request: Request, status: int, message: str, headers: Mapping[s
         title=TITLES.get(status, "Something broke"),
         message=message,
         typed=await _typed(request),
+        again=request.url.path if _from_here(request) else "",
     )
 
 
@@ -130,6 +142,15 @@ async def _unreadable(request: Request, error: Exception) -> Response:
     if request.url.path.startswith("/api/"):
         return JSONResponse({"detail": "; ".join(sentences)}, 422)
     return await _error(request, 422, "; ".join(sentences))
+
+
+async def _not_written(request: Request, error: Exception) -> Response:
+    why = str(getattr(error, "orig", ""))
+    return await _error(
+        request,
+        503,
+        f"The database did not take this: {why}. Nothing of it was stored; send it again in a moment.",
+    )
 
 
 async def _broken(request: Request, error: Exception) -> Response:

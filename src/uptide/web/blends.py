@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 from collections.abc import Mapping
 from dataclasses import replace
 from datetime import date
@@ -44,7 +43,7 @@ from uptide.store.records import Blend, BlendNameError, BottleEvent
 from uptide.web.dependencies import Facts, Measures, Store
 from uptide.web.fit import FitView, VariantView, fit_view, variant_view, whom_of
 from uptide.web.pages import render
-from uptide.web.security import check_token
+from uptide.web.security import check_token, sending
 from uptide.web.sheet import Sheet, SheetForm, TokenForm, apply, read_sheet, remembered, sheet_form
 from uptide.web.tide import TideView, tide_view
 from uptide.web.views import figure_view, row_view, sheet_view
@@ -291,12 +290,6 @@ def work_sheet(request: Request, form: CheckedSheet, store: Store, facts: Facts,
     )  # fmt: skip
 
 
-def _one_sending(request: Request, form: SheetForm) -> str:
-    """What makes two sendings the same: the form and all that stands in it. Back, a change and Save is a new one."""
-    content = hashlib.sha256(form.model_dump_json(exclude={"op"}).encode()).hexdigest()
-    return f"{check_token(request, form.token)}:{content}"
-
-
 def _not_saved(
     request: Request, form: SheetForm, sheet: Sheet, facts: Catalogue, store: Session, habits: Habits
 ) -> HTMLResponse:
@@ -310,7 +303,7 @@ def _not_saved(
 @router.post("/blends")
 def create(request: Request, form: CheckedSheet, store: Store, facts: Facts, habits: Measures) -> Response:
     """Save a new blend as its version 1; a form sent twice makes one blend."""
-    number = _one_sending(request, form)
+    number = sending(request, form)
     known = led_to(store, number)
     if known:
         return RedirectResponse(known, 303)
@@ -338,7 +331,7 @@ def create(request: Request, form: CheckedSheet, store: Store, facts: Facts, hab
 @router.post("/blends/{blend_id}/versions")
 def save(request: Request, blend_id: int, form: CheckedSheet, store: Store, facts: Facts, habits: Measures) -> Response:
     """Save the sheet as the next version, under the name that stands on it."""
-    number = _one_sending(request, form)
+    number = sending(request, form)
     known = led_to(store, number)
     if known:
         return RedirectResponse(known, 303)
@@ -384,7 +377,7 @@ def rename(
 @router.post("/blends/{blend_id}/duplicate")
 def duplicate(request: Request, blend_id: int, form: Annotated[TokenForm, Form()], store: Store) -> Response:
     """Copy a blend's newest version into a blend of its own; a form sent twice makes one copy."""
-    number = check_token(request, form.token)
+    number = sending(request, form)
     target = led_to(store, number)
     if target is None:
         blend = load_blend(store, blend_id)

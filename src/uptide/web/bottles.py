@@ -19,7 +19,7 @@ from uptide.store.blends import load_blend
 from uptide.store.bottles import add_event, remove_event
 from uptide.store.preferences import keep_learnt, led_to, remember_form
 from uptide.web.dependencies import Facts, Store
-from uptide.web.security import check_token
+from uptide.web.security import check_token, sending
 from uptide.web.sheet import TokenForm, number_of
 from uptide.web.workshop import assess_here
 
@@ -45,7 +45,7 @@ def note_event(
     request: Request, blend_id: int, form: Annotated[EventForm, Form()], store: Store, facts: Facts
 ) -> Response:
     """Note something about the bottle of a blend; a form sent twice is one note."""
-    number = f"{check_token(request, form.token)}:{form.model_dump_json()}"
+    number = sending(request, form)
     target = f"/blends/{blend_id}?said=noted"
     if led_to(store, number) is None:
         add_event(store, blend_id, form.on, form.kind, _detail(form))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from datetime import UTC, datetime
+from typing import Protocol
 
 from fastapi import Request
 from fastapi.responses import HTMLResponse
@@ -61,6 +62,24 @@ class TestView(View):
     suspects: tuple[tuple[str, str, bool], ...]
 
 
+class BeginTest(Protocol):
+    """A patch test as somebody typed it."""
+
+    blend: str
+    protocol: str
+    site: str
+    begun: str
+    note: str
+
+
+class NotedLook(Protocol):
+    """A look as somebody typed it."""
+
+    step: int
+    saw: Saw
+    note: str
+
+
 class HeedView(View):
     """A rule that holds for somebody, and what it is about."""
 
@@ -97,9 +116,17 @@ def heed_words(wearer: Wearer) -> list[str]:
 
 
 def draw_card(
-    request: Request, person: Person, store: Session, facts: Catalogue, *, said: str = "", problem: str = ""
+    request: Request,
+    person: Person,
+    store: Session,
+    facts: Catalogue,
+    *,
+    said: str = "",
+    problem: str = "",
+    begin: BeginTest | None = None,
+    look: NotedLook | None = None,
 ) -> HTMLResponse:
-    """Draw somebody's card; with a problem it is the answer to a form that was refused."""
+    """Draw somebody's card; with a problem it is the answer to a form that was refused, which keeps what was typed."""
     scents = frozenset(key for key, item in facts.ingredients.items() if item.phase is Phase.SCENT and not item.lot)
     shipped = [item for item in facts.ingredients.values() if not item.lot]
     says = card_says(person.wearer, shipped, facts.safety, today())
@@ -132,6 +159,8 @@ def draw_card(
         earlier=[(since, heed_words(card)) for since, card in person.earlier],
         said=said,
         problem=problem,
+        begin=begin,
+        look=look,
     )
 
 

@@ -34,7 +34,7 @@ from uptide.web.dependencies import Facts, OnShelf, Store
 from uptide.web.drawings import View
 from uptide.web.oils import lot_words, oil_page
 from uptide.web.pages import day, number, render
-from uptide.web.security import check_token
+from uptide.web.security import check_token, sending
 from uptide.web.sheet import LONGEST_TEXT, TokenForm
 from uptide.web.workshop import Shelf, StandingLot, assess_here, today
 
@@ -216,7 +216,7 @@ def _lot_form(request: Request, form: LotForm, shelf: Shelf, problem: str) -> HT
 @router.post("")
 def keep_lot(request: Request, form: Annotated[LotForm, Form()], store: Store, shelf: OnShelf) -> Response:
     """Keep a lot, new or changed; a form sent twice is one lot."""
-    sent = f"{check_token(request, form.token)}:{form.model_dump_json()}"
+    sent = sending(request, form)
     target = led_to(store, sent)
     if target is None:
         try:
@@ -365,7 +365,7 @@ def add(
     request: Request, code: str, form: Annotated[CertificateForm, Form()], store: Store, facts: Facts, shelf: OnShelf
 ) -> Response:
     """Read a certificate and let it count for this lot; what was not read is said, and nothing pasted is lost."""
-    sent = f"{check_token(request, form.token)}:{form.model_dump_json()}"
+    sent = sending(request, form)
     target = led_to(store, sent)
     if target is not None:
         return RedirectResponse(target, 303)

@@ -40,7 +40,7 @@ from uptide.web.oil_drawings import (
 )
 from uptide.web.pages import number, render
 from uptide.web.scents import scent_words, smells_alike
-from uptide.web.security import check_token
+from uptide.web.security import sending
 from uptide.web.sheet import LONGEST_TEXT, TokenForm
 from uptide.web.shelf import candidates
 from uptide.web.side_by_side import NOT_AN_OIL_S, alone
@@ -178,7 +178,7 @@ def edit_own(request: Request, key: str, store: Store, facts: Facts) -> HTMLResp
 @router.post("/own")
 def keep_own(request: Request, form: Annotated[OwnForm, Form()], store: Store, facts: Facts) -> Response:
     """Keep an oil of one's own; what cannot be read is said, and nothing typed is lost."""
-    sent = f"{check_token(request, form.token)}:{form.model_dump_json()}"
+    sent = sending(request, form)
     target = led_to(store, sent)
     if target is not None:
         return RedirectResponse(target, 303)

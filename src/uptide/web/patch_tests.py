@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import replace
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Annotated
 
 from fastapi import APIRouter, Form, Request, Response
@@ -22,12 +23,14 @@ from uptide.formats.people_json import contents_of
 from uptide.store.blends import load_version
 from uptide.store.people import begin_test, end_test, load_person, note_look, suspect
 from uptide.store.preferences import led_to, remember_form
-from uptide.web.card import draw_card
+from uptide.web.card import draw_card, wall_clock
 from uptide.web.dependencies import Facts, Store
-from uptide.web.security import check_token
+from uptide.web.security import check_token, sending
 from uptide.web.sheet import TokenForm
 from uptide.web.workshop import assess_here
 
+LONGEST_NOTE = 400  # characters
+LONGEST_AGO, SOON = timedelta(days=731), timedelta(days=1)  # when a test that is noted here can have begun
 router = APIRouter(prefix="/people/{person_id}/tests", include_in_schema=False)
 
 
@@ -38,7 +41,7 @@ class TestForm(TokenForm):
     protocol: str = "two-days"
     site: str = SITES[0]
     begun: str = ""
-    note: str = Field("", max_length=400)
+    note: str = ""
 
 
 class LookForm(TokenForm):
@@ -46,7 +49,7 @@ class LookForm(TokenForm):
 
     step: int = 0
     saw: Saw = Saw.NOTHING
-    note: str = Field("", max_length=400)
+    note: str = ""
 
 
 class SuspectForm(TokenForm):
@@ -58,34 +61,40 @@ class SuspectForm(TokenForm):
 @router.post("")
 def begin(request: Request, person_id: int, form: Annotated[TestForm, Form()], store: Store, facts: Facts) -> Response:
     """Begin a patch test, unless the blend is stopped for this person: a test lifts no stop."""
-    number = f"{check_token(request, form.token)}:{form.model_dump_json()}"
+    number = sending(request, form)
     target = f"/people/{person_id}?said=begun#tests"
     if led_to(store, number) is None:
         person = load_person(store, person_id)
         try:
             blend = _blend_of(form.blend)
             begun = _moment(form.begun)
+            if len(form.note) > LONGEST_NOTE:
+                raise UptideError(f"This note has {len(form.note)} characters; up to {LONGEST_NOTE} fit.")  # noqa: TRY301
             may_be_tested(person.wearer, blend, store, facts, person_id)
             begin_test(store, person_id, blend, form.protocol, form.site, begun, contents_of(facts, store, *blend),
                        form.note)  # fmt: skip
         except UptideError as error:
-            return draw_card(request, person, store, facts, problem=str(error))
+            return draw_card(request, person, store, facts, problem=str(error), begin=form)
         remember_form(store, number, target)
     return RedirectResponse(target, 303)
 
 
 def _blend_of(text: str) -> tuple[int, int]:
     blend, _, version = text.partition(".")
-    if not (blend.isdigit() and version.isdigit()):
+    if not (re.fullmatch(r"[0-9]{1,9}", blend) and re.fullmatch(r"[0-9]{1,9}", version)):
         raise UptideError("Choose the blend that is tested.")
     return int(blend), int(version)
 
 
 def _moment(text: str) -> datetime:
     try:
-        return datetime.fromisoformat(text).replace(tzinfo=None)
+        moment = datetime.fromisoformat(text).replace(tzinfo=None)
     except ValueError as error:
         raise UptideError(f"“{text}” is no day and hour; write it as 2026-11-25T18:30.") from error
+    now = wall_clock()
+    if not now - LONGEST_AGO <= moment <= now + SOON:
+        raise UptideError(f"{text} is no hour at which a test began; one of the last two years up to tomorrow can be.")
+    return moment
 
 
 def may_be_tested(wearer: Wearer, blend: tuple[int, int], store: Session, facts: Catalogue, person_id: int) -> None:
@@ -119,12 +128,23 @@ def assessed_for(blend: tuple[int, int], store: Session, facts: Catalogue, perso
 
 
 @router.post("/{test_id}/looks")
-def look(request: Request, person_id: int, test_id: int, form: Annotated[LookForm, Form()], store: Store) -> Response:
+def look(
+    request: Request, person_id: int, test_id: int, form: Annotated[LookForm, Form()], store: Store, facts: Facts
+) -> Response:
     """Note what was seen."""
-    check_token(request, form.token)
-    note_look(store, person_id, test_id, form.step, form.saw, form.note)
+    number = sending(request, form)
     said = "reacted" if form.saw in REACTIONS else "looked"
-    return RedirectResponse(f"/people/{person_id}?said={said}#test-{test_id}", 303)
+    target = f"/people/{person_id}?said={said}#test-{test_id}"
+    if led_to(store, number) is None:
+        try:
+            if len(form.note) > LONGEST_NOTE:
+                raise UptideError(f"This note has {len(form.note)} characters; up to {LONGEST_NOTE} fit.")  # noqa: TRY301
+            note_look(store, person_id, test_id, form.step, form.saw, form.note)
+        except UptideError as error:
+            store.rollback()
+            return draw_card(request, load_person(store, person_id), store, facts, problem=str(error), look=form)
+        remember_form(store, number, target)
+    return RedirectResponse(target, 303)
 
 
 @router.post("/{test_id}/end")

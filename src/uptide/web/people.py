@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 from collections.abc import Mapping
 from datetime import date, datetime
 from typing import Annotated
@@ -28,12 +27,15 @@ from uptide.web.card import SAID, draw_card, heed_words, wall_clock
 from uptide.web.dependencies import Facts, Store
 from uptide.web.drawings import View
 from uptide.web.pages import render
-from uptide.web.security import check_token
+from uptide.web.security import check_token, sending
 from uptide.web.sheet import TokenForm
 from uptide.web.workshop import today
 
 router = APIRouter(prefix="/people", include_in_schema=False)
 
+LONGEST = {"procedure": ("What was done", 200), "other_allergies": ("The list of allergies", 400),
+           "dislikes": ("The list of dislikes", 400), "note": ("The note", 1000)}  # fmt: skip
+CHOICES = ("sensitive", "pregnant", "planning", "breastfeeding")
 YES_NO: Mapping[str, bool | None] = {"": None, "yes": True, "no": False}
 
 
@@ -46,7 +48,7 @@ class PersonForm(TokenForm):
 
     model_config = ConfigDict(extra="allow")
 
-    name: str = Field("", max_length=200)
+    name: str = ""
     born: str = ""
     skin: str = ""
     sensitive: str = ""
@@ -56,10 +58,10 @@ class PersonForm(TokenForm):
     breastfeeding: str = ""
     others: list[str] = Field(default_factory=list)
     procedure_on: str = ""
-    procedure: str = Field("", max_length=200)
-    other_allergies: str = Field("", max_length=400)
-    dislikes: str = Field("", max_length=400)
-    note: str = Field("", max_length=1000)
+    procedure: str = ""
+    other_allergies: str = ""
+    dislikes: str = ""
+    note: str = ""
 
     def said(self, group: str, key: str) -> str:
         """What was said of one thing of a group: yes, no, or nothing."""
@@ -87,7 +89,14 @@ class PersonLine(View):
 
 
 def read_form(form: PersonForm) -> Wearer:
-    """A card from its form; raise UptideError for a day that is none or something that is not known."""
+    """A card from its form; raise UptideError for a day that is none, or something that is not known or too long."""
+    for field, (words, most) in LONGEST.items():
+        text = getattr(form, field)
+        if len(text) > most:
+            raise UptideError(f"{words} has {len(text)} characters; up to {most} fit on a card.")
+    for field in CHOICES:
+        if getattr(form, field) not in YES_NO:
+            raise UptideError(f"“{getattr(form, field)}” is no answer to {field}; yes, no or nothing is.")
     return Wearer(
         name=form.name,
         born=_day(form.born, "day of birth"),
@@ -117,6 +126,8 @@ def _day(text: str, what: str) -> date | None:
         raise UptideError(f"“{text}” is no {what}; write it as 1990-05-31.") from error
     if found is not None and what == "day of birth" and not 0 <= (today() - found).days < 120 * 366:
         raise UptideError(f"{text} cannot be a day of birth; one of the last 120 years can.")
+    if found is not None and abs((today() - found).days) > 120 * 366:
+        raise UptideError(f"{text} cannot be a {what}; one of this life can.")
     return found
 
 
@@ -188,7 +199,7 @@ def new_person(request: Request) -> HTMLResponse:
 @router.post("")
 def create(request: Request, form: Annotated[PersonForm, Form()], store: Store) -> Response:
     """Make a card; a form sent twice makes one."""
-    number = f"{check_token(request, form.token)}:{hashlib.sha256(form.model_dump_json().encode()).hexdigest()}"
+    number = sending(request, form)
     known = led_to(store, number)
     if known:
         return RedirectResponse(known, 303)
@@ -233,9 +244,14 @@ def change(request: Request, person_id: int, form: Annotated[PersonForm, Form()]
 @router.post("/{person_id}/delete")
 def delete(request: Request, person_id: int, form: Annotated[TokenForm, Form()], store: Store) -> Response:
     """Delete a card with everything on it."""
-    check_token(request, form.token)
-    delete_person(store, person_id)
-    return RedirectResponse("/people?said=deleted", 303)
+    number = sending(request, form)
+    target = led_to(store, f"delete:{number}")
+    if target is None:
+        delete_person(store, person_id)
+        target = "/people?said=deleted"
+        remember_form(store, f"delete:{number}", target)
+        request.state.wipe = True
+    return RedirectResponse(target, 303)
 
 
 def _form(request: Request, form: PersonForm, person_id: int | None, problem: str = "") -> HTMLResponse:

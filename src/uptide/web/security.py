@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import hashlib
 import secrets
+from typing import Any, Protocol
 
 from fastapi import HTTPException, Request
 from itsdangerous import BadSignature, URLSafeSerializer
@@ -22,6 +24,16 @@ HEADERS = {
 }
 
 
+class FormWithToken(Protocol):
+    """A form that this application handed out."""
+
+    token: str
+
+    def model_dump(self, *, exclude: set[str]) -> dict[str, Any]:
+        """Its fields."""
+        ...
+
+
 class PolicyHeaders:
     """Put the security headers on every answer."""
 
@@ -37,6 +49,8 @@ class PolicyHeaders:
         async def send_with_headers(message: Message) -> None:
             if message["type"] == "http.response.start":
                 headers = MutableHeaders(scope=message)
+                if not str(scope["path"]).startswith("/static/"):
+                    headers.setdefault("cache-control", "no-store")  # names and health stay in no cache
                 for name, value in HEADERS.items():
                     headers.setdefault(name, value)
             await send(message)
@@ -68,6 +82,15 @@ def check_token(request: Request, token: str) -> str:
     if not secrets.compare_digest(str(browser), request.cookies.get(COOKIE, "")):
         raise HTTPException(403, _REFUSED)
     return str(number)
+
+
+def sending(request: Request, form: FormWithToken) -> str:
+    """What makes two sendings of a form the same: its own number and all that stands in it, of which no word is kept.
+
+    Going back, changing something and sending it again is another sending. Raises as `check_token` does.
+    """
+    content = repr(form.model_dump(exclude={"token", "op"})).encode("utf-8", "surrogatepass")
+    return f"{check_token(request, form.token)}:{hashlib.sha256(content).hexdigest()}"
 
 
 _REFUSED = (

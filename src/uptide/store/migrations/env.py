@@ -16,8 +16,13 @@ def render_item(kind: str, item: object, _: object) -> str | Literal[False]:
 url = context.config.get_main_option("sqlalchemy.url") or ""
 engine = open_engine(url)
 with engine.connect() as connection:
+    if connection.dialect.name == "sqlite":
+        # One transaction over all steps, taken before the schema is looked at: an upgrade that is cut off leaves
+        # nothing half done, and of two first starts one waits for the other.
+        connection.exec_driver_sql("BEGIN IMMEDIATE")
     context.configure(
         connection=connection,
+        transactional_ddl=True,
         target_metadata=Base.metadata,
         render_as_batch=True,
         compare_type=True,
@@ -25,4 +30,5 @@ with engine.connect() as connection:
     )
     with context.begin_transaction():
         context.run_migrations()
+    connection.commit()
 engine.dispose()
