@@ -114,7 +114,7 @@ def test_a_note_that_cannot_be_says_why(client: TestClient, fields: dict[str, st
     place = saved(client).split("?")[0]
     answer = client.post(f"{place}/events", data={"token": token(client, place), "on": "2026-10-01"} | fields)
 
-    assert answer.status_code == 400
+    assert answer.status_code == 422
     assert message in words(answer.text)
 
 

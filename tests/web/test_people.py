@@ -289,7 +289,7 @@ def test_what_it_did_in_water_is_noted(client: TestClient) -> None:
     refused = client.post(f"/blends/{made}/events", data=form | {"in_water": "fireworks", "on": "2026-11-21"})
 
     assert "1 g in 100 mL of water at 38 °C: even milk" in noted
-    assert refused.status_code == 400
+    assert refused.status_code == 422
 
 
 @pytest.mark.parametrize(

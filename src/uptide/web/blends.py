@@ -39,7 +39,7 @@ from uptide.store.blends import (
 from uptide.store.bottles import list_events
 from uptide.store.people import names_of_people, wearer_of
 from uptide.store.preferences import led_to, remember_form, save_habits
-from uptide.store.records import Blend, BlendNameError, BottleEvent
+from uptide.store.records import Blend, BlendNameError, BottleEvent, Version
 from uptide.web.dependencies import Facts, Measures, Store
 from uptide.web.fit import FitView, VariantView, fit_view, variant_view, whom_of
 from uptide.web.pages import render
@@ -90,7 +90,7 @@ def show_blend(
 ) -> HTMLResponse:
     """Show a blend's newest version on the bench."""
     blend = load_blend(store, blend_id)
-    return _show_version(request, blend_id, blend.newest.number, store, facts, habits, said)
+    return show_saved(request, blend, blend.newest.number, store, facts, habits, said=said)
 
 
 @router.get("/blends/{blend_id}/versions/{number}")
@@ -98,21 +98,35 @@ def show_version(
     request: Request, blend_id: int, number: int, store: Store, facts: Facts, habits: Measures, said: str = ""
 ) -> HTMLResponse:
     """Show one version on the bench; saving it makes it the newest."""
-    return _show_version(request, blend_id, number, store, facts, habits, said)
+    load_version(store, blend_id, number)
+    return show_saved(request, load_blend(store, blend_id), number, store, facts, habits, said=said)
 
 
-def _show_version(
-    request: Request, blend_id: int, number: int, store: Session, facts: Catalogue, habits: Habits, said: str
+def show_saved(
+    request: Request,
+    blend: Blend,
+    number: int,
+    store: Session,
+    facts: Catalogue,
+    habits: Habits,
+    *,
+    said: str = "",
+    noting: object | None = None,
+    noting_problem: str = "",
 ) -> HTMLResponse:
-    version = load_version(store, blend_id, number)
-    blend = load_blend(store, blend_id)
+    """Draw a saved version; `noting` is a note about its bottle that was refused, with what is wrong with it."""
+    version, blend_id = load_version(store, blend.id, number), blend.id
     assessment = assess_here(version.recipe, facts, store, blend_id, _texts(blend.name, version.note))
     sheet = sheet_view(assessment, facts, blend.name, blend_id, number, archived=blend.archived)
     return render(
         request,
         "blends/bench.html",
+        422 if noting_problem else 200,
         sheet=sheet,
         blend=blend,
+        noting=noting,
+        noting_problem=noting_problem,
+        conflict=None,
         said=SAID.get(said, "").format(number=number),
         name_error=None,
         errors={},
@@ -157,6 +171,7 @@ def _bench(
     typed_rows: int | None = None,
     left_over: str = "",
     refused: bool = False,
+    conflict: Version | None = None,
     name_error: str | None = None,
     errors: Mapping[str, str] = MappingProxyType({}),
     problem: str = "",
@@ -183,7 +198,10 @@ def _bench(
     return render(
         request,
         template,
-        422 if name_error or refused else 200,
+        422 if name_error or refused else 409 if conflict else 200,
+        noting=None,
+        noting_problem="",
+        conflict=conflict,
         sheet=sheet,
         blend=blend,
         name_error=name_error,
@@ -339,7 +357,13 @@ def save(request: Request, blend_id: int, form: CheckedSheet, store: Store, fact
     sheet = read_sheet(form, _habits_of(form, store, habits), facts)
     if sheet.errors:
         return _not_saved(request, form, sheet, facts, store, habits)
-    before = load_blend(store, blend_id).newest.number
+    newest = load_blend(store, blend_id).newest
+    before = newest.number
+    if form.seen and form.seen != before and newest.recipe != sheet.recipe:
+        return _bench(
+            request, form, sheet.recipe, facts, store, habits, conflict=newest,
+            problem=f"Not saved yet: version {before} was saved elsewhere since you opened this one.",
+        )  # fmt: skip
     try:
         rename_blend(store, blend_id, form.name)
     except BlendNameError as error:

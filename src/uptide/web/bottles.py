@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from dataclasses import dataclass
 from datetime import date
 from typing import Annotated
 
@@ -10,27 +12,26 @@ from fastapi.responses import RedirectResponse
 from sqlalchemy.orm import Session
 
 from uptide.catalogue.load import Catalogue
-from uptide.core.blend.bottle_life import IN_WATER, KINDS, placed, read_event
+from uptide.core.blend.bottle_life import IN_WATER, KINDS, problem_of
 from uptide.core.errors import UptideError
-from uptide.core.oxidation.history import HeatStep
 from uptide.core.oxidation.simulate import total_sd
-from uptide.core.oxidation.surroundings import Storage
 from uptide.store.blends import load_blend
 from uptide.store.bottles import add_event, remove_event
 from uptide.store.preferences import keep_learnt, led_to, remember_form
-from uptide.web.dependencies import Facts, Store
+from uptide.web.blends import show_saved
+from uptide.web.dependencies import Facts, Measures, Store
 from uptide.web.security import check_token, sending
 from uptide.web.sheet import TokenForm, number_of
-from uptide.web.workshop import assess_here
+from uptide.web.workshop import assess_here, today
 
 router = APIRouter(prefix="/blends/{blend_id}/events", tags=["blends"], include_in_schema=False)
 
 
 class EventForm(TokenForm):
-    """A note about the bottle of a blend."""
+    """A note about the bottle of a blend, as it was typed."""
 
-    kind: str
-    on: date
+    kind: str = KINDS[0]
+    on: str = ""
     place: str = ""
     celsius: str = ""
     hours: str = ""
@@ -42,13 +43,20 @@ class EventForm(TokenForm):
 
 @router.post("")
 def note_event(
-    request: Request, blend_id: int, form: Annotated[EventForm, Form()], store: Store, facts: Facts
+    request: Request, blend_id: int, form: Annotated[EventForm, Form()], store: Store, facts: Facts, habits: Measures
 ) -> Response:
-    """Note something about the bottle of a blend; a form sent twice is one note."""
+    """Note something about the bottle of a blend; a form sent twice is one note, and a refused one keeps its fields."""
     number = sending(request, form)
     target = f"/blends/{blend_id}?said=noted"
     if led_to(store, number) is None:
-        add_event(store, blend_id, form.on, form.kind, _detail(form))
+        try:
+            event = _event(form)
+        except UptideError as error:
+            blend = load_blend(store, blend_id)
+            return show_saved(
+                request, blend, blend.newest.number, store, facts, habits, noting=form, noting_problem=str(error)
+            )
+        add_event(store, blend_id, event.on, event.kind, dict(event.detail))
         _keep_learnt(store, blend_id, facts)
         remember_form(store, number, target)
     return RedirectResponse(f"{target}#tide", 303)
@@ -74,26 +82,41 @@ def _keep_learnt(store: Session, blend_id: int, facts: Catalogue) -> None:
     keep_learnt(store, blend_id, shift)
 
 
+@dataclass(frozen=True, slots=True)
+class _Noted:
+    """Something that befell a bottle, read from its form."""
+
+    on: date
+    kind: str
+    detail: Mapping[str, object]
+
+
+def _event(form: EventForm) -> _Noted:
+    """Read a note; raise UptideError for what cannot have befallen a bottle."""
+    try:
+        on = date.fromisoformat(form.on.strip())
+    except ValueError as error:
+        raise UptideError(f"“{form.on}” is not a day; write it as {today().isoformat()}.") from error
+    event = _Noted(on, form.kind, _detail(form))
+    problem = problem_of(event, today())
+    if problem:
+        raise UptideError(problem)
+    return event
+
+
 def _detail(form: EventForm) -> dict[str, object]:
-    """What belongs to a kind of note, checked as the model will read it."""
-    if form.kind not in KINDS:
-        raise UptideError(f"“{form.kind}” is nothing that is noted of a bottle; known are {', '.join(KINDS)}.")
+    """What belongs to a kind of note."""
     if form.kind == "moved":
-        return {"place": placed(Storage(), form.place).place}
+        return {"place": form.place}
     if form.kind == "heated":
-        step = HeatStep(number_of(form.celsius, "temperature"), number_of(form.hours, "number of hours"))
-        return {"celsius": step.celsius, "hours": step.hours}
+        return {"celsius": number_of(form.celsius, "temperature"), "hours": number_of(form.hours, "number of hours")}
     detail: dict[str, object] = {}
+    if form.kind in ("strip", "titration"):
+        detail["low"] = number_of(form.low, "peroxide value")
     if form.kind == "strip":
-        detail = {"low": number_of(form.low, "peroxide value"), "high": number_of(form.high, "peroxide value")}
-    elif form.kind == "titration":
-        detail = {"low": number_of(form.low, "peroxide value")}
-    elif form.kind == "smell":
-        detail = {"off": form.smell == "off"}
-    elif form.kind == "in water":
-        if form.in_water not in IN_WATER:
-            raise UptideError(f"“{form.in_water}” is nothing it does in water; known are {', '.join(IN_WATER)}.")
-        return {"saw": form.in_water}
-    if detail:
-        read_event(form.kind, 0.0, detail)
+        detail["high"] = number_of(form.high, "peroxide value")
+    if form.kind == "smell":
+        detail["off"] = form.smell == "off"
+    if form.kind == "in water":
+        detail["saw"] = form.in_water
     return detail

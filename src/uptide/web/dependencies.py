@@ -27,7 +27,7 @@ def _session(request: Request) -> Iterator[Session]:
         raise HTTPException(503, REPLACED)
     with state.sessions() as session:
         with session.begin():
-            # Whoever will write does nothing before it is their turn: of two alike, the second finds what the first did.
+            # Whoever will write waits for their turn first: of two alike, the second finds what the first did.
             if request.method == "POST" and request.url.path not in READ_ALONE:
                 as_writer(session)
             yield session

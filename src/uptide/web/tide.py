@@ -7,7 +7,7 @@ from datetime import date
 from math import exp
 
 from uptide.core.blend.assessment import Assessment
-from uptide.core.blend.bottle_life import made_on, months_between, months_later
+from uptide.core.blend.bottle_life import made_on, months_between, months_later, problem_of
 from uptide.core.blend.keeping import Keeping, School
 from uptide.core.blend.past import FRESH_PLANT, TREATMENTS, unread_past
 from uptide.core.oxidation.surroundings import OWN_PLACE, PLACES, Light, Storage
@@ -148,8 +148,8 @@ def tide_view(
         promise_x=x(keeping.months) if keeping.months else None,
         ticks=tuple((x(m), str(m)) for m in range(0, last + 1, step)),
         levels=tuple((y(v), f"{v:g}") for v in range(0, int(ceiling) + 1, 5)),
-        marks=_marks(events, start, x, y, last),
-        events=tuple(EventView(id=e.id, on=day(e.on), words=_words(e)) for e in events),
+        marks=_marks([e for e in events if not problem_of(e, today)], start, x, y, last),
+        events=tuple(EventView(id=e.id, on=day(e.on), words=_said(e, today)) for e in events),
         made=day(start),
         place=storage.place,
         own_celsius=own if storage.place == OWN_PLACE else "",
@@ -265,6 +265,12 @@ def _month(month: int, low: float, typical: float, high: float, start: date, x: 
         words=f"Month {month}, {when:%b %Y}: {typical:.1f} meq/kg, {low:.1f} to {high:.1f}",
         x=x,
     )
+
+
+def _said(event: BottleEvent, today: date) -> str:
+    """An event in words; one that cannot be is named as such, counts for nothing, and can be taken out."""
+    problem = problem_of(event, today)
+    return f"{event.kind}: left out. {problem}" if problem else _words(event)
 
 
 def _words(event: BottleEvent) -> str:

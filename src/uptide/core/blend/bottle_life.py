@@ -5,7 +5,7 @@ from __future__ import annotations
 from calendar import monthrange
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
-from datetime import date
+from datetime import date, timedelta
 from typing import Any, Protocol
 
 from uptide.core.blend.keeping import BottleLife
@@ -16,6 +16,7 @@ from uptide.core.oxidation.learning import Reading, ReadingKind
 from uptide.core.oxidation.surroundings import PLACES, Storage
 
 KINDS = ("made", "opened", "moved", "heated", "strip", "titration", "smell", "in water", "used up")
+OLDEST_BOTTLE = timedelta(days=3653)  # nobody notes anything of an older one
 # What 1 g of a bath or cleansing oil did in 100 mL of water at 38 °C, shaken and left for half an hour.
 IN_WATER = ("even milk", "clear", "milk, then a ring", "drops of oil")
 
@@ -54,8 +55,37 @@ def months_later(first: date, months: int) -> date:
     return date(year, month + 1, min(first.day, monthrange(year, month + 1)[1]))
 
 
+def problem_of(event: Event, today: date) -> str:
+    """Why something cannot have befallen a bottle, in a sentence; nothing when it can."""
+    if not today - OLDEST_BOTTLE <= event.on <= today:
+        years = OLDEST_BOTTLE.days // 365
+        return f"{event.on.isoformat()} cannot be: a day of the last {years} years up to today can."
+    if event.kind not in KINDS:
+        return f"“{event.kind}” is nothing that is noted of a bottle; known are {', '.join(KINDS)}."
+    try:
+        if event.kind == "moved":
+            placed(Storage(), str(event.detail["place"]))
+        elif event.kind == "heated":
+            HeatStep(float(event.detail["celsius"]), float(event.detail["hours"]))
+        elif event.kind in ("strip", "titration", "smell"):
+            read_event(event.kind, 0.0, event.detail)
+        elif event.kind == "in water" and event.detail["saw"] not in IN_WATER:
+            return f"“{event.detail['saw']}” is nothing it does in water; known are {', '.join(IN_WATER)}."
+    except UptideError as error:
+        return str(error)
+    except (KeyError, TypeError, ValueError):
+        return "What belongs to it cannot be read."
+    return ""
+
+
+def possible(events: Sequence[Event], today: date) -> list[Event]:
+    """The events that can have been; what was once stored and cannot be counts for nothing, and is said."""
+    return [event for event in events if not problem_of(event, today)]
+
+
 def made_on(events: Sequence[Event], today: date) -> date:
     """The day it was made: as noted, else the first day anything was noted, else today."""
+    events = possible(events, today)
     made = [event.on for event in events if event.kind == "made"]
     return made[-1] if made else min((event.on for event in events if event.kind != "in water"), default=today)
 
@@ -70,6 +100,7 @@ def placed(storage: Storage, place: str) -> Storage:
 
 def life_of(events: Sequence[Event], storage: Storage, today: date) -> BottleLife:
     """Put events on the time line of months since making; where an opening is noted, it was closed until then."""
+    events = possible(events, today)
     start = made_on(events, today)
     later = sorted((event for event in events if event.on >= start), key=lambda event: event.on)
     moves: dict[int, Storage] = {}
