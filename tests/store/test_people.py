@@ -62,13 +62,13 @@ RETINOID = Wearer("x", medicines=Ticks.answered(MEDICINES, "retinoid", "other"))
 
 @pytest.mark.parametrize("wearer", [INES, ANYONE, RETINOID])
 def test_a_card_comes_back_from_json_as_it_was(wearer: Wearer) -> None:
-    assert wearer_from_json(wearer_to_json(wearer)) == wearer
+    assert wearer_from_json(wearer_to_json(wearer)) == (wearer, {})
 
 
 def test_a_card_from_an_older_or_a_newer_version_is_read_as_far_as_it_is_known() -> None:
     stored = {"name": "Ines", "allergies": ["tree_nut", "moon dust"], "shoe size": 39}
 
-    assert wearer_from_json(stored) == Wearer("Ines", allergies=Ticks(frozenset({"tree_nut"})))
+    assert wearer_from_json(stored)[0] == Wearer("Ines", allergies=Ticks(frozenset({"tree_nut"})))
 
 
 def test_a_card_is_kept_changed_and_what_it_said_before_stays(store: Session) -> None:

@@ -16,6 +16,7 @@ from uptide.core.blend.own import OwnOil, own_ingredient
 from uptide.core.blend.recipe import Recipe
 from uptide.core.blend.resolve import resolve
 from uptide.core.errors import UptideError
+from uptide.core.lipids.fatty_acids import FattyAcid
 from uptide.core.measures.names import NameIndex, essence
 
 Made = Mapping[tuple[int, int], tuple[str, Recipe]]  # name and recipe of each blend's version that stands as a lot
@@ -34,7 +35,7 @@ def stocked(shipped: Catalogue, own: Mapping[str, OwnOil], lots: Iterable[Lot], 
     ingredients = dict(shipped.ingredients)
     names = list(names_of(shipped.ingredients, shipped.synonyms))
     for key, oil in own.items():
-        ingredients[key] = own_ingredient(oil, shipped.acids, key)
+        ingredients[key] = _own_ingredient(oil, shipped.acids, key)
         names += [(key, name) for name in (oil.name, oil.inci, oil.botanical_name) if name]
     codes: list[tuple[str, str]] = []
     on_hand: dict[str, list[tuple[str, float]]] = defaultdict(list)
@@ -61,6 +62,14 @@ def stocked(shipped: Catalogue, own: Mapping[str, OwnOil], lots: Iterable[Lot], 
         best_before=_best_before(lots, ingredients),
         safety=replace(shipped.safety, called=called(names)) if own else shipped.safety,
     )
+
+
+def _own_ingredient(oil: OwnOil, acids: Mapping[str, FattyAcid], key: str) -> Ingredient:
+    """The oil as an ingredient; without its acids when they can be no profile, which its page says."""
+    try:
+        return own_ingredient(oil, acids, key)
+    except UptideError:
+        return own_ingredient(replace(oil, acids={}), acids, key)
 
 
 def _in_turn(lots: Iterable[Lot]) -> list[Lot]:

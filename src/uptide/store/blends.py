@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 from dataclasses import asdict
-from datetime import UTC, date, datetime
-from typing import Any
+from datetime import UTC, datetime
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
 
 from uptide.core.blend.recipe import Entry, Recipe, Use
+from uptide.core.errors import ContainerError
 from uptide.core.measures.habits import BareOunce, Habits, Ounces, PartsBy, Spoons
 from uptide.core.oxidation.surroundings import Glass, Light, Storage
 from uptide.core.physics.bottle import Container
+from uptide.core.safety.case import REGIONS
 from uptide.store.models import BlendRow, EntryRow, VersionRow
+from uptide.store.reading import Readers, day_of, flag_of, number_of, read_as, text_of, unread_words
 from uptide.store.records import Blend, BlendHeader, BlendNameError, NotFoundError, Version, VersionHeader
 
 LONGEST_NAME = 120
@@ -149,56 +151,56 @@ def _version_row(blend_id: int, number: int, recipe: Recipe, note: str) -> Versi
 
 
 def _version(row: VersionRow) -> Version:
+    unread: dict[str, str] = {}
     container = None
     if row.container_kind is not None and row.container_ml is not None:
-        container = Container(row.container_kind, row.container_ml)
-    entries = tuple(Entry(entry.typed, entry.answers) for entry in row.entries)
-    return Version(
-        row.number,
-        row.saved_at,
-        row.note,
-        Recipe(
-            entries,
-            row.product,
-            container,
-            habits_from_json(row.habits),
-            storage_from_json(row.storage),
-            use_from_json(row.use),
-            row.wearer_id,
-            dict(row.reasons or {}),
-        ),
+        try:
+            container = Container(row.container_kind, row.container_ml)
+        except ContainerError:
+            unread["container_ml"] = unread_words(f"{row.container_kind}, {row.container_ml:g} mL")
+    habits, _ = habits_from_json(row.habits)
+    storage, of_storage = storage_from_json(row.storage)
+    use, of_use = use_from_json(row.use)
+    reasons = row.reasons if isinstance(row.reasons, dict) else {}
+    recipe = Recipe(
+        tuple(Entry(entry.typed, _texts(entry.answers)) for entry in row.entries),
+        row.product,
+        container,
+        habits,
+        storage,
+        use,
+        row.wearer_id,
+        _texts(reasons),
     )
+    return Version(row.number, row.saved_at, row.note, recipe, {**unread, **of_storage, **of_use})
 
 
-def use_from_json(stored: dict[str, Any] | None) -> Use:
-    """What was said of the use, from JSON; versions from before it was kept take the default."""
-    plain = asdict(Use()) | (stored or {})
-    placed = plain["placed_on"]
-    return Use(
-        str(plain["region"]),
-        bool(plain["for_sale"]),
-        date.fromisoformat(placed) if placed else None,
-        bool(plain["night_only"]),
-    )
+def _texts(stored: object) -> dict[str, str]:
+    """The words of a JSON object; what is no text is left out."""
+    given = stored if isinstance(stored, dict) else {}
+    return {key: text for key, text in given.items() if isinstance(text, str)}
 
 
-def storage_from_json(stored: dict[str, object] | None) -> Storage:
-    """Where a version stands, from JSON; versions from before storage was kept take the default."""
-    if not stored:
-        return Storage()
-    plain = asdict(Storage()) | stored
-    return Storage(
-        place=str(plain["place"]),
-        celsius=tuple(float(t) for t in plain["celsius"]),
-        swing=float(plain["swing"]),
-        light=Light(plain["light"]),
-        glass=Glass(plain["glass"]),
-        wall=str(plain["wall"]),
-        opened=bool(plain["opened"]),
-        uses_a_week=float(plain["uses_a_week"]),
-        ml_a_use=float(plain["ml_a_use"]),
-        head_room=float(plain["head_room"]),
-    )
+def use_from_json(stored: object) -> tuple[Use, dict[str, str]]:
+    """What was said of the use, from JSON, and what of it cannot be read; what is not there takes the default."""
+    readers: Readers = {"region": _region, "for_sale": flag_of, "placed_on": day_of, "night_only": flag_of}
+    return read_as(Use(), stored, readers)
+
+
+def _region(value: object) -> str:
+    if value not in REGIONS:
+        raise ValueError(f"{value} is no region")
+    return str(value)
+
+
+def storage_from_json(stored: object) -> tuple[Storage, dict[str, str]]:
+    """Where a version stands, from JSON, and what of it cannot be read; what is not there takes the default."""
+    readers: Readers = {
+        "place": text_of, "celsius": lambda each: tuple(map(number_of, each)), "swing": number_of, "light": Light,
+        "glass": Glass, "wall": text_of, "opened": flag_of, "uses_a_week": number_of, "ml_a_use": number_of,
+        "head_room": number_of,
+    }  # fmt: skip
+    return read_as(Storage(), stored, readers)
 
 
 def habits_to_json(habits: Habits) -> dict[str, object]:
@@ -206,17 +208,11 @@ def habits_to_json(habits: Habits) -> dict[str, object]:
     return {key: (list(map(list, value)) if key == "meanings" else value) for key, value in asdict(habits).items()}
 
 
-def habits_from_json(stored: dict[str, object]) -> Habits:
-    """A person's measures from JSON; what an older version did not store takes its default."""
-    plain = Habits()
-    meanings = stored.get("meanings", [])
-    return Habits(
-        spoons=Spoons(str(stored.get("spoons", plain.spoons))),
-        ounces=Ounces(str(stored.get("ounces", plain.ounces))),
-        bare_ounce=BareOunce(str(stored.get("bare_ounce", plain.bare_ounce))),
-        parts_by=PartsBy(str(stored.get("parts_by", plain.parts_by))),
-        drops=str(stored.get("drops", plain.drops)),
-        own_drops_per_ml=float(str(stored.get("own_drops_per_ml", plain.own_drops_per_ml))),
-        keeps_by=str(stored.get("keeps_by", plain.keeps_by)),
-        meanings=tuple((str(name), str(key)) for name, key in meanings) if isinstance(meanings, list) else (),
-    )
+def habits_from_json(stored: object) -> tuple[Habits, dict[str, str]]:
+    """A person's measures from JSON, and what of them cannot be read; what is not there takes its default."""
+    readers: Readers = {
+        "spoons": Spoons, "ounces": Ounces, "bare_ounce": BareOunce, "parts_by": PartsBy, "drops": text_of,
+        "own_drops_per_ml": number_of, "keeps_by": text_of,
+        "meanings": lambda pairs: tuple((text_of(name), text_of(key)) for name, key in pairs),
+    }  # fmt: skip
+    return read_as(Habits(), stored, readers)

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import json
 import os
+import re
 import sqlite3
 from contextlib import closing, suppress
+from functools import partial
 from pathlib import Path
+from typing import Any
 
 from alembic import command
 from alembic.config import Config
@@ -29,17 +33,31 @@ def open_engine(url: str) -> Engine:
 
     What was bound to a statement never stands in an error, and so never in a log: cards hold people's health.
     """
-    parsed = make_url(url)
-    if parsed.get_backend_name() != "sqlite":
-        return create_engine(url, hide_parameters=True)
     path = file_of(url)
     if path is not None:
         _keep_to_the_owner(path)
-    engine = create_engine(url, hide_parameters=True)
+    engine = create_engine(url, hide_parameters=True, json_serializer=_to_json, json_deserializer=_from_json)
+    if engine.dialect.name != "sqlite":
+        return engine
     event.listen(engine, "connect", _set_pragmas)
     event.listen(engine, "begin", _begin)
     event.listen(engine, "handle_error", _too_large)
     return engine
+
+
+# No number that is none is ever stored, and half a character that an older program kept is read as a mark for one.
+_to_json = partial(json.dumps, allow_nan=False)
+
+
+def _from_json(stored: str) -> Any:
+    found = json.loads(stored)  # raises TypeError for a bare number, which SQLAlchemy then takes as it is
+    return json.loads(_HALF.sub("\\\\ufffd", stored)) if _HALF.search(stored) else found
+
+
+# A surrogate without its other half, as JSON escapes it: it cannot be written in UTF-8.
+_HALF = re.compile(
+    r"\\ud[89ab][0-9a-f]{2}(?!\\ud[c-f][0-9a-f]{2})|(?<!\\ud[89ab][0-9a-f]{2})\\ud[c-f][0-9a-f]{2}", re.IGNORECASE
+)
 
 
 def file_of(url: str) -> Path | None:

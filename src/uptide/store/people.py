@@ -4,21 +4,25 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import asdict, replace
-from datetime import UTC, date, datetime
+from datetime import UTC, datetime
+from functools import partial
 from typing import Any
 
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session, selectinload
 
 from uptide.core.errors import UptideError
-from uptide.core.skin.patch import SITES, Outcome, Saw, outcome, plan, protocol_of
+from uptide.core.skin.patch import PROTOCOLS, SITES, UNKNOWN, Outcome, Saw, outcome, plan, protocol_of
 from uptide.core.skin.wearer import ANYONE, GROUPS, NOT_ASKED, Ticks, Wearer
 from uptide.store.blends import load_version
 from uptide.store.models import BlendRow, PatchLookRow, PatchTestRow, VersionRow, WearerCardRow, WearerRow
+from uptide.store.reading import Readers, choice_of, day_of, flag_of, read_as, text_of
 from uptide.store.records import NotFoundError, PatchTest, Person
 
 LONGEST_NAME = 80
 DATES = ("born", "procedure_on")
+CHOICES = ("sensitive", "pregnant", "planning", "breastfeeding")
+WORDS = ("name", "skin", "tone", "procedure", "other_allergies", "dislikes", "note")
 
 
 class PersonError(UptideError):
@@ -40,14 +44,12 @@ def wearer_to_json(wearer: Wearer) -> dict[str, Any]:
     return plain
 
 
-def wearer_from_json(stored: Mapping[str, Any]) -> Wearer:
-    """A card from JSON; what an older card did not know takes its default, and what is no longer known is left out."""
-    plain = wearer_to_json(ANYONE) | {key: value for key, value in stored.items() if key in ANYONE.__slots__}
-    for name in GROUPS:
-        plain[name] = _ticks(name, plain[name])
-    for name in DATES:
-        plain[name] = date.fromisoformat(plain[name]) if plain[name] else None
-    return Wearer(**plain)
+def wearer_from_json(stored: object) -> tuple[Wearer, dict[str, str]]:
+    """A card from JSON, and what of it cannot be read.
+
+    What an older card did not know takes its default, and what is no longer known is left out.
+    """
+    return read_as(ANYONE, stored, READERS)
 
 
 def _ticks(group: str, stored: Any) -> Ticks:
@@ -57,17 +59,28 @@ def _ticks(group: str, stored: Any) -> Ticks:
     """
     known = GROUPS[group]
     if isinstance(stored, Mapping):
+        said = {key: flag_of(held) for key, held in stored.items() if key in known}
         return Ticks(
-            frozenset(key for key, held in stored.items() if key in known and held),
-            frozenset(key for key, held in stored.items() if key in known and not held),
+            frozenset(key for key, held in said.items() if held),
+            frozenset(key for key, held in said.items() if not held),
         )
     if stored is None:
         return NOT_ASKED
     return Ticks(frozenset(stored).intersection(known)) if stored else Ticks.answered(known)
 
 
-def half_asked(stored: Mapping[str, Any]) -> tuple[str, ...]:
+READERS: Readers = (
+    dict.fromkeys(WORDS, text_of)
+    | dict.fromkeys(CHOICES, choice_of)
+    | dict.fromkeys(DATES, day_of)
+    | {name: partial(_ticks, name) for name in GROUPS}
+)
+
+
+def half_asked(stored: object) -> tuple[str, ...]:
     """The groups of an older card of which only what was ticked is known."""
+    if not isinstance(stored, Mapping):
+        return ()
     return tuple(name for name in GROUPS if isinstance(stored.get(name), list) and stored[name])
 
 
@@ -114,7 +127,12 @@ def names_of_people(session: Session) -> tuple[tuple[int, str], ...]:
     """Numbers and names of everybody, by name: what a list to choose from needs."""
     newest = select(func.max(WearerCardRow.id)).group_by(WearerCardRow.wearer_id)
     rows = session.execute(select(WearerCardRow.wearer_id, WearerCardRow.said).where(WearerCardRow.id.in_(newest)))
-    return tuple(sorted(((number, str(said["name"])) for number, said in rows), key=lambda each: each[1].casefold()))
+    found = [(number, _name(number, wearer_from_json(said)[0])) for number, said in rows]
+    return tuple(sorted(found, key=lambda each: each[1].casefold()))
+
+
+def _name(number: int, wearer: Wearer) -> str:
+    return wearer.name or f"card {number}"
 
 
 def wearers(session: Session) -> tuple[Wearer, ...]:
@@ -231,22 +249,24 @@ def _test_row(session: Session, person_id: int, test_id: int) -> PatchTestRow:
 def _person(session: Session, row: WearerRow) -> Person:
     tests = tuple(_test(session, test) for test in row.tests)
     reacted = frozenset(key for test in tests if test.outcome is Outcome.REACTED for key in test.suspects)
-    earlier = tuple((card.entered_at, wearer_from_json(card.said)) for card in row.cards)
+    wearer, unread = wearer_from_json(row.cards[-1].said)
     return Person(
         row.id,
-        replace(earlier[-1][1], reacted_to=reacted),
+        replace(wearer, name=_name(row.id, wearer), reacted_to=reacted),
         tests,
-        earlier[-1][0],
-        earlier[:-1],
+        row.cards[-1].entered_at,
+        tuple((card.entered_at, wearer_from_json(card.said)[0]) for card in row.cards[:-1]),
+        unread,
         half_asked(row.cards[-1].said),
     )
 
 
 def _test(session: Session, row: PatchTestRow) -> PatchTest:
-    seen = {look.step: (Saw(look.saw), look.note) for look in row.looks}
-    looks = plan(protocol_of(row.protocol), row.begun_at, seen)
+    seen = {look.step: (Saw(look.saw), look.note) for look in row.looks if look.saw in set(Saw)}
+    looks = plan(PROTOCOLS.get(row.protocol, UNKNOWN), row.begun_at, seen)
     blend = session.get(BlendRow, row.blend_id)
     return PatchTest(
         row.id, row.blend_id, blend.name if blend else "", row.blend_version, row.protocol, row.site, row.begun_at,
-        row.note, tuple(row.suspects), looks, outcome(looks, ended=row.ended_at is not None),
+        row.note, tuple(key for key in row.suspects if isinstance(key, str)), looks,
+        outcome(looks, ended=row.ended_at is not None),
     )  # fmt: skip

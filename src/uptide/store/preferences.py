@@ -19,7 +19,7 @@ SECRET, HABITS, LEARNT = "form_secret", "habits", "learnt_rates"
 def load_habits(session: Session) -> Habits:
     """How this person measures; the trade's defaults until they say otherwise."""
     row = session.get(PreferenceRow, HABITS)
-    return habits_from_json(row.value) if row else Habits()
+    return habits_from_json(row.value)[0] if row else Habits()
 
 
 def save_habits(session: Session, habits: Habits) -> None:
@@ -51,8 +51,7 @@ def remember_form(session: Session, token: str, target: str) -> None:
 
 def keep_learnt(session: Session, blend_id: int, shift: float | None) -> None:
     """Keep what the readings of one blend's bottle taught of this person's storage: ln rate, already shrunk."""
-    row = session.get(PreferenceRow, LEARNT)
-    known = dict(row.value) if row else {}
+    known = _learnt(session)
     known.pop(str(blend_id), None)
     if shift is not None and _is_a_shift(shift):
         known[str(blend_id)] = shift
@@ -61,22 +60,25 @@ def keep_learnt(session: Session, blend_id: int, shift: float | None) -> None:
 
 def carried_over(session: Session, blend_id: int | None) -> float:
     """What the other bottles taught: their mean, counted as if one more bottle had taught nothing."""
-    row = session.get(PreferenceRow, LEARNT)
-    others = (
-        [float(shift) for key, shift in row.value.items() if key != str(blend_id) and _is_a_shift(shift)] if row else []
-    )
+    others = [shift for key, shift in _learnt(session).items() if key != str(blend_id)]
     return sum(others) / (len(others) + 1)
 
 
 def bottles_that_taught(session: Session) -> int:
     """Of how many bottles readings are carried over to others."""
-    row = session.get(PreferenceRow, LEARNT)
-    return sum(1 for shift in row.value.values() if _is_a_shift(shift) and shift) if row else 0
+    return sum(1 for shift in _learnt(session).values() if shift)
 
 
 def forget_learnt(session: Session) -> None:
     """Drop all that bottles taught of others; their own readings stay with them."""
     session.merge(PreferenceRow(key=LEARNT, value={}))
+
+
+def _learnt(session: Session) -> dict[str, float]:
+    """What each bottle taught, by its blend; what can be no ln rate was never learnt."""
+    row = session.get(PreferenceRow, LEARNT)
+    stored = row.value if row and isinstance(row.value, dict) else {}
+    return {key: float(shift) for key, shift in stored.items() if _is_a_shift(shift)}
 
 
 def _is_a_shift(value: object) -> bool:

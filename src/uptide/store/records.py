@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date, datetime
 from typing import Any
 
@@ -11,6 +11,7 @@ from uptide.core.blend.recipe import Recipe
 from uptide.core.errors import UptideError
 from uptide.core.skin.patch import Outcome, Planned
 from uptide.core.skin.wearer import Wearer
+from uptide.store.reading import Unread
 
 
 class NotFoundError(UptideError):
@@ -38,6 +39,7 @@ class Version:
     saved_at: datetime
     note: str
     recipe: Recipe
+    unread: Unread = field(default_factory=dict)  # what of it cannot be read today, by field
 
 
 @dataclass(frozen=True, slots=True)
@@ -113,6 +115,7 @@ class Person:
     tests: tuple[PatchTest, ...]
     since: datetime
     earlier: tuple[tuple[datetime, Wearer], ...]
+    unread: Unread = field(default_factory=dict)  # what of the card cannot be read today, by field
     half_asked: tuple[str, ...] = ()  # groups of an older card of which only what was ticked is known
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Mapping
+from contextlib import suppress
 from dataclasses import asdict, replace
 from datetime import UTC, date, datetime
 from typing import Any
@@ -13,11 +14,13 @@ from sqlalchemy.orm import Session, selectinload
 
 from uptide.core.blend.certificate import Certificate
 from uptide.core.blend.lot import Lot
-from uptide.core.blend.own import COLOUR, FAMILIES, PALE, OwnOil
+from uptide.core.blend.own import KEY, LONGEST_NAME, OwnOil
 from uptide.core.blend.recipe import Recipe
-from uptide.core.lipids.pasted import Amount
+from uptide.core.lipids.pasted import FIGURES, Amount
+from uptide.core.measures.names import normalise
 from uptide.store.blends import load_blend, load_version
 from uptide.store.models import CertificateRow, LotRow, OwnOilRow, PreferenceRow
+from uptide.store.reading import Readers, flag_of, number_of, read_as, text_of, unread_words
 from uptide.store.records import CertificateEntry, LotError, NotFoundError
 
 REVISION = "shelf_revision"
@@ -26,6 +29,9 @@ PLAIN = (
     "currency", "place", "supplier_lot", "container", "note",
 )  # fmt: skip
 LONGEST_CODE = 40
+MASSES, PRICES, DAYS = ("bought_g", "left_g"), ("price",), ("received_on", "opened_on", "best_before")
+MOST_GRAMS, MOST_PRICE = 1e6, 1e7  # a lot of a tonne, and what nobody pays for one
+FIRST_DAY, LAST_DAY = date(1990, 1, 1), date(2199, 12, 31)  # of a lot's
 RESERVED = ("new", "bring-in", "certificates.csv", "own-oils.csv")  # words that stand in the addresses of the shelf
 
 
@@ -97,21 +103,28 @@ def _check(lot: Lot) -> None:
         raise LotError(f"“{lot.code}” is not a lot’s code; 1 to {LONGEST_CODE} letters, digits, dots and dashes are.")
     if not lot.ingredient and lot.made_from is None:
         raise LotError(f"Lot {lot.code}: of what? Name the oil.")
-    if lot.bought_g <= 0 or not 0 <= lot.left_g <= lot.bought_g:
+    if not 0 < lot.bought_g <= MOST_GRAMS or not 0 <= lot.left_g <= lot.bought_g:
         raise LotError(
-            f"Lot {lot.code}: {lot.left_g:g} g left of {lot.bought_g:g} g cannot be; more than 0 g came, and no more "
-            "is left than came."
+            f"Lot {lot.code}: {lot.left_g:g} g left of {lot.bought_g:g} g cannot be; more than 0 and up to "
+            f"{MOST_GRAMS:,.0f} g came, and no more is left than came."
         )
-    if lot.price is not None and lot.price < 0:
-        raise LotError(f"Lot {lot.code}: a price of {lot.price:g} cannot be; 0 or more can.")
+    if lot.price is not None and not 0 <= lot.price <= MOST_PRICE:
+        raise LotError(f"Lot {lot.code}: a price of {lot.price:g} cannot be; 0 to {MOST_PRICE:,.0f} can.")
+    for name in DAYS:
+        day = getattr(lot, name)
+        if day is not None and not FIRST_DAY <= day <= LAST_DAY:
+            raise LotError(
+                f"Lot {lot.code}: {day.isoformat()} is no day of a lot's; {FIRST_DAY.isoformat()} to "
+                f"{LAST_DAY.isoformat()} can be."
+            )
     if lot.received_on and lot.opened_on and lot.opened_on < lot.received_on:
         raise LotError(f"Lot {lot.code} cannot have been opened on {lot.opened_on} before it came, {lot.received_on}.")
 
 
 def list_lots(session: Session, *, empty: bool = False) -> tuple[Lot, ...]:
     """All lots with something left, the one that ends first on top; those without a date last. `empty`: all others."""
-    wanted = LotRow.left_g <= 0 if empty else LotRow.left_g > 0
-    return tuple(sorted(_lots(session, wanted), key=lambda lot: (lot.best_before or date.max, lot.code)))
+    found = [lot for lot in _lots(session, LotRow.id > 0) if (lot.left_g <= 0) is empty]
+    return tuple(sorted(found, key=lambda lot: (lot.best_before or date.max, lot.code)))
 
 
 def all_lots(session: Session) -> tuple[Lot, ...]:
@@ -137,14 +150,25 @@ def _row(session: Session, code: str) -> LotRow:
 
 
 def _lot(row: LotRow) -> Lot:
+    """A lot as far as it can be read: what is no number and no day of a lot's counts as not given, and is said."""
     made = (row.blend_id, row.blend_version) if row.blend_id and row.blend_version else None
+    plain = {name: getattr(row, name) for name in PLAIN}
+    strange = {
+        **{name: plain[name] for name in MASSES if not 0 <= plain[name] <= MOST_GRAMS},
+        **{name: plain[name] for name in PRICES if plain[name] is not None and not 0 <= plain[name] <= MOST_PRICE},
+        **{name: plain[name] for name in DAYS if plain[name] is not None and not FIRST_DAY <= plain[name] <= LAST_DAY},
+    }
+    plain |= dict.fromkeys(strange, None) | {name: 1.0 for name in ("bought_g",) if name in strange}
+    if "bought_g" in strange or "left_g" in strange:  # nobody knows how much there is: nothing is taken from it
+        plain["left_g"] = 0.0
     kept = sorted(
         (entry for entry in row.certificates if entry.removed_at is None),
         key=lambda entry: (entry.dated_on or date.min, entry.id),
     )
     return Lot(
-        **{name: getattr(row, name) for name in PLAIN},
+        **plain,
         made_from=made,
+        unread={name: unread_words(value) for name, value in strange.items()},
         certificates=tuple(_certificate(entry) for entry in kept),
     )
 
@@ -189,26 +213,64 @@ def _certificate_row(lot_id: int, certificate: Certificate, typed: str) -> Certi
 
 
 def _certificate(row: CertificateRow) -> Certificate:
-    found = row.found
-    return Certificate(
-        row.dated_on,
-        {code: Amount(*values) for code, values in found.get("acids", {}).items()},
-        dict(found.get("figures", {})),
-        dict(found.get("constituents", {})),
+    """A certificate as far as it can be read; its page shows the words it was read from beside it."""
+    return replace(
+        read_as(Certificate(), row.found, CERTIFIED)[0],
+        dated_on=row.dated_on if row.dated_on and FIRST_DAY <= row.dated_on <= LAST_DAY else None,
     )
+
+
+def _amounts(stored: Mapping[str, Any]) -> dict[str, Amount]:
+    """Acids by code, each given as low, typical and high; raise ValueError for what cannot be part of a hundred."""
+    found = {}
+    for code, given in stored.items():
+        values = given.values() if isinstance(given, Mapping) else given
+        low, typical, high = map(number_of, values)
+        if not 0 <= low <= typical <= high <= 100:
+            raise ValueError(f"{code}: {low} to {high} is no part of a hundred")
+        found[text_of(code)] = Amount(low, typical, high)
+    return found
+
+
+def _figures(stored: Mapping[str, Any]) -> dict[str, float]:
+    """Figures by the keys of FIGURES; raise KeyError or ValueError for one that cannot be."""
+    found = {key: number_of(value) for key, value in stored.items()}
+    strange = [key for key, value in found.items() if not FIGURES[key].least <= value <= FIGURES[key].most]
+    if strange:
+        raise ValueError(f"{', '.join(strange)} cannot be")
+    return found
+
+
+def _constituents(stored: Mapping[str, Any]) -> dict[str, float]:
+    """Constituents [%] by name; raise ValueError for one that is no part of a hundred."""
+    found = {text_of(name): number_of(value) for name, value in stored.items()}
+    if any(not 0 <= value <= 100 for value in found.values()):
+        raise ValueError("a constituent is no part of a hundred")
+    return found
+
+
+CERTIFIED: Readers = {"acids": _amounts, "figures": _figures, "constituents": _constituents}
+OWN: Readers = {
+    **dict.fromkeys(("kind", "inci", "botanical_name", "allergen_family", "note", "colour"), text_of),
+    "name": text_of, "tint": int, "solid": flag_of, "acids": _amounts, "figures": _figures,
+}  # fmt: skip
 
 
 def save_own_oil(session: Session, own: OwnOil, typed: str, key: str = "") -> str:
     """Keep an oil of the person's own, new or changed; return its key. Earlier entries stay."""
     key = key or own.key
-    session.add(OwnOilRow(key=key, entered_at=datetime.now(UTC), typed=typed, said=asdict(own)))
+    said = {name: value for name, value in asdict(own).items() if name != "unread"}
+    session.add(OwnOilRow(key=key, entered_at=datetime.now(UTC), typed=typed, said=said))
     _changed(session)
     return key
 
 
 def own_oil_entries(session: Session) -> dict[str, tuple[OwnOil, str]]:
     """The person's own oils by key, each as last given, with the words from which it was read."""
-    return {row.key: (_own(row.said), row.typed) for row in session.scalars(select(OwnOilRow).order_by(OwnOilRow.id))}
+    return {
+        row.key: (_own(row.key, row.said), row.typed)
+        for row in session.scalars(select(OwnOilRow).order_by(OwnOilRow.id))
+    }
 
 
 def own_oils(session: Session) -> dict[str, OwnOil]:
@@ -224,19 +286,17 @@ def own_oil(session: Session, key: str) -> tuple[OwnOil, str]:
     return known[key]
 
 
-def _own(said: Mapping[str, Any]) -> OwnOil:
-    acids = {code: Amount(a["low"], a["typical"], a["high"]) for code, a in said.get("acids", {}).items()}
-    # What was kept before it was checked is read as what it cannot be told from: pale, and of no known family.
-    colour = said.get("colour", PALE) if COLOUR.fullmatch(said.get("colour", PALE)) else PALE
-    family = said.get("allergen_family", "") if said.get("allergen_family", "") in FAMILIES else ""
-    known = {"acids": acids, "figures": dict(said.get("figures", {})), "colour": colour, "allergen_family": family}
-    return OwnOil(**{**said, **known})
+def _own(key: str, said: object) -> OwnOil:
+    """An own oil as far as today's rules let it be; what they do not is said, and stays as it was stored."""
+    named = key.removeprefix(KEY).replace("-", " ").strip() or "oil"
+    own, unread = read_as(OwnOil(named[:LONGEST_NAME] if normalise(named) else "oil"), said, OWN)
+    return replace(own, unread=unread)
 
 
 def recipes_on_shelf(session: Session, lots: Iterable[Lot]) -> dict[tuple[int, int], tuple[str, Recipe]]:
     """Name and recipe of every version of a blend that stands on the shelf as a lot."""
-    wanted = {lot.made_from for lot in lots if lot.made_from is not None}
-    return {
-        made: (f"{load_blend(session, made[0]).name} v{made[1]}", load_version(session, *made).recipe)
-        for made in sorted(wanted)
-    }
+    found = {}
+    for made in sorted({lot.made_from for lot in lots if lot.made_from is not None}):
+        with suppress(NotFoundError):  # a lot of what is no longer known opens, and is nothing that can be used
+            found[made] = (f"{load_blend(session, made[0]).name} v{made[1]}", load_version(session, *made).recipe)
+    return found

@@ -39,6 +39,7 @@ from uptide.store.blends import (
 from uptide.store.bottles import list_events
 from uptide.store.people import names_of_people, wearer_of
 from uptide.store.preferences import led_to, remember_form, save_habits
+from uptide.store.reading import unread_words
 from uptide.store.records import Blend, BlendNameError, BottleEvent, Version
 from uptide.web.dependencies import Facts, Measures, Store
 from uptide.web.fit import FitView, VariantView, fit_view, variant_view, whom_of
@@ -116,6 +117,9 @@ def show_saved(
 ) -> HTMLResponse:
     """Draw a saved version; `noting` is a note about its bottle that was refused, with what is wrong with it."""
     version, blend_id = load_version(store, blend.id, number), blend.id
+    unread = dict(version.unread)
+    if version.recipe.product not in facts.products:
+        unread["product"] = unread_words(version.recipe.product)
     assessment = assess_here(version.recipe, facts, store, blend_id, _texts(blend.name, version.note))
     sheet = sheet_view(assessment, facts, blend.name, blend_id, number, archived=blend.archived)
     return render(
@@ -129,8 +133,8 @@ def show_saved(
         conflict=None,
         said=SAID.get(said, "").format(number=number),
         name_error=None,
-        errors={},
-        problem="",
+        errors=unread,
+        problem=" ".join(f"{field.replace('_', ' ')}: {words}" for field, words in unread.items()),
         measures="saved",
         measures_differ=version.recipe.habits != habits,
         new_text="",

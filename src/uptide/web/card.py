@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 from uptide.catalogue.load import Catalogue
 from uptide.core.blend.ingredient import Ingredient, Phase
 from uptide.core.safety.card import ASKED, Heeds, card_says
-from uptide.core.skin.patch import BEFORE, IF_IT_REACTS, PROTOCOLS, SITES, WHAT_IT_CANNOT, Outcome, Saw
+from uptide.core.skin.patch import BEFORE, IF_IT_REACTS, PROTOCOLS, SITES, UNKNOWN, WHAT_IT_CANNOT, Outcome, Saw
 from uptide.core.skin.wearer import GROUPS, SKINS, Wearer
 from uptide.store.blends import list_blends
 from uptide.store.people import made_for
@@ -202,7 +202,7 @@ def test_view(test: PatchTest, facts: Catalogue, now: datetime) -> TestView:
         id=test.id,
         blend=f"{test.blend_name}, version {test.version}",
         href=f"/blends/{test.blend_id}/versions/{test.version}",
-        protocol=PROTOCOLS[test.protocol].name,
+        protocol=PROTOCOLS.get(test.protocol, UNKNOWN).name,
         site=test.site,
         begun=f"{day(test.begun_at)}, {test.begun_at:%H:%M}",
         note=test.note,

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from dataclasses import replace
 from datetime import date
-from typing import Annotated
+from typing import Annotated, Any
 
 from fastapi import APIRouter, File, Form, Request, Response, UploadFile
 from fastapi.responses import HTMLResponse, PlainTextResponse, RedirectResponse
+from sqlalchemy.orm import Session
 
+from uptide.catalogue.load import Catalogue
 from uptide.core.blend.certificate import Certificate, acids_problem, looks_like, outliers
 from uptide.core.blend.lot import Lot
 from uptide.core.blend.recipe import Recipe
@@ -108,13 +110,28 @@ def list_all(request: Request, store: Store, shelf: OnShelf, said: str = "") -> 
     return render(
         request,
         "shelf/lots.html",
-        lots=[_line(each) for each in shelf.standing],
-        used_up=list_lots(store, empty=True),
-        facts=shelf.facts,
-        count=len(shelf.standing),
+        **_list_of(store, shelf),
         said=said,
         problem="",
     )
+
+
+def _list_of(store: Session, shelf: Shelf) -> dict[str, Any]:
+    """What the list of lots shows: those on hand, those used up, and those of which nobody knows what they are."""
+    return {
+        "lots": [_line(each) for each in shelf.standing],
+        "used_up": list_lots(store, empty=True),
+        "lost": [lot for lot in list_lots(store) if lot.key not in shelf.facts.ingredients],
+        "facts": shelf.facts,
+        "lot_name": lot_name,
+        "count": len(shelf.standing),
+    }
+
+
+def lot_name(lot: Lot, facts: Catalogue) -> str:
+    """What a lot is of, without its code; that it is not known any more, when it is not."""
+    item = facts.ingredients.get(lot.key)
+    return item.name.removesuffix(f", lot {lot.code}") if item else f"“{lot.ingredient}”, not known any more"
 
 
 def _line(each: StandingLot) -> LotLineView:
@@ -183,10 +200,7 @@ def bring_file_in(
         problem = (
             str(error) if isinstance(error, UptideError) else "The file is no text in UTF-8; save it as CSV (UTF-8)."
         )
-        return render(
-            request, "shelf/lots.html", 422, lots=[_line(each) for each in shelf.standing], used_up=(),
-            facts=shelf.facts, count=len(shelf.standing), problem=problem,
-        )  # fmt: skip
+        return render(request, "shelf/lots.html", 422, **_list_of(store, shelf), problem=problem)
     return RedirectResponse(f"/shelf/lots?said={said}", 303)
 
 
@@ -206,9 +220,9 @@ def new_lot(
     return _lot_form(request, form, shelf, "")
 
 
-def _lot_form(request: Request, form: LotForm, shelf: Shelf, problem: str) -> HTMLResponse:
+def _lot_form(request: Request, form: LotForm, shelf: Shelf, problem: str, status: int = 422) -> HTMLResponse:
     return render(
-        request, "shelf/lot_form.html", 422 if problem else 200, form=form, problem=problem, places=tuple(PLACES),
+        request, "shelf/lot_form.html", status if problem else 200, form=form, problem=problem, places=tuple(PLACES),
         count=len(shelf.standing),
     )  # fmt: skip
 
@@ -296,6 +310,9 @@ def _show(
     *, said: str = "", problem: str = "", table: str = "", dated_on: str = "", read: PastedTable | None = None,
 ) -> HTMLResponse:  # fmt: skip
     lot = load_lot(store, code)
+    if lot.key not in shelf.facts.ingredients:
+        lost = f"Nobody knows any more what “{lot.ingredient}” is; name its oil afresh, and nothing else is lost."
+        return _lot_form(request, _form_of(lot, store, shelf), shelf, lost, 200)
     item = shelf.facts.ingredient(lot.key)
     base = shelf.facts.ingredients.get(item.base_key)
     standing = next((each for each in shelf.standing if each.lot.code == code), None)
@@ -344,16 +361,20 @@ def _outlier_words(title: str, found: float, beyond: float, low: float, high: fl
 @router.get("/{code}/edit")
 def edit_lot(request: Request, code: str, store: Store, shelf: OnShelf) -> HTMLResponse:
     """Show the form with what is known of a lot."""
-    lot = load_lot(store, code)
+    return _lot_form(request, _form_of(load_lot(store, code), store, shelf), shelf, "")
+
+
+def _form_of(lot: Lot, store: Session, shelf: Shelf) -> LotForm:
+    """A lot as a form to change."""
     made = lot.made_from or (None, None)
-    name = load_blend(store, made[0]).name if made[0] else shelf.facts.ingredient(lot.ingredient).name
-    form = LotForm(
+    known = shelf.facts.ingredients.get(lot.ingredient)
+    name = load_blend(store, made[0]).name if made[0] else known.name if known else lot.ingredient
+    return LotForm(
         code=lot.code, known=lot.code, ingredient=name, supplier=lot.supplier, supplier_lot=lot.supplier_lot,
         received_on=_iso(lot.received_on), opened_on=_iso(lot.opened_on), best_before=_iso(lot.best_before),
         bought_g=f"{lot.bought_g:g}", left_g=f"{lot.left_g:g}", price="" if lot.price is None else f"{lot.price:g}",
         currency=lot.currency, place=lot.place, container=lot.container, note=lot.note, blend=made[0], version=made[1],
     )  # fmt: skip
-    return _lot_form(request, form, shelf, "")
 
 
 def _iso(value: date | None) -> str:

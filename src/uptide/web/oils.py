@@ -147,12 +147,18 @@ class OwnForm(TokenForm):
 
 
 def _own_form(
-    request: Request, form: OwnForm, read: PastedTable, facts: Catalogue, problem: str, key: str
+    request: Request,
+    form: OwnForm,
+    read: PastedTable,
+    facts: Catalogue,
+    problem: str,
+    key: str,
+    status: int = 422,
 ) -> HTMLResponse:
     return render(
         request,
         "shelf/own.html",
-        422 if problem else 200,
+        status if problem else 200,
         form=form,
         read=read,
         acids=[(facts.acids[code], amount) for code, amount in read.acids.items()],
@@ -172,7 +178,10 @@ def edit_own(request: Request, key: str, store: Store, facts: Facts) -> HTMLResp
         allergen_family=own.allergen_family, note=own.note, colour=own.colour, tint=own.tint, solid=own.solid,
         table=typed,
     )  # fmt: skip
-    return _own_form(request, form, read_pasted(typed, facts.acids), facts, "", key)
+    trouble = [f"{field.replace('_', ' ')}: {words}" for field, words in own.unread.items()]
+    if key in facts.ingredients and own.acids and facts.ingredients[key].lipid is None:
+        trouble.append("Its acids are no profile and are not used; its other figures are.")
+    return _own_form(request, form, read_pasted(typed, facts.acids), facts, " ".join(trouble), key, 200)
 
 
 @router.post("/own")

@@ -26,6 +26,7 @@ from uptide.store.people import names_of_people, wearers
 from uptide.store.preferences import save_habits
 from uptide.store.shelf import list_lots
 from uptide.web.dependencies import Facts, Measures, Store
+from uptide.web.lots import lot_name
 from uptide.web.pages import render
 from uptide.web.security import check_token
 from uptide.web.sheet import TokenForm
@@ -46,6 +47,7 @@ def start(request: Request, store: Store, facts: Facts, habits: Measures, q: str
         lots=lots[:LOTS_SHOWN],
         more_lots=max(0, len(lots) - LOTS_SHOWN),
         facts=facts,
+        lot_name=lot_name,
         question=q,
         **_quick(q, habits, facts, store),
     )

@@ -29,6 +29,7 @@ from uptide.store.preferences import carried_over
 from uptide.store.shelf import all_lots, own_oils, recipes_on_shelf, shelf_revision
 from uptide.web.pages import day
 
+USUAL_PRODUCT = "body-oil"  # what is made while nothing is said of it
 LOG = logging.getLogger("uptide")
 
 
@@ -94,6 +95,8 @@ def assess_here(
     `texts` are its name, note and the like, by what they are.
     `wearer` stands in for the one on the recipe.
     """
+    if recipe.product not in catalogue.products:  # what is stored must open; its page says so
+        recipe = replace(recipe, product=USUAL_PRODUCT)
     events = list_events(store, blend_id) if blend_id else ()
     carried = carried_over(store, blend_id)
     around = catalogue.circumstances(recipe, today(), wearer or wearer_of(store, recipe.wearer), texts)

@@ -62,8 +62,12 @@ def certified_profile(
     """The profile that a certificate gives; what it does not list keeps the usual proportions in what is left.
 
     Raises:
-        ProfileError: acids that sum to more than a hundred, or to much less with nothing known of the rest.
+        ProfileError: an acid that is not known; a sum of more than a hundred, or of much less with nothing known of
+            the rest.
     """
+    strange = [code for code in listed if code not in acids]
+    if strange:
+        raise ProfileError(f"There is no fatty acid {', '.join(strange)} here.")
     total = sum(amount.typical for amount in listed.values())
     if total > MOST_TOTAL:
         raise ProfileError(f"The acids sum to {total:.1f} %; up to {MOST_TOTAL:g} % can be rounding.")

@@ -6,7 +6,7 @@ As an ingredient it is the oil of the catalogue with everything that is known be
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from datetime import date
 
 from uptide.core.blend.bottle_life import months_between
@@ -49,6 +49,7 @@ class Lot:
     note: str = ""
     made_from: tuple[int, int] | None = None
     certificates: tuple[Certificate, ...] = ()
+    unread: Mapping[str, str] = field(default_factory=dict)  # what was stored of it and cannot be read, by field
 
     @property
     def key(self) -> str:

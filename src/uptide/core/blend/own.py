@@ -45,6 +45,7 @@ class OwnOil:
     solid: bool = False
     acids: Mapping[str, Amount] = field(default_factory=dict)
     figures: Mapping[str, float] = field(default_factory=dict)
+    unread: Mapping[str, str] = field(default_factory=dict)  # what was stored of it and cannot be read, by field
 
     def __post_init__(self) -> None:
         if not normalise(self.name):

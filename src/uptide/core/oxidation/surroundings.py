@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
+from math import inf
 
 import numpy as np
 
@@ -53,7 +54,7 @@ class Storage:
     """Where and how a product stands: monthly mean temperatures January to December [°C], daily swing ± [K].
 
     Raises:
-        UptideError: not twelve temperatures, or one that no kitchen has.
+        UptideError: not twelve temperatures, one that no kitchen has, or uses, air or a wall that cannot be.
     """
 
     place: str = "cool cupboard"
@@ -71,6 +72,8 @@ class Storage:
         if len(self.celsius) != 12 or not all(-30 <= t <= 60 for t in self.celsius):
             shown = ", ".join(f"{t:g}" for t in self.celsius)
             raise UptideError(f"Monthly temperatures are {shown}; wanted are twelve, each from -30 to 60 °C.")
+        if not (0 <= self.uses_a_week < inf and 0 <= self.ml_a_use < inf):
+            raise UptideError(f"{self.uses_a_week:g} uses a week of {self.ml_a_use:g} mL cannot be; 0 or more can.")
         if not 0 <= self.head_room <= 5:
             raise UptideError(f"Head room of {100 * self.head_room:g} % cannot be; 0 to 500 % can.")
         if self.wall not in PERMEABILITY:

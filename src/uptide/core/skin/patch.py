@@ -8,7 +8,7 @@ repeated open application), from memory.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from enum import StrEnum
 
@@ -100,6 +100,10 @@ PROTOCOLS: Mapping[str, Protocol] = {
 }  # fmt: skip
 
 
+# A test that was kept in a way that is no longer known: looked at as long as the longest of those that are.
+UNKNOWN = replace(PROTOCOLS["open-14"], key="", name="a way of testing that is no longer known")
+
+
 class Outcome(StrEnum):
     """How a test stands."""
 
@@ -126,7 +130,7 @@ class Planned:
 
     def is_late(self, now: datetime) -> bool:
         """Whether its time has passed by so much that a look now says little about it."""
-        return self.saw is None and now > self.due + LATE
+        return self.saw is None and now - LATE > self.due
 
 
 def protocol_of(key: str) -> Protocol:
@@ -137,11 +141,20 @@ def protocol_of(key: str) -> Protocol:
 
 
 def plan(protocol: Protocol, begun: datetime, seen: Mapping[int, tuple[Saw, str]]) -> tuple[Planned, ...]:
-    """When to look, with what was seen so far by the number of the look."""
-    return tuple(
-        Planned(step, begun + timedelta(hours=look.hours), look.words, *seen.get(step, (None, "")))
+    """When to look, with what was seen so far by the number of the look; what was seen beside them comes first."""
+    beside = (step for step in sorted(seen) if not 0 <= step < len(protocol.looks))
+    return tuple(Planned(step, begun, "another look", *seen[step]) for step in beside) + tuple(
+        Planned(step, _after(begun, look.hours), look.words, *seen.get(step, (None, "")))
         for step, look in enumerate(protocol.looks)
     )
+
+
+def _after(begun: datetime, hours: float) -> datetime:
+    """So many hours later, or the same moment where the calendar ends."""
+    try:
+        return begun + timedelta(hours=hours)
+    except OverflowError:
+        return begun
 
 
 def outcome(looks: Sequence[Planned], *, ended: bool = False) -> Outcome:
