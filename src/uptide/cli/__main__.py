@@ -48,10 +48,25 @@ def _run(settings: Settings, database: str, port: int | None) -> None:
     from uptide.web.app import create_app, settle
 
     where = port or settings.port
+    _refuse_taken(settings.host, where)
     typer.echo(f"Up Tide is at http://{settings.host}:{where}")
     application = create_app(database, settings.allowed_hosts)
     settle()
     uvicorn.run(application, host=settings.host, port=where, log_level="warning", server_header=False)
+
+
+def _refuse_taken(host: str, port: int) -> None:
+    """Stop before anything is touched when another program listens there: it may be this one."""
+    import socket
+
+    family = socket.AF_INET6 if ":" in host else socket.AF_INET
+    with socket.socket(family, socket.SOCK_STREAM) as tried:
+        tried.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            tried.bind((host.strip("[]"), port))
+        except OSError as error:
+            said = f"Port {port} cannot be listened on ({error.strerror}); perhaps Up Tide runs there already."
+            _fail(f"{said} Nothing was touched. Give another with --port.", 1)
 
 
 @app.command()
@@ -62,11 +77,14 @@ def demo(
     """Make the demo workshop's data afresh, in a file of its own, and start the application on it."""
     from uptide.cli.demo import make_demo
 
+    settings = _settings()
+    if not only_data:
+        _refuse_taken(settings.host, port or settings.port)
     path = demo_database()
     blends, lots = make_demo(path)
     typer.echo(f"Skerry Row: {blends} blends and {lots} lots in {path}")
     if not only_data:
-        _run(_settings(), f"sqlite:///{path}", port)
+        _run(settings, f"sqlite:///{path}", port)
 
 
 @app.command()

@@ -6,15 +6,21 @@ from importlib.resources import files
 from pathlib import Path
 
 from uptide.cli.importing import import_blend, import_people, import_shelf
-from uptide.store.database import migrate
+from uptide.store.database import BESIDE, migrate
 
 DATA = files("uptide.demo")
 
 
 def make_demo(path: Path) -> tuple[int, int]:
-    """Make the demo database afresh at this path; return how many blends and lots it holds."""
-    for leftover in (path, *path.parent.glob(f"{path.name}-*")):
-        leftover.unlink(missing_ok=True)
+    """Make the demo database afresh at this path; return how many blends and lots it holds.
+
+    The one that stood there is put aside with what SQLite keeps beside it: somebody may have saved something in it.
+    """
+    for ending in ("", *BESIDE):
+        file, aside = path.with_name(path.name + ending), path.with_name(f"{path.name}.before{ending}")
+        aside.unlink(missing_ok=True)
+        if file.exists():
+            file.rename(aside)
     url = f"sqlite:///{path}"
     migrate(url)
     import_people(url, DATA / "people.json")

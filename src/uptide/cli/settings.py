@@ -44,7 +44,7 @@ def read_settings(environment: Mapping[str, str] | None = None) -> Settings:
         if not text:
             continue
         if setting.name == "port":
-            if not text.isdigit() or not 0 < int(text) < 65536:
+            if not text.isdecimal() or not 0 < int(text) < 65536:
                 raise UptideError(f"{name} is “{text}”; a port is a number from 1 to 65535.")
             values[setting.name] = int(text)
         elif setting.name == "allowed_hosts":

@@ -7,7 +7,7 @@ from sqlalchemy.orm import Session
 from uptide.catalogue.load import Catalogue
 from uptide.core.errors import UptideError
 from uptide.formats.lots_csv import read_certificates, read_lots, read_own_oils, what_is_in
-from uptide.store.shelf import add_certificate, list_certificates, own_oil_entries, put_lots, save_own_oil
+from uptide.store.shelf import put_certificates, put_lots, put_own_oils
 
 
 def bring_in(name: str, text: str, catalogue: Catalogue, store: Session) -> str:
@@ -21,20 +21,10 @@ def bring_in(name: str, text: str, catalogue: Catalogue, store: Session) -> str:
         new, changed = put_lots(store, read_lots(name, text, catalogue))
         return f"{new} lots added, {changed} brought up to date."
     if kind == "certificates":
-        added = 0
-        for code, certificate, typed in read_certificates(name, text, catalogue):
-            if all(entry.certificate != certificate for entry in list_certificates(store, code)):
-                add_certificate(store, code, certificate, typed)
-                added += 1
-        return f"{added} certificates added."
+        return f"{put_certificates(store, read_certificates(name, text, catalogue))} certificates added."
     if kind == "own oils":
-        known = own_oil_entries(store)
-        added = 0
-        for key, own, typed in read_own_oils(name, text, catalogue):
-            if known.get(key or own.key) != (own, typed):
-                save_own_oil(store, own, typed, key)
-                added += 1
-        return f"{added} oils of your own added or changed."
+        changed = put_own_oils(store, read_own_oils(name, text, catalogue))
+        return f"{changed} oils of your own added or changed."
     raise UptideError(
         f"{name} is no file of the shelf. Lots need the columns code, ingredient, bought_g and left_g; certificates "
         "code and table; oils of your own name and table."

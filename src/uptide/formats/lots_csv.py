@@ -14,12 +14,14 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from uptide.catalogue.load import Catalogue
-from uptide.catalogue.tables import TableError, TableRow, read_text
+from uptide.catalogue.tables import SHOWN, TableError, TableRow, read_text
 from uptide.core.blend.certificate import Certificate, acids_problem
 from uptide.core.blend.lot import Lot
 from uptide.core.blend.own import OwnOil, own_ingredient
 from uptide.core.errors import UptideError
 from uptide.core.lipids.pasted import read_pasted
+
+MOST_ROWS = 500  # of a file of the shelf: reading stays short
 
 
 class LotLine(TableRow):
@@ -31,9 +33,9 @@ class LotLine(TableRow):
     received_on: date | None = None
     opened_on: date | None = None
     best_before: date | None = None
-    bought_g: Annotated[float, Field(gt=0)]
-    left_g: Annotated[float, Field(ge=0)]
-    price: Annotated[float, Field(ge=0)] | None = None
+    bought_g: Annotated[float, Field(gt=0, allow_inf_nan=False)]
+    left_g: Annotated[float, Field(ge=0, allow_inf_nan=False)]
+    price: Annotated[float, Field(ge=0, allow_inf_nan=False)] | None = None
     currency: str = ""
     place: str = ""
     supplier_lot: str = ""
@@ -95,7 +97,7 @@ def read_lots(name: str, text: str, catalogue: Catalogue) -> tuple[Lot, ...]:
     problems: list[str] = []
     lots: list[Lot] = []
     seen: dict[str, str] = {}
-    for where, line in read_text(name, text, LotLine):
+    for where, line in read_text(name, text, LotLine, MOST_ROWS):
         made = (line.blend, line.version) if line.blend and line.version else None
         key = "" if made else _key(line.ingredient, where, catalogue, problems)
         if line.code in seen:
@@ -111,7 +113,8 @@ def read_lots(name: str, text: str, catalogue: Catalogue) -> tuple[Lot, ...]:
 def _key(ingredient: str, where: str, catalogue: Catalogue, problems: list[str]) -> str:
     if ingredient in catalogue.ingredients:
         return ingredient
-    match = catalogue.names.match(ingredient)
+    # What is near a name is looked for as long as it will be shown; only the exact name ever counts.
+    match = catalogue.names.match(ingredient) if len(problems) < SHOWN else catalogue.names.exactly(ingredient)
     if match.sure:
         return match.keys[0]
     meant = ", ".join(catalogue.ingredients[k].name for k in match.keys)
@@ -127,7 +130,7 @@ def read_certificates(name: str, text: str, catalogue: Catalogue) -> tuple[Enter
     """
     problems: list[str] = []
     found: list[Entered] = []
-    for where, line in read_text(name, text, CertificateLine):
+    for where, line in read_text(name, text, CertificateLine, MOST_ROWS):
         item = catalogue.ingredients.get(f"lot:{line.code}")
         if item is None:
             problems.append(f"{where}: there is no lot “{line.code}” on the shelf; bring the lots in first.")
@@ -152,7 +155,7 @@ def read_own_oils(name: str, text: str, catalogue: Catalogue) -> tuple[tuple[str
     """
     problems: list[str] = []
     found = []
-    for where, line in read_text(name, text, OwnLine):
+    for where, line in read_text(name, text, OwnLine, MOST_ROWS):
         read = read_pasted(line.table, catalogue.acids)
         problems += [f"{where}: “{row}”: {why}." for row, why in read.not_read]
         said = line.model_dump(exclude={"key", "table", "solid"})

@@ -5,9 +5,9 @@ from __future__ import annotations
 import json
 from collections.abc import Iterable
 from datetime import datetime
-from typing import Any
+from typing import Annotated, Any
 
-from pydantic import BaseModel, ConfigDict, Field, StrictBool, TypeAdapter, ValidationError
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StrictBool, TypeAdapter, ValidationError
 from sqlalchemy.orm import Session
 
 from uptide.catalogue.load import Catalogue
@@ -15,8 +15,10 @@ from uptide.core.blend.resolve import resolve
 from uptide.core.errors import UptideError
 from uptide.core.skin.patch import Saw
 from uptide.core.skin.wearer import ANYONE, GROUPS, Ticks, Wearer
+from uptide.core.text import shown, whole
 from uptide.store.blends import list_blends, load_version
 from uptide.store.people import (
+    WORDS,
     add_person,
     begin_test,
     change_person,
@@ -39,23 +41,26 @@ class Given(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
 
+Text = Annotated[str, AfterValidator(whole)]
+
+
 class LookIn(Given):
     """What was seen at one look, counted from 1."""
 
     look: int = Field(ge=1)
     saw: Saw
-    note: str = ""
+    note: Text = ""
 
 
 class TestIn(Given):
     """A patch test of a version of a blend."""
 
-    blend: str
+    blend: Text
     version: int = Field(ge=1)
-    protocol: str
-    site: str
+    protocol: Text
+    site: Text
     begun: datetime
-    note: str = ""
+    note: Text = ""
     looks: list[LookIn] = Field(default_factory=list)
 
 
@@ -69,7 +74,7 @@ class EarlierIn(Given):
 class PersonIn(Given):
     """Somebody: the card (none: it is there already) and patch tests."""
 
-    name: str
+    name: Text
     card: dict[str, Any] | None = None
     tests: list[TestIn] = Field(default_factory=list)
     earlier: list[EarlierIn] = Field(default_factory=list)
@@ -126,7 +131,7 @@ def read_people(name: str, text: str) -> PeopleIn:
         raise UptideError(f"{name}, line {error.lineno}: this is no JSON: {error.msg}.") from error
     except ValidationError as error:
         said = [f"{name}: {'.'.join(map(str, e['loc']))}: {e['msg']}" for e in error.errors()]
-        raise UptideError("\n".join(said)) from error
+        raise UptideError(shown("\n".join(said))) from error
 
 
 def wearer_in(person: PersonIn) -> Wearer:
@@ -144,6 +149,8 @@ def wearer_in(person: PersonIn) -> Wearer:
         raise UptideError(
             f"{person.name}: a card says nothing of {', '.join(strange)}; known are {', '.join(ON_A_CARD)}."
         )
+    for key in WORDS:
+        whole(str(card.get(key, "")))
     try:
         groups = {name: _ticks(person.name, name, card[name]) for name in GROUPS if card.get(name) is not None}
         plain = {key: value for key, value in card.items() if key not in GROUPS}

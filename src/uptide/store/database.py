@@ -98,8 +98,8 @@ def _too_large(context: ExceptionContext) -> None:
 def _set_pragmas(connection: DBAPIConnection, record: ConnectionPoolEntry) -> None:
     cursor = connection.cursor()
     for pragma in (
-        "journal_mode = WAL", "foreign_keys = ON", "synchronous = NORMAL", f"busy_timeout = {BUSY_TIMEOUT}",
-        "secure_delete = ON",
+        f"busy_timeout = {BUSY_TIMEOUT}",  # first: the next one already waits for others
+        "journal_mode = WAL", "foreign_keys = ON", "synchronous = NORMAL", "secure_delete = ON",
     ):  # fmt: skip
         cursor.execute(f"PRAGMA {pragma}")
     cursor.close()

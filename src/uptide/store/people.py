@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session, selectinload
 from uptide.core.errors import UptideError
 from uptide.core.skin.patch import PROTOCOLS, SITES, UNKNOWN, Outcome, Saw, outcome, plan, protocol_of
 from uptide.core.skin.wearer import ANYONE, GROUPS, NOT_ASKED, Ticks, Wearer
+from uptide.core.text import whole
 from uptide.store.blends import load_version
 from uptide.store.models import BlendRow, PatchLookRow, PatchTestRow, VersionRow, WearerCardRow, WearerRow
 from uptide.store.reading import Readers, choice_of, day_of, flag_of, read_as, text_of
@@ -218,7 +219,7 @@ def suspect(session: Session, person_id: int, test_id: int, keys: tuple[str, ...
 
 
 def _checked(session: Session, wearer: Wearer, person_id: int | None = None) -> Wearer:
-    name = " ".join(wearer.name.split())
+    name = " ".join(whole(wearer.name).split())
     if not name:
         raise PersonError("A card needs a name, or a word by which you know whom you mean.")
     if len(name) > LONGEST_NAME:

@@ -56,16 +56,17 @@ def put_lots(session: Session, lots: Iterable[Lot]) -> tuple[int, int]:
         LotError: a code that is none, or an amount that cannot be.
     """
     new = changed = 0
+    rows = {row.code: row for row in session.scalars(select(LotRow).options(selectinload(LotRow.certificates)))}
     for lot in lots:
-        row = session.scalar(select(LotRow).where(LotRow.code == lot.code))
+        row = rows.get(lot.code)
         new, changed = (new + 1, changed) if row is None else (new, changed + 1)
         known = _lot(row) if row is not None else None
         merged = lot if known is None else replace(lot, **{n: getattr(known, n) for n in PLAIN if not _said(lot, n)})
-        row = _put(session, row, merged)
+        row = rows[lot.code] = _put(session, row, merged)
         entered = [_certificate(entry) for entry in row.certificates if entry.removed_at is None]
         for certificate in lot.certificates:
             if certificate not in entered:
-                row.certificates.append(_certificate_row(row.id, certificate, ""))
+                row.certificates.append(_certificate_row(certificate, ""))
     _changed(session)
     return new, changed
 
@@ -94,7 +95,6 @@ def _put(session: Session, row: LotRow | None, lot: Lot) -> LotRow:
     if lot.made_from is not None:
         load_version(session, *lot.made_from)
         row.blend_id, row.blend_version = lot.made_from
-    session.flush()
     return row
 
 
@@ -175,9 +175,25 @@ def _lot(row: LotRow) -> Lot:
 
 def add_certificate(session: Session, code: str, certificate: Certificate, typed: str) -> None:
     """Add a certificate to a lot, with the words it was read from."""
-    row = _row(session, code)
-    row.certificates.append(_certificate_row(row.id, certificate, typed))
+    _row(session, code).certificates.append(_certificate_row(certificate, typed))
     _changed(session)
+
+
+def put_certificates(session: Session, entered: Iterable[tuple[str, Certificate, str]]) -> int:
+    """Add certificates, each (code of its lot, certificate, words it was read from); return how many were new.
+
+    Raises:
+        NotFoundError: there is no such lot.
+    """
+    rows = {row.code: row for row in session.scalars(select(LotRow).options(selectinload(LotRow.certificates)))}
+    added = 0
+    for code, certificate, typed in entered:
+        row = rows.get(code) or _row(session, code)
+        if all(_certificate(known) != certificate for known in row.certificates if known.removed_at is None):
+            row.certificates.append(_certificate_row(certificate, typed))
+            added += 1
+    _changed(session)
+    return added
 
 
 def remove_certificate(session: Session, code: str, certificate_id: int) -> None:
@@ -198,9 +214,8 @@ def list_certificates(session: Session, code: str) -> tuple[CertificateEntry, ..
     )
 
 
-def _certificate_row(lot_id: int, certificate: Certificate, typed: str) -> CertificateRow:
+def _certificate_row(certificate: Certificate, typed: str) -> CertificateRow:
     return CertificateRow(
-        lot_id=lot_id,
         entered_at=datetime.now(UTC),
         dated_on=certificate.dated_on,
         typed=typed,
@@ -258,10 +273,27 @@ OWN: Readers = {
 
 def save_own_oil(session: Session, own: OwnOil, typed: str, key: str = "") -> str:
     """Keep an oil of the person's own, new or changed; return its key. Earlier entries stay."""
+    key = _keep_own_oil(session, own, typed, key)
+    _changed(session)
+    return key
+
+
+def put_own_oils(session: Session, oils: Iterable[tuple[str, OwnOil, str]]) -> int:
+    """Keep oils, each (key or nothing, oil, words it was read from); return how many were new or changed."""
+    known = own_oil_entries(session)
+    changed = 0
+    for key, own, typed in oils:
+        if known.get(key or own.key) != (own, typed):
+            _keep_own_oil(session, own, typed, key)
+            changed += 1
+    _changed(session)
+    return changed
+
+
+def _keep_own_oil(session: Session, own: OwnOil, typed: str, key: str) -> str:
     key = key or own.key
     said = {name: value for name, value in asdict(own).items() if name != "unread"}
     session.add(OwnOilRow(key=key, entered_at=datetime.now(UTC), typed=typed, said=said))
-    _changed(session)
     return key
 
 

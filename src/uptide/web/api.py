@@ -8,7 +8,7 @@ from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, HTTPException, Request
 from fastapi.responses import HTMLResponse, JSONResponse
-from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
+from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field
 
 from uptide.catalogue.load import shipped_catalogue
 from uptide.core.blend.recipe import LONGEST_RECIPE, Entry, Recipe, Use
@@ -16,6 +16,7 @@ from uptide.core.errors import UptideError
 from uptide.core.measures.lines import split_recipe
 from uptide.core.oxidation.surroundings import Storage
 from uptide.core.physics.bottle import KINDS, Container
+from uptide.core.text import whole
 from uptide.formats.assessment_json import AssessmentOut, assessment_out
 from uptide.formats.storage_json import StorageIn, storage_in
 from uptide.store.people import load_person
@@ -26,6 +27,9 @@ from uptide.web.sheet import LONGEST_TEXT
 from uptide.web.workshop import assess_here
 
 router = APIRouter(prefix="/api", tags=["assess"])
+
+
+Text = Annotated[str, AfterValidator(whole)]
 
 
 class ContainerIn(BaseModel):
@@ -58,14 +62,14 @@ class AnswerIn(BaseModel):
     model_config = ConfigDict(extra="forbid")
     row: Annotated[int, BeforeValidator(_no_boolean)] = Field(description="Place of the row, from 0.", ge=0)
     key: Literal["name", "unit"]
-    value: str
+    value: Text
 
 
 class RecipeIn(BaseModel):
     """A recipe in the words of a person."""
 
     model_config = ConfigDict(extra="forbid", strict=True)
-    recipe: str = Field(
+    recipe: Text = Field(
         description="One thing to a line, or parted by commas.",
         max_length=LONGEST_TEXT,
         examples=["2 tbsp grapeseed, 1 tbsp jojoba, 12 drops lavender"],
@@ -87,7 +91,7 @@ class RecipeIn(BaseModel):
     )
     night_only: bool = Field(default=False, description="Worn by night alone.")
     storage: StorageIn | None = None
-    reasons: dict[str, str] = Field(
+    reasons: dict[Text, Text] = Field(
         default_factory=dict, description="Written reasons by rule, for stops that can be answered."
     )
 

@@ -21,6 +21,7 @@ from starlette.middleware.trustedhost import TrustedHostMiddleware
 from uptide import __version__
 from uptide.catalogue.load import shipped_catalogue
 from uptide.core.errors import UnknownKeyError, UptideError
+from uptide.core.text import shown
 from uptide.store.database import as_writer, migrate, open_engine, stamp_of
 from uptide.store.preferences import form_secret
 from uptide.store.records import NotFoundError
@@ -104,6 +105,7 @@ def _from_here(request: Request) -> bool:
 
 
 async def _error(request: Request, status: int, message: str, headers: Mapping[str, str] | None = None) -> Response:
+    message = shown(message)
     if request.url.path.startswith("/api/"):
         return JSONResponse({"detail": message}, status, headers)
     return render(
@@ -139,8 +141,6 @@ async def _unreadable(request: Request, error: Exception) -> Response:
         f"{'.'.join(map(str, p['loc'][1:])) or p['loc'][0]}: {p['msg']} (found “{str(p.get('input'))[:80]}”)"
         for p in problems
     ]
-    if request.url.path.startswith("/api/"):
-        return JSONResponse({"detail": "; ".join(sentences)}, 422)
     return await _error(request, 422, "; ".join(sentences))
 
 

@@ -8,7 +8,7 @@ from datetime import date
 from types import MappingProxyType
 from typing import Annotated, TypeVar
 
-from fastapi import APIRouter, Depends, Form, Request, Response
+from fastapi import APIRouter, Depends, Form, Query, Request, Response
 from fastapi.responses import HTMLResponse, RedirectResponse
 from sqlalchemy.orm import Session
 
@@ -45,7 +45,7 @@ from uptide.web.dependencies import Facts, Measures, Store
 from uptide.web.fit import FitView, VariantView, fit_view, variant_view, whom_of
 from uptide.web.pages import render
 from uptide.web.security import check_token, sending
-from uptide.web.sheet import Sheet, SheetForm, TokenForm, apply, read_sheet, remembered, sheet_form
+from uptide.web.sheet import LONGEST_TEXT, Sheet, SheetForm, TokenForm, apply, read_sheet, remembered, sheet_form
 from uptide.web.tide import TideView, tide_view
 from uptide.web.views import figure_view, row_view, sheet_view
 from uptide.web.workshop import assess_here, today
@@ -73,7 +73,7 @@ def list_all(request: Request, store: Store, facts: Facts) -> HTMLResponse:
 @router.get("/blends/new")
 def new_blend(
     request: Request, store: Store, facts: Facts, habits: Measures,
-    recipe: str = "", wearer: str = "", product: str = "body-oil",
+    recipe: Annotated[str, Query(max_length=LONGEST_TEXT)] = "", wearer: str = "", product: str = "body-oil",
 ) -> HTMLResponse:  # fmt: skip
     """Show an empty sheet, or one that starts with a recipe, a wearer and a product given in the address."""
     made = facts.product(product or "body-oil")

@@ -22,6 +22,7 @@ from uptide.formats.bringing_in import bring_in
 from uptide.formats.lots_csv import write_certificates, write_lots, write_own_oils
 from uptide.store.blends import load_blend, load_version
 from uptide.store.preferences import led_to, remember_form
+from uptide.store.reading import number_of
 from uptide.store.shelf import (
     add_certificate,
     all_lots,
@@ -42,7 +43,7 @@ from uptide.web.workshop import Shelf, StandingLot, assess_here, today
 
 router = APIRouter(prefix="/shelf/lots", include_in_schema=False)
 
-LARGEST_FILE = 2_000_000  # bytes of a CSV that is brought in
+LARGEST_FILE = 250_000  # bytes of a CSV that is brought in: reading stays short
 SAID = {
     "kept": "Kept.",
     "read": "The certificate counts from now on wherever this lot is used.",
@@ -193,10 +194,10 @@ def bring_file_in(
     raw = file.file.read(LARGEST_FILE + 1)
     try:
         if len(raw) > LARGEST_FILE:
-            raise UptideError(f"The file is larger than {LARGEST_FILE // 1_000_000} MB; split it.")  # noqa: TRY301
-        said = bring_in(file.filename or "the file", raw.decode("utf-8-sig"), shelf.facts, store)
+            raise UptideError(f"The file is larger than {LARGEST_FILE // 1000} kB; split it.")  # noqa: TRY301
+        with store.begin_nested():
+            said = bring_in(file.filename or "the file", raw.decode("utf-8-sig"), shelf.facts, store)
     except (UptideError, UnicodeDecodeError) as error:
-        store.rollback()
         problem = (
             str(error) if isinstance(error, UptideError) else "The file is no text in UTF-8; save it as CSV (UTF-8)."
         )
@@ -239,9 +240,9 @@ def keep_lot(request: Request, form: Annotated[LotForm, Form()], store: Store, s
                 _refuse_unsettled(load_version(store, *lot.made_from).recipe, shelf)
             if not form.known and lot.key in shelf.facts.ingredients:
                 raise QuantityError(f"A lot “{lot.code}” stands on the shelf already; give this one another code.")
-            save_lot(store, lot)
+            with store.begin_nested():
+                save_lot(store, lot)
         except UptideError as error:
-            store.rollback()
             return _lot_form(request, form, shelf, str(error))
         target = f"/shelf/lots/{lot.code}?said=kept"
         remember_form(store, sent, target)
@@ -285,7 +286,7 @@ def _number(text: str, what: str) -> float | None:
     if not text.strip():
         return None
     try:
-        return float(text.strip().replace(",", "."))
+        return number_of(text.strip().replace(",", "."))
     except ValueError as error:
         raise QuantityError(f"“{text}” is not a {what}; write a number.") from error
 

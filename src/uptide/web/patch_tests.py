@@ -139,9 +139,9 @@ def look(
         try:
             if len(form.note) > LONGEST_NOTE:
                 raise UptideError(f"This note has {len(form.note)} characters; up to {LONGEST_NOTE} fit.")  # noqa: TRY301
-            note_look(store, person_id, test_id, form.step, form.saw, form.note)
+            with store.begin_nested():
+                note_look(store, person_id, test_id, form.step, form.saw, form.note)
         except UptideError as error:
-            store.rollback()
             return draw_card(request, load_person(store, person_id), store, facts, problem=str(error), look=form)
         remember_form(store, number, target)
     return RedirectResponse(target, 303)

@@ -362,7 +362,7 @@ def _percent(text: str) -> float:
 def remembered(form: SheetForm, op: str, recipe: Recipe) -> tuple[str, str] | None:
     """The (name, key) pair that a person wants to be understood from now on, if they said so with this answer."""
     parts = op.split(":", 3)
-    if len(parts) != 4 or parts[0] != "answer" or parts[2] != "name" or not parts[1].isdigit():
+    if len(parts) != 4 or parts[0] != "answer" or parts[2] != "name" or not parts[1].isdecimal():
         return None
     index = int(parts[1])
     if parts[3] == NONE_OF_THESE or index not in form.remember or index >= len(recipe.entries):

@@ -9,6 +9,7 @@ import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from datetime import date
+from functools import lru_cache
 
 from uptide.core.lipids.fatty_acids import FattyAcid
 
@@ -145,7 +146,10 @@ class _Reader:
     """What has been found so far; `take` returns why a line could not be taken, or nothing."""
 
     def __init__(self, acids: Mapping[str, FattyAcid], constituents: list[str]) -> None:
-        self.acids, self.names, self.constituents = acids, _names(acids), constituents
+        self.acids, self.names = acids, _names(acids)
+        self.spelled = {name.lower(): name for name in constituents}
+        self.constituents = _any_of(tuple(constituents), r"\b", r"\b")
+        self.acid_names = _any_of(tuple(self.names), r"(?<![a-z-])", r"(?:\s+acid)?(?![a-z])")
         self.found: dict[str, Amount] = {}
         self.figures: dict[str, float] = {}
         self.others: dict[str, float] = {}
@@ -157,20 +161,49 @@ class _Reader:
         if day is not None and (_DATED.search(line) or not re.search(r"[a-z]", line, re.IGNORECASE)):
             self.dated = _day(day)
             return "" if self.dated else "there is no such day"
-        if self.constituents:
+        if self.spelled:
             line = _BERGAPTEN.sub("bergapten", line)
-        other = next((n for n in self.constituents if re.search(rf"\b{re.escape(n)}\b", line, re.IGNORECASE)), None)
+        other = _longest(self.constituents, line)
         if other is not None:
-            return self._percent(other, re.sub(rf"\b{re.escape(other)}\b", " ", line, flags=re.IGNORECASE))
-        figure = next((f for f in FIGURES.values() if re.search(f.words, line, re.IGNORECASE)), None)
+            return self._percent(
+                self.spelled[other.lower()], re.sub(rf"\b{re.escape(other)}\b", " ", line, flags=re.IGNORECASE)
+            )
+        figure = _figure_of(line)
         if figure is not None:
             return self._figure(figure, re.sub(figure.words, " ", line, flags=re.IGNORECASE))
-        code, rest = _acid_of(line, self.acids, self.names)
+        code, rest = self._acid_of(line)
         if code is not None:
             return self._acid(code, rest)
         if _HEADING.match(line):
             return ""
         return rest if rest != line else "it names no fatty acid or figure that is known"
+
+    def _acid_of(self, line: str) -> tuple[str | None, str]:
+        """The code of the acid that a line is about and the rest of the line; or no code, and why."""
+        rest = line
+        lowered = line.lower().replace("α", "alpha").replace("γ", "gamma")
+        # The longest, so that `palmitoleic` is not read as `palmitic` or `oleic`.
+        name = _longest(self.acid_names, re.sub(r"\b(alpha|gamma)[\s-]+", r"\1-", lowered))
+        by_name = self.names[name] if name else None
+        if name:
+            word = re.escape(name.split("-")[-1])
+            rest = re.sub(rf"(?:(?:alpha|gamma|α|γ)[\s-]*)?{word}(?:\s+acid)?", " ", line, flags=re.IGNORECASE)
+        written = _CODE.search(rest)
+        if written is None:
+            return by_name, rest
+        rest = rest[: written.start()] + " " + rest[written.end() :]
+        if by_name is not None:
+            return by_name, rest
+        plain = f"{int(written[1])}:{written[2]}"
+        code = f"{plain}n{written[3]}" if written[3] else f"{plain}{written[4].upper()}" if written[4] else ""
+        if code and code in self.acids:
+            return code, rest
+        if code and code.split("n")[0] in self.acids:
+            return code.split("n")[0], rest
+        usual = USUAL_ISOMER.get(plain, plain)
+        if not code and usual in self.acids:
+            return usual, rest
+        return None, f"there is no acid {code or plain} in the tables; it is left out"
 
     def _figure(self, figure: Figure, rest: str) -> str:
         amount, why = _amount(rest)
@@ -208,45 +241,40 @@ class _Reader:
         return ""
 
 
-def _names(acids: Mapping[str, FattyAcid]) -> list[tuple[str, str]]:
-    """Names of the acids, the longest first, so that `palmitoleic` is not read as `palmitic` or `oleic`."""
+def _any_of(names: tuple[str, ...], before: str, after: str) -> re.Pattern[str]:
+    """One pattern for all of these names, so that a line is searched once; the longest of two is taken."""
+    return _compiled("|".join(map(re.escape, sorted(names, key=len, reverse=True))) or "(?!)", before, after)
+
+
+@lru_cache(maxsize=8)
+def _compiled(names: str, before: str, after: str) -> re.Pattern[str]:
+    return re.compile(f"{before}({names}){after}", re.IGNORECASE)
+
+
+def _longest(pattern: re.Pattern[str], line: str) -> str | None:
+    """The longest of the names that stand in a line, as it is written there."""
+    return max((found[1] for found in pattern.finditer(line)), key=len, default=None)
+
+
+_ANY_FIGURE = re.compile("|".join(figure.words for figure in FIGURES.values()), re.IGNORECASE)
+
+
+def _figure_of(line: str) -> Figure | None:
+    """The first of the figures that a line names."""
+    if not _ANY_FIGURE.search(line):
+        return None
+    return next(figure for figure in FIGURES.values() if re.search(figure.words, line, re.IGNORECASE))
+
+
+def _names(acids: Mapping[str, FattyAcid]) -> dict[str, str]:
+    """Codes of the acids by every name of theirs, in lower case."""
     pairs = dict(OTHER_NAMES)
     for code, acid in acids.items():
         if not acid.is_alcohol:
             for name in re.split(r"[()]", acid.common_name):
                 if name.strip():
                     pairs.setdefault(name.strip().lower(), code)
-    return sorted(pairs.items(), key=lambda pair: -len(pair[0]))
-
-
-def _acid_of(line: str, acids: Mapping[str, FattyAcid], names: list[tuple[str, str]]) -> tuple[str | None, str]:
-    """The code of the acid that a line is about and the rest of the line; or no code, and why."""
-    by_name = None
-    rest = line
-    lowered = line.lower().replace("α", "alpha").replace("γ", "gamma")
-    lowered = re.sub(r"\b(alpha|gamma)[\s-]+", r"\1-", lowered)
-    for name, code in names:
-        if re.search(rf"(?<![a-z-]){re.escape(name)}(?:\s+acid)?(?![a-z])", lowered):
-            by_name = code
-            word = re.escape(name.split("-")[-1])
-            rest = re.sub(rf"(?:(?:alpha|gamma|α|γ)[\s-]*)?{word}(?:\s+acid)?", " ", line, flags=re.IGNORECASE)
-            break
-    written = _CODE.search(rest)
-    if written is None:
-        return by_name, rest
-    rest = rest[: written.start()] + " " + rest[written.end() :]
-    if by_name is not None:
-        return by_name, rest
-    plain = f"{int(written[1])}:{written[2]}"
-    code = f"{plain}n{written[3]}" if written[3] else f"{plain}{written[4].upper()}" if written[4] else ""
-    if code and code in acids:
-        return code, rest
-    if code and code.split("n")[0] in acids:
-        return code.split("n")[0], rest
-    usual = USUAL_ISOMER.get(plain, plain)
-    if not code and usual in acids:
-        return usual, rest
-    return None, f"there is no acid {code or plain} in the tables; it is left out"
+    return pairs
 
 
 def _amount(text: str) -> tuple[Amount | None, str]:

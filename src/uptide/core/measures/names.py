@@ -82,6 +82,10 @@ class NameMatch:
     sure: bool = False
     remark: str = ""
 
+    def __bool__(self) -> bool:
+        """Whether it may mean anything, or says why it does not."""
+        return bool(self.keys or self.remark)
+
 
 def normalise(name: str) -> str:
     """Lower case, without accents, brackets and punctuation; words parted by one space.
@@ -164,6 +168,10 @@ class NameIndex:
 
     def _match(self, name: str, *, in_drops: bool = False) -> NameMatch:
         """Find what a name means; `in_drops` tells a scent from a carrier of the same name, which is poured."""
+        return self.exactly(name, in_drops=in_drops) or self._nearest(name)
+
+    def exactly(self, name: str, *, in_drops: bool = False) -> NameMatch:
+        """What bears a name, without looking for what is near it; false when nothing does."""
         words = normalise(name).split()
         exact = self._exact.get(" ".join(words))
         if exact is None and (offer := self._asked.get(essence(name))) is not None:
@@ -171,7 +179,7 @@ class NameIndex:
         keys = exact or self._short.get(essence(name)) or []
         if keys:
             return self._narrow(tuple(keys), words, in_drops=in_drops)
-        return self._nearest(name)
+        return NameMatch(())
 
     def _narrow(self, keys: tuple[str, ...], words: list[str], *, in_drops: bool) -> NameMatch:
         if len(keys) == 1:
