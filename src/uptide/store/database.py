@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 import os
-import re
 import sqlite3
 from contextlib import closing, suppress
 from functools import partial
@@ -19,6 +18,7 @@ from sqlalchemy.engine.interfaces import DBAPIConnection, ExceptionContext
 from sqlalchemy.orm import Session
 from sqlalchemy.pool import ConnectionPoolEntry
 
+from uptide.core.text import shown
 from uptide.store.records import NotFoundError
 
 MIGRATIONS = Path(__file__).parent / "migrations"
@@ -51,13 +51,9 @@ _to_json = partial(json.dumps, allow_nan=False)
 
 def _from_json(stored: str) -> Any:
     found = json.loads(stored)  # raises TypeError for a bare number, which SQLAlchemy then takes as it is
-    return json.loads(_HALF.sub("\\\\ufffd", stored)) if _HALF.search(stored) else found
-
-
-# A surrogate without its other half, as JSON escapes it: it cannot be written in UTF-8.
-_HALF = re.compile(
-    r"\\ud[89ab][0-9a-f]{2}(?!\\ud[c-f][0-9a-f]{2})|(?<!\\ud[89ab][0-9a-f]{2})\\ud[c-f][0-9a-f]{2}", re.IGNORECASE
-)
+    if "\\ud" not in stored.lower():
+        return found
+    return json.loads(shown(json.dumps(found, ensure_ascii=False)))
 
 
 def file_of(url: str) -> Path | None:

@@ -132,6 +132,7 @@ def show_saved(
         noting_problem=noting_problem,
         conflict=None,
         said=SAID.get(said, "").format(number=number),
+        stored=said in ("saved", "same"),
         name_error=None,
         errors=unread,
         problem=" ".join(f"{field.replace('_', ' ')}: {words}" for field, words in unread.items()),
@@ -203,6 +204,7 @@ def _bench(
         request,
         template,
         422 if name_error or refused else 409 if conflict else 200,
+        stored=False,
         noting=None,
         noting_problem="",
         conflict=conflict,
@@ -369,7 +371,8 @@ def save(request: Request, blend_id: int, form: CheckedSheet, store: Store, fact
             problem=f"Not saved yet: version {before} was saved elsewhere since you opened this one.",
         )  # fmt: skip
     try:
-        rename_blend(store, blend_id, form.name)
+        if form.name != form.seen_name:  # else a name that was given elsewhere meanwhile stays
+            rename_blend(store, blend_id, form.name)
     except BlendNameError as error:
         return _bench(
             request,

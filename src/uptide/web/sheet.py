@@ -59,6 +59,7 @@ class SheetForm(TokenForm):
 
     blend_id: int | None = None
     version: int = 0
+    seen_name: str = Field("", max_length=400)  # the name it had when it was opened
     seen: int = 0  # the newest version there was when the sheet was opened
     name: str = ""
     note: str = Field("", max_length=500)

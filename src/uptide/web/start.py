@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from math import exp
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Form, Request, Response
@@ -23,7 +24,7 @@ from uptide.core.measures.habits import (
 )
 from uptide.store.blends import list_blends
 from uptide.store.people import names_of_people, wearers
-from uptide.store.preferences import save_habits
+from uptide.store.preferences import bottles_that_taught, carried_over, forget_learnt, save_habits
 from uptide.store.shelf import list_lots
 from uptide.web.dependencies import Facts, Measures, Store
 from uptide.web.lots import lot_name
@@ -96,19 +97,48 @@ class MeasuresForm(TokenForm):
 
 
 @router.get("/measures")
-def show_measures(request: Request, facts: Facts, habits: Measures, said: str = "") -> HTMLResponse:
-    """Show how this person measures."""
-    said = "Kept. New sheets use these measures; saved blends keep theirs." if said == "kept" else ""
+def show_measures(request: Request, store: Store, facts: Facts, habits: Measures, said: str = "") -> HTMLResponse:
+    """Show how this person measures, and what readings of their bottles taught."""
+    return _measures(request, MeasuresForm(), store, facts, habits, said=KEPT.get(said, ""))
+
+
+KEPT = {
+    "kept": "Kept. New sheets use these measures; saved blends keep theirs.",
+    "forgotten": "Forgotten. Each bottle goes by its own readings alone.",
+}
+
+
+def _measures(
+    request: Request,
+    form: MeasuresForm,
+    store: Session,
+    facts: Catalogue,
+    habits: Habits,
+    *,
+    said: str = "",
+    problem: str = "",
+) -> HTMLResponse:
     return render(
         request,
         "measures.html",
+        422 if problem else 200,
         habits=habits,
         facts=facts,
         schools=DROP_SCHOOLS,
-        problem="",
+        problem=problem,
         said=said,
-        form=MeasuresForm(),
+        form=form,
+        taught=bottles_that_taught(store),
+        faster=exp(carried_over(store, None)),
     )
+
+
+@router.post("/measures/forget-learnt")
+def forget(request: Request, form: Annotated[TokenForm, Form()], store: Store) -> Response:
+    """Drop what readings of bottles taught of all others."""
+    check_token(request, form.token)
+    forget_learnt(store)
+    return RedirectResponse("/measures?said=forgotten", 303)
 
 
 @router.post("/measures")
@@ -132,16 +162,7 @@ def keep_measures(
             form.keeps_by,
         )
     except UptideError as error:
-        return render(
-            request,
-            "measures.html",
-            422,
-            habits=habits,
-            facts=facts,
-            schools=DROP_SCHOOLS,
-            problem=str(error),
-            form=form,
-        )
+        return _measures(request, form, store, facts, habits, problem=str(error))
     save_habits(store, changed)
     return RedirectResponse("/measures?said=kept", 303)
 

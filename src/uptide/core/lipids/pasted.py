@@ -76,7 +76,7 @@ _CODE = re.compile(
 )
 _AT = re.compile(r"(?:\bat\s+|@\s*|\()?\b\d+(?:[.,]\d+)?\s*(?:°\s*c|deg(?:rees)?\s*c|℃|c\b)\)?", re.IGNORECASE)
 _DATE = re.compile(r"\b(\d{4})-(\d{2})-(\d{2})\b|\b(\d{1,2})[./](\d{1,2})[./](\d{4})\b")
-_NUMBER = re.compile(r"(<|≤|less than\s*)?\s*(?<![\w.])(\d+(?:[.,]\d+)?)(?![\w.]*:)", re.IGNORECASE)
+_NUMBER = re.compile(r"(<|≤|less than)?\s?(?<![\w.])(\d+(?:[.,]\d+)?)(?![\w.]*:)", re.IGNORECASE)
 _NONE = re.compile(r"\b(?:n\.?\s?d\.?|not detected|traces?|tr\.?|absent|nil)(?:\s|$)", re.IGNORECASE)
 _UNIT = re.compile(r"\bg\s*i2?₂?\s*/\s*100\s*g|meq\s*(?:o2?₂?)?\s*/\s*kg|mg\s*koh\s*/\s*g", re.IGNORECASE)
 _DATED = re.compile(r"\bdate|dated|analysed|analyzed|issued", re.IGNORECASE)
@@ -126,7 +126,9 @@ def read_pasted(text: str, acids: Mapping[str, FattyAcid], constituents: Iterabl
     """
     reader = _Reader(acids, sorted(constituents, key=len, reverse=True))
     for line in filter(None, (raw.strip() for raw in text.splitlines())):
-        why = reader.take(line)
+        why = reader.take(
+            " ".join(line.split())
+        )  # a run of spaces says nothing, and would be searched from each of them
         if why:
             reader.not_read.append((line, why))
     figures, remarks = reader.figures, []

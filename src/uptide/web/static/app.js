@@ -2,7 +2,7 @@
 "use strict";
 
 // Fields beside the rows that undo puts back.
-const STORED = ["name", "product", "container_kind", "container_ml", "note", "place", "celsius", "light", "glass", "wall", "opened", "ml_a_use", "uses_a_week", "wearer", "region", "for_sale", "placed_on", "night_only"];
+const STORED = ["name", "seen", "product", "container_kind", "container_ml", "note", "place", "celsius", "light", "glass", "wall", "opened", "ml_a_use", "uses_a_week", "wearer", "region", "for_sale", "placed_on", "night_only"];
 
 /** Put each element of an answer in the place of the one with its id; open details and focus stay as they were.
     While one types, what stands in the field under the caret is newer than the answer, and stays. */
@@ -27,6 +27,17 @@ function swapIn(html, typing) {
   }
 }
 
+/** The number of this tab, kept as long as it is open. */
+function tab() {
+  if (!sessionStorage.getItem("uptide.tab")) sessionStorage.setItem("uptide.tab", Date.now().toString(36) + Math.random().toString(36).slice(2));
+  return sessionStorage.getItem("uptide.tab");
+}
+
+/** What a stored text says; nothing when it says nothing. */
+function parsed(text) {
+  try { return JSON.parse(text); } catch { return null; }
+}
+
 document.addEventListener("alpine:init", () => {
   Alpine.data("bench", () => ({
     past: [],
@@ -40,7 +51,8 @@ document.addEventListener("alpine:init", () => {
     get canRedo() { return this.future.length > 0; },
     get hasDraft() { return this.draft !== null; },
     get draftWhen() { return this.draft ? new Date(this.draft.at).toLocaleString() : ""; },
-    get draftKey() { return "uptide.draft." + this.$root.dataset.key; },
+    get draftsKey() { return "uptide.draft." + this.$root.dataset.key; },
+    get draftKey() { return this.draftsKey + "." + tab(); }, // a tab has its own: two that write the same blend lose nothing
 
     init() {
       const form = this.$root;
@@ -117,7 +129,7 @@ document.addEventListener("alpine:init", () => {
     submitted(event) {
       const button = event.submitter;
       if (!button || button.name !== "op") {
-        if (button && "save" in button.dataset) localStorage.removeItem(this.draftKey);
+        if (button && "save" in button.dataset) this.sent();
         return;
       }
       event.preventDefault();
@@ -199,24 +211,47 @@ document.addEventListener("alpine:init", () => {
       else localStorage.setItem(this.draftKey, JSON.stringify({ at: Date.now(), version: this.$root.dataset.version, state }));
     },
 
+    /** Remember which draft was sent; it goes when a page says that it was stored, and not before. */
+    sent() {
+      this.keepDraft();
+      sessionStorage.setItem("uptide.sent", JSON.stringify({ key: this.draftKey, state: this.snapshot() }));
+    },
+
+    confirmed() {
+      const sent = parsed(sessionStorage.getItem("uptide.sent"));
+      if (!sent || !("stored" in this.$root.dataset)) return;
+      sessionStorage.removeItem("uptide.sent");
+      if (parsed(localStorage.getItem(sent.key))?.state === sent.state) localStorage.removeItem(sent.key);
+    },
+
+    /** Offer what was typed and not saved: of this tab first, then what another left, the newest first. */
     findDraft() {
-      const kept = localStorage.getItem(this.draftKey);
-      if (!kept) return;
-      const draft = JSON.parse(kept);
-      if (draft.state === this.current) localStorage.removeItem(this.draftKey);
-      else this.draft = draft;
+      this.confirmed();
+      const found = Object.keys(localStorage)
+        .filter((key) => key === this.draftsKey || key.startsWith(this.draftsKey + "."))
+        .map((key) => ({ key, ...parsed(localStorage.getItem(key)) }))
+        .filter((draft) => draft.state && draft.state !== this.current)
+        .sort((a, b) => (b.key === this.draftKey) - (a.key === this.draftKey) || b.at - a.at);
+      if (!found.length) return;
+      this.draft = found[0];
+      if (this.draft.key !== this.draftKey) return;
+      this.draft.key += ".before"; // what is typed next must not take its place
+      localStorage.setItem(this.draft.key, localStorage.getItem(this.draftKey));
+      localStorage.removeItem(this.draftKey);
     },
 
     takeDraft() {
+      const { key, state } = this.draft;
       this.past = [...this.past, this.current];
-      this.current = this.draft.state;
-      const state = this.draft.state;
+      this.current = state;
       this.draft = null;
       this.restore(state);
+      localStorage.setItem(this.draftKey, JSON.stringify({ at: Date.now(), version: this.$root.dataset.version, state }));
+      localStorage.removeItem(key);
     },
 
     dropDraft() {
-      localStorage.removeItem(this.draftKey);
+      localStorage.removeItem(this.draft.key);
       this.draft = null;
     },
   }));
