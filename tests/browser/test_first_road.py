@@ -76,7 +76,8 @@ def test_a_pasted_recipe_is_resolved_changed_saved_reopened_and_printed(page: Pa
     page.get_by_label("of mL").fill("50")
     page.get_by_role("button", name="Work it out").click()
     grams = page.get_by_role("row", name=re.compile("Grapeseed oil")).get_by_role("cell").nth(4).inner_text()
-    pdf = page.request.get(page.get_by_role("link", name="PDF").get_attribute("href") or "").body()
+    action = page.get_by_role("button", name="PDF").get_attribute("formaction") or ""
+    pdf = page.request.get(f"{action}?{page.url.split('?')[1]}").body()
     printed = re.sub(r"\s+", " ", PdfReader(BytesIO(pdf)).pages[0].extract_text())
     assert "Storm-day oil" in printed
     assert "3 × 50 mL" in printed
@@ -170,3 +171,49 @@ def test_a_whole_recipe_in_the_quick_line_is_said_in_brief_and_put_on_the_bench(
     answer.get_by_role("link", name="Put it on the bench").click()
     expect(page.locator("#typed-3")).to_have_value("5 drops bergamot")
     expect(page.locator("#side")).to_contain_text("“5 drops bergamot” is not settled")
+
+
+def kept(page: Page) -> list[str]:
+    """The drafts that this browser holds, of all its tabs."""
+    found: list[str] = page.evaluate("Object.keys(localStorage).filter((key) => key.startsWith('uptide.draft.'))")
+    return found
+
+
+def test_two_tabs_of_new_have_a_draft_each_and_it_goes_when_it_was_stored(page: Page) -> None:
+    other = page.context.new_page()
+    for tab, row in ((page, "31 g jojoba"), (other, "32 g argan")):
+        tab.goto("/blends/new")
+        tab.get_by_label("Add a row").fill(row)
+        tab.get_by_label("Add a row").press("Enter")
+        expect(tab.get_by_label("Row 1", exact=True)).to_have_value(row)
+    assert len(kept(page)) == 2
+
+    page.get_by_role("button", name="Save", exact=True).click()  # without a name it is refused
+    expect(page.get_by_text("A blend needs a name")).to_be_visible()
+    assert len(kept(page)) == 2
+    page.get_by_label("Name", exact=True).fill("Two tabs")
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.get_by_text("Saved as version 1")).to_be_visible()
+    assert len(kept(page)) == 1
+
+    other.reload()
+    expect(other.get_by_text("This page kept what was typed here")).to_be_visible()
+    other.get_by_role("button", name="Bring it back").click()
+    expect(other.get_by_label("Row 1", exact=True)).to_have_value("32 g argan")
+    other.close()
+
+
+def test_what_is_typed_while_an_older_draft_is_offered_takes_nothing_from_it(page: Page) -> None:
+    page.goto("/blends/new")
+    page.get_by_label("Add a row").fill("31 g jojoba")
+    page.get_by_label("Add a row").press("Enter")
+    expect(page.get_by_label("Row 1", exact=True)).to_have_value("31 g jojoba")
+    page.goto("/blends/new")
+    expect(page.get_by_text("This page kept what was typed here")).to_be_visible()
+    page.get_by_label("Add a row").fill("5 g argan")
+    page.get_by_label("Add a row").press("Enter")
+    expect(page.get_by_label("Row 1", exact=True)).to_have_value("5 g argan")
+    assert len(kept(page)) == 2
+
+    page.get_by_role("button", name="Bring it back").click()
+    expect(page.get_by_label("Row 1", exact=True)).to_have_value("31 g jojoba")

@@ -175,7 +175,8 @@ def _lot(row: LotRow) -> Lot:
 
 def add_certificate(session: Session, code: str, certificate: Certificate, typed: str) -> None:
     """Add a certificate to a lot, with the words it was read from."""
-    _row(session, code).certificates.append(_certificate_row(certificate, typed))
+    row = _row(session, code)
+    row.certificates.append(_certificate_row(certificate, typed))
     _changed(session)
 
 

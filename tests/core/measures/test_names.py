@@ -131,3 +131,16 @@ def test_normal_form_and_essence() -> None:
     assert normalise("  Cupuaçu--Butter! ") == "cupuacu butter"
     assert essence("organic cold pressed sweet almond oil") == "sweet almond"
     assert essence("oil") == "oil"  # nothing would be left
+
+
+@pytest.mark.parametrize(
+    ("name", "key"),
+    [
+        ("high oleic sunflower", "sunflower-high-oleic"),
+        ("high-linoleic safflower oil", "safflower"),
+        ("almond sweet", "almond-sweet"),
+    ],
+)
+def test_the_order_of_the_words_of_a_name_makes_no_other_thing(name: str, key: str) -> None:
+    assert shipped_catalogue().names.match(name).keys == (key,)
+    assert shipped_catalogue().names.match(name).sure

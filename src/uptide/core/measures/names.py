@@ -130,6 +130,11 @@ def essence(name: str) -> str:
     return " ".join(kept or words)
 
 
+def _in_order(name: str) -> str:
+    """The same words in one order: “high oleic sunflower” is “sunflower, high oleic”."""
+    return " ".join(sorted(name.split()))
+
+
 class NameIndex:
     """All names by which the ingredients are known.
 
@@ -161,6 +166,10 @@ class NameIndex:
         self._asked = {essence(name): offer for name, offer in (asked or {}).items()}
         self._exact = dict(exact)
         self._short = dict(short)
+        reordered: dict[str, list[str]] = defaultdict(list)
+        for form, bearers in short.items():
+            reordered[_in_order(form)] += [key for key in bearers if key not in reordered[_in_order(form)]]
+        self._reordered = dict(reordered)
         self._forms = list(self._short)
         self._kinds = kinds
         self._titles = titles
@@ -176,7 +185,7 @@ class NameIndex:
         exact = self._exact.get(" ".join(words))
         if exact is None and (offer := self._asked.get(essence(name))) is not None:
             return NameMatch(offer[0], remark=offer[1])
-        keys = exact or self._short.get(essence(name)) or []
+        keys = exact or self._short.get(essence(name)) or self._reordered.get(_in_order(essence(name))) or []
         if keys:
             return self._narrow(tuple(keys), words, in_drops=in_drops)
         return NameMatch(())
