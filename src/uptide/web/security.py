@@ -95,5 +95,5 @@ def sending(request: Request, form: FormWithToken) -> str:
 
 _REFUSED = (
     "This form did not come from a page that this application gave to this browser, or the page is from before a "
-    "restart. Nothing was changed. Go back, reload the page, and send it again; what you typed is kept by the page."
+    "restart. Nothing was changed."
 )

@@ -141,6 +141,6 @@ def test_normal_form_and_essence() -> None:
         ("almond sweet", "almond-sweet"),
     ],
 )
-def test_the_order_of_the_words_of_a_name_makes_no_other_thing(name: str, key: str) -> None:
-    assert shipped_catalogue().names.match(name).keys == (key,)
-    assert shipped_catalogue().names.match(name).sure
+def test_the_order_of_the_words_of_a_name_makes_no_other_thing(name: str, key: str, catalogue: Catalogue) -> None:
+    assert catalogue.names.match(name).keys == (key,)
+    assert catalogue.names.match(name).sure

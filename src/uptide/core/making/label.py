@@ -97,6 +97,8 @@ def make_label(
         open_points.append(
             "The best before is worked out for where the blend is said to live, from this printing on; see its working."
         )
+    elif keeping is not None and keeping.months == 0:
+        open_points.append("Best before: it keeps less than a month from now, as the working says. Do not bottle it.")
     else:
         why = keeping.reason if keeping is not None else ""
         open_points.append(f"Best before: not worked out; write it by hand. {why}".strip())

@@ -33,6 +33,13 @@ function tab() {
   return sessionStorage.getItem("uptide.tab");
 }
 
+/** What of a state was typed: not which version it was typed on. */
+function typed(state) {
+  const fields = new URLSearchParams(state);
+  for (const name of ["seen", "seen_name", "version"]) fields.delete(name);
+  return fields.toString();
+}
+
 /** What a stored text says; nothing when it says nothing. */
 function parsed(text) {
   try { return JSON.parse(text); } catch { return null; }
@@ -229,8 +236,9 @@ document.addEventListener("alpine:init", () => {
       this.confirmed();
       const found = Object.keys(localStorage)
         .filter((key) => key === this.draftsKey || key.startsWith(this.draftsKey + "."))
+        .filter((key) => key !== this.draftKey || !("refused" in this.$root.dataset)) // all of it stands on the page
         .map((key) => ({ key, ...parsed(localStorage.getItem(key)) }))
-        .filter((draft) => draft.state && draft.state !== this.current)
+        .filter((draft) => draft.state && typed(draft.state) !== typed(this.current))
         .sort((a, b) => (b.key === this.draftKey) - (a.key === this.draftKey) || b.at - a.at);
       if (!found.length) return;
       this.draft = found[0];
