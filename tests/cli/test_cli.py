@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import socket
 from pathlib import Path
 
 import pytest
@@ -209,3 +210,46 @@ def test_the_demo_has_a_bottle_with_readings(tmp_path: Path) -> None:
     engine.dispose()
 
     assert kinds == ["made", "opened", "strip", "moved", "strip", "smell", "strip"]
+
+
+def test_a_demo_that_runs_keeps_its_file_when_another_is_started(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("uptide.cli.__main__.demo_database", lambda: tmp_path / "demo.db")
+    (tmp_path / "demo.db").write_bytes(b"what was saved")
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", 0))
+        taken.listen()
+        code, _, said = run("demo", "--port", str(taken.getsockname()[1]))
+
+    assert code == 1
+    assert "perhaps Up Tide runs there already. Nothing was touched." in said
+    assert (tmp_path / "demo.db").read_bytes() == b"what was saved"
+
+
+def test_a_demo_made_afresh_puts_the_earlier_one_aside(tmp_path: Path) -> None:
+    (tmp_path / "demo.db").write_bytes(b"what was saved")
+    (tmp_path / "demo.db-wal").write_bytes(b"and what was about to be")
+    make_demo(tmp_path / "demo.db")
+
+    assert (tmp_path / "demo.db.before").read_bytes() == b"what was saved"
+    assert (tmp_path / "demo.db.before-wal").read_bytes() == b"and what was about to be"
+
+
+@pytest.mark.parametrize("field", ['"name": "Wr\\ud800en"', '"name": "Wren", "card": {"note": "\\udfff"}'])
+def test_half_a_character_in_a_file_of_people_is_refused(
+    field: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setenv("UPTIDE_DATABASE", f"sqlite:///{tmp_path / 'own.db'}")
+    file = tmp_path / "people.json"
+    file.write_text('{"people": [{"card": {}, ' + field + "}]}", encoding="utf-8")
+    code, _, said = run("import", "people", str(file))
+
+    assert code == 2
+    assert "half a character" in said or "unicode" in said
+
+
+@pytest.mark.parametrize("port", ["²", "0", "70000", "x"])
+def test_a_port_that_is_none_is_named(port: str) -> None:
+    with pytest.raises(UptideError, match="a port is a number from 1 to 65535"):
+        read_settings({"UPTIDE_PORT": port})

@@ -8,10 +8,14 @@ import re
 from typing import Any
 
 import pytest
+from fastapi import FastAPI
 from fastapi.testclient import TestClient
 from httpx2 import Response
+from sqlalchemy import text
 from tests.web.conftest import token
 from tests.web.test_pages import saved, words
+
+from uptide.catalogue.load import shipped_catalogue
 
 ASKED = ["allergies", "conditions", "medicines", "health", "uses"]
 
@@ -322,3 +326,25 @@ def test_a_recipe_for_somebody_goes_on_the_bench_with_them(client: TestClient) -
     assert "A nut oil." in words(answer)
     assert link.endswith(f"&wearer={number}")
     assert "For Ines: 1 stop" in words(client.get(link).text)
+
+
+def test_a_card_from_before_each_thing_was_asked_says_what_to_ask_again(client: TestClient, app: FastAPI) -> None:
+    number = card(client)
+    with app.state.sessions() as session, session.begin():
+        said = json.dumps({"name": "Maren", "allergies": ["tree_nut"], "health": []})
+        session.execute(text("UPDATE wearer_card SET said = :said"), {"said": said})
+    page = words(client.get(f"/people/{number}").text)
+
+    assert "To be asked again: an earlier card kept only what was ticked of allergies" in page
+    assert "peanut" in page[page.index("Not asked:") : page.index("What stops and warns")]
+
+
+@pytest.mark.parametrize("oil", ["almond-sweet", "hazelnut", "walnut"])
+def test_no_stand_in_for_somebody_with_a_nut_allergy_is_a_nut(client: TestClient, oil: str) -> None:
+    number = card(client, allergies=["tree_nut"], skin="dry", others=[group for group in ASKED if group != "allergies"])
+    page = sheet(client, f"30 g {oil.replace('almond-sweet', 'sweet almond')}", wearer=number)
+    offered = re.findall(r'value="swap:0:([^"]+)"', page)
+
+    assert offered
+    families = {key: shipped_catalogue().ingredients[key].allergen_family for key in offered}
+    assert not {key for key, family in families.items() if family in ("tree_nut", "peanut")}, families

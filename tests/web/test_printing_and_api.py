@@ -12,6 +12,7 @@ import schemathesis
 from fastapi.testclient import TestClient
 from hypothesis import HealthCheck, settings
 from pypdf import PdfReader
+from tests.web.conftest import token
 from tests.web.test_pages import saved, words
 
 from uptide.web.app import create_app
@@ -144,3 +145,26 @@ def test_the_api_and_the_command_share_one_shape(client: TestClient) -> None:
     assert sorted(schema["properties"]) == [
         "allergens", "cautions", "findings", "is_draft", "not_for", "not_understood", "remarks", "rows",
     ]  # fmt: skip
+
+
+def test_the_pdf_of_a_label_prints_what_stands_in_the_form(client: TestClient) -> None:
+    place = saved(client, new="500 ml jojoba\n100 ml argan", container_ml="200").split("?")[0]
+    typed = "?bottles=12&size_ml=50&made=2026-11-01"
+    screen = words(client.get(f"{place}/versions/1/label{typed}").text)
+    text, pages = pdf_text(client.get(f"{place}/versions/1/label.pdf{typed}").content)
+
+    assert pages == 12
+    for said in ("Body oil, 50 mL", "Made 1 Nov 2026"):
+        assert said in screen
+        assert said in text
+    assert "200 mL" not in text
+
+
+def test_a_lot_with_too_little_left_is_said_on_the_batch_sheet(client: TestClient) -> None:
+    lot = {"token": token(client, "/shelf/lots/new"), "code": "L1", "ingredient": "jojoba", "bought_g": "100"}
+    client.post("/shelf/lots", data=lot | {"left_g": "20"})
+    place = saved(client, new="171 g L1", container_ml="200").split("?")[0]
+
+    assert "20 g left, and 171 g are asked for: 151 g are missing" in words(
+        client.get(f"{place}/versions/1/batch-sheet?bottles=1&size_ml=198&loss=0").text
+    )

@@ -79,7 +79,7 @@ def _build(
         _text(
             f"Batch sheet, version {version}. {batch.bottles} × {batch.bottle_ml:g} mL and "
             f"{batch.loss_percent:g} % for loss: "
-            f"{batch.total_ml:.1f} mL, {batch.total_grams:.1f} g. Printed {today:%d %b %Y}.",
+            f"{batch.total_ml:.1f} mL, {batch.total_grams:.1f} g. Printed {today.day} {today:%b %Y}.",
             size,
         ),
         _text(f"Order: {ORDER_TITLES[batch.order]}.", size),
@@ -170,7 +170,8 @@ def _labels(label: Label, size: float, copies: int, *, panels: bool = False) -> 
         title=f"{label.name}: label", author="Up Tide",
     )  # fmt: skip
     head = [_text(label.name, size + 5, bold=True), _text(f"{label.product}, {label.contents}", size)]
-    dated = _text(f"Batch {label.batch_code}. Made {label.made_on:%d %b %Y}. Best before {_best_before(label)}", size)
+    made = f"{label.made_on.day} {label.made_on:%b %Y}"
+    dated = _text(f"Batch {label.batch_code}. Made {made}. Best before {_best_before(label)}", size)
     contains = [_text(f"Contains: {', '.join(label.allergens)}.", size, bold=True)] if label.allergens else []
     cautions = _text(" ".join(label.cautions), size)
     ingredients = _text(f"Ingredients: {', '.join(label.ingredients)}.", size)
