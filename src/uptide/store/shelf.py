@@ -121,9 +121,9 @@ def _check(lot: Lot) -> None:
         raise LotError(f"Lot {lot.code} cannot have been opened on {lot.opened_on} before it came, {lot.received_on}.")
 
 
-def list_lots(session: Session, *, empty: bool = False) -> tuple[Lot, ...]:
-    """All lots with something left, the one that ends first on top; those without a date last. `empty`: all others."""
-    found = [lot for lot in _lots(session, LotRow.id > 0) if (lot.left_g <= 0) is empty]
+def list_lots(session: Session) -> tuple[Lot, ...]:
+    """All lots with something left, the one that ends first on top; those without a date last."""
+    found = [lot for lot in _lots(session, LotRow.left_g > 0) if lot.left_g > 0]
     return tuple(sorted(found, key=lambda lot: (lot.best_before or date.max, lot.code)))
 
 

@@ -27,7 +27,6 @@ from uptide.store.shelf import (
     add_certificate,
     all_lots,
     list_certificates,
-    list_lots,
     load_lot,
     own_oil_entries,
     remove_certificate,
@@ -106,23 +105,23 @@ class LotLineView(View):
 
 
 @router.get("")
-def list_all(request: Request, store: Store, shelf: OnShelf, said: str = "") -> HTMLResponse:
+def list_all(request: Request, shelf: OnShelf, said: str = "") -> HTMLResponse:
     """List the lots on hand, the first to end on top, and below them what is used up."""
     return render(
         request,
         "shelf/lots.html",
-        **_list_of(store, shelf),
+        **_list_of(shelf),
         said=said,
         problem="",
     )
 
 
-def _list_of(store: Session, shelf: Shelf) -> dict[str, Any]:
+def _list_of(shelf: Shelf) -> dict[str, Any]:
     """What the list of lots shows: those on hand, those used up, and those of which nobody knows what they are."""
     return {
         "lots": [_line(each) for each in shelf.standing],
-        "used_up": list_lots(store, empty=True),
-        "lost": [lot for lot in list_lots(store) if lot.key not in shelf.facts.ingredients],
+        "used_up": shelf.used_up,
+        "lost": shelf.lost,
         "facts": shelf.facts,
         "lot_name": lot_name,
         "count": len(shelf.standing),
@@ -201,7 +200,7 @@ def bring_file_in(
         problem = (
             str(error) if isinstance(error, UptideError) else "The file is no text in UTF-8; save it as CSV (UTF-8)."
         )
-        return render(request, "shelf/lots.html", 422, **_list_of(store, shelf), problem=problem)
+        return render(request, "shelf/lots.html", 422, **_list_of(shelf), problem=problem)
     return RedirectResponse(f"/shelf/lots?said={said}", 303)
 
 

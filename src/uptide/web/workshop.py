@@ -54,6 +54,8 @@ class Shelf:
     facts: Catalogue
     standing: tuple[StandingLot, ...]
     on_hand: frozenset[str]  # keys of what is on hand
+    used_up: tuple[Lot, ...] = ()
+    lost: tuple[Lot, ...] = ()  # of what is not known any more
 
     def lots_of(self, key: str) -> tuple[StandingLot, ...]:
         """The lots of an oil that are on hand."""
@@ -77,7 +79,13 @@ def shelf_of(app: FastAPI, store: Session) -> Shelf:
     items = [(lot, facts.ingredients[lot.key]) for lot in lots if lot.left_g > 0 and lot.key in facts.ingredients]
     standing = [StandingLot(lot, item, lot_life(lot, item, stamp[1])) for lot, item in items]
     in_order = sorted(standing, key=lambda each: (each.life.ends_on or date.max, each.lot.code))
-    shelf = Shelf(facts, tuple(in_order), frozenset(each.item.base_key for each in in_order))
+    shelf = Shelf(
+        facts,
+        tuple(in_order),
+        frozenset(each.item.base_key for each in in_order),
+        used_up=tuple(lot for lot in lots if lot.left_g <= 0),
+        lost=tuple(lot for lot in lots if lot.left_g > 0 and lot.key not in facts.ingredients),
+    )
     app.state.shelf = (stamp, shelf)
     return shelf
 
