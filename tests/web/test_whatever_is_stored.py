@@ -166,3 +166,23 @@ def test_whatever_is_stored_every_page_opens(
         said = words(furnished.get(next(iter(locked))).text)[:600] if locked else ""
 
     assert not locked, said
+
+
+@pytest.mark.parametrize(
+    ("column", "value", "page", "says"),
+    [
+        ("blend_version.storage", {"light": "moon"}, "/blends/1", "light: “moon” was stored here and cannot be read"),
+        ("blend_version.product", "soup", "/blends/1", "product: “soup” was stored here and cannot be read"),
+        ("blend_version.container_ml", -5.0, "/blends/1", "-5 mL” was stored here and cannot be read"),
+        ("wearer_card.said", {"name": "Wren", "born": "0000"}, "/people/1", "Born: “0000” was stored here and cannot"),
+        ("own_oil.said", {"name": "plum", "kind": "soup"}, "/shelf/own/own:plum", "kind: “soup” was stored here"),
+        ("own_oil.said", {"name": "plum", "tint": 99}, "/shelf/own:plum", "Tint: “99” was stored here"),
+        ("lot.price", INFINITE, "/shelf/lots/L1", "price: “inf” was stored here and cannot be read"),
+        ("lot.ingredient", "no-such", "/shelf/lots", "Nobody knows any more what is in L1"),
+    ],
+)
+def test_what_cannot_be_read_is_said_on_its_page(
+    furnished: TestClient, column: str, value: Any, page: str, says: str
+) -> None:
+    with stored(furnished, column, value):
+        assert says in words(furnished.get(page).text)

@@ -12,7 +12,7 @@ from uptide.catalogue.load import Catalogue, Source
 from uptide.core.blend.assessment import Assessment
 from uptide.core.blend.ingredient import Ingredient, Measured, Phase
 from uptide.core.blend.lot_life import DAYS_A_MONTH
-from uptide.core.blend.own import FAMILIES, KINDS, OwnOil, own_ingredient
+from uptide.core.blend.own import FAMILIES, KEY, KINDS, OwnOil, own_ingredient
 from uptide.core.blend.physical import viscosity_line
 from uptide.core.errors import UptideError
 from uptide.core.finder.portrait import Portrait, parts_of, portrait
@@ -212,7 +212,7 @@ def keep_own(request: Request, form: Annotated[OwnForm, Form()], store: Store, f
 
 
 @router.get("/{key}")
-def show_oil(request: Request, key: str, shelf: OnShelf, said: str = "") -> Response:
+def show_oil(request: Request, key: str, store: Store, shelf: OnShelf, said: str = "") -> Response:
     """Show one oil: what it is, what it does on skin and in the cold, how long it keeps, what could stand in for it."""
     item = shelf.facts.ingredient(key)
     if item.lot:
@@ -222,7 +222,8 @@ def show_oil(request: Request, key: str, shelf: OnShelf, said: str = "") -> Resp
         "shelf/oil.html",
         oil=oil_page(item, shelf),
         lots=shelf.lots_of(key),
-        own=key.startswith("own:"),
+        own=key.startswith(KEY),
+        unread=own_oil(store, key)[0].unread if key.startswith(KEY) else {},
         said={"kept": "Kept. It can now be typed into a row by its name."}.get(said, ""),
     )
 
