@@ -19,11 +19,12 @@ import pytest
 
 import uptide.core
 from uptide.catalogue.load import shipped_catalogue
-from uptide.catalogue.tables import TableError
+from uptide.catalogue.tables import SHOWN, TableError
 from uptide.core.blend.recipe import LONGEST_RECIPE, Entry, Recipe
 from uptide.core.blend.resolve import resolve
 from uptide.core.lipids.pasted import read_pasted
 from uptide.core.measures.lines import parse_line, split_recipe
+from uptide.core.measures.names import NameIndex, NameMatch
 from uptide.formats.lots_csv import read_lots
 
 MOST_GROWTH = 12.0
@@ -55,12 +56,6 @@ def read_recipe(text: str) -> None:
     resolve(Recipe(tuple(Entry(row) for row in rows[:LONGEST_RECIPE])), FACTS.ingredients, FACTS.names)
 
 
-def read_lot_file(count: int, what: str) -> None:
-    rows = "".join(f"L{n},{what} {n},1,1\n" for n in range(count))
-    with pytest.raises(TableError):
-        read_lots("lots.csv", f"code,ingredient,bought_g,left_g\n{rows}", FACTS)
-
-
 @pytest.mark.parametrize("shape", SHAPES)
 def test_ten_times_the_recipe_takes_at_most_twelve_times_the_steps(shape: str) -> None:
     short, long = shape * (1500 // len(shape)), shape * (15_000 // len(shape))
@@ -79,11 +74,21 @@ def test_ten_times_the_table_takes_at_most_twelve_times_the_steps(line: str) -> 
     assert steps(lambda: read(300)) <= MOST_GROWTH * steps(lambda: read(30))
 
 
-def test_names_that_nobody_knows_are_looked_for_only_as_long_as_they_are_shown() -> None:
-    read_lot_file(30, "what nobody knows")
+def test_names_that_nobody_knows_are_looked_for_only_as_long_as_they_are_shown(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    looked: list[str] = []
 
-    long = steps(lambda: read_lot_file(300, "what nobody ever knew"))
-    assert long <= MOST_GROWTH * steps(lambda: read_lot_file(30, "what nobody will know"))
+    def nearest(index: NameIndex, name: str) -> NameMatch:
+        looked.append(name)
+        return NameMatch(())
+
+    monkeypatch.setattr(NameIndex, "_nearest", nearest)
+    rows = "".join(f"L{n},nobody knows {n},1,1\n" for n in range(300))
+    with pytest.raises(TableError, match="300 rows were refused"):
+        read_lots("lots.csv", f"code,ingredient,bought_g,left_g\n{rows}", FACTS)
+
+    assert len(looked) == SHOWN
 
 
 def begins_with_a_run(parsed: Any) -> bool:

@@ -97,6 +97,13 @@ def test_a_warning_not_to_swallow_is_no_advice_to(note: str, checked: Checked) -
     assert "by-mouth-oil" not in grades(checked("100 g olive", texts={"note": note}))
 
 
+def test_an_open_row_of_one_percent_leaves_the_shares_known(checked: Checked) -> None:
+    small, large = checked("30 g rosehip", "1% vitamin E"), checked("30 g rosehip", "3% vitamin E")
+
+    assert small.finding("iodine_value").value is not None
+    assert large.finding("iodine_value").value is None
+
+
 def test_open_ounces_make_no_stop_of_ten_drops(checked: Checked) -> None:
     found = checked("2 oz rosehip", "2 oz jojoba", "2 oz avocado", "10 drops lavender")
 

@@ -14,6 +14,7 @@ from uptide.core.measures.lines import Line
 from uptide.core.oxidation.surroundings import Storage
 from uptide.core.physics.bottle import Container
 
+LITTLE = 2.0  # % of the whole: an open row of no more moves every other share by no more than so much of itself
 LONGEST_RECIPE = 120  # rows: more are kept, and not read
 
 
@@ -164,6 +165,8 @@ def _may_weigh(row: Row) -> bool:
         return row.status is RowStatus.ASKED or (row.ingredient is not None and row.ingredient.is_fatty)
     if quantity.kind is QuantityKind.VAGUE:
         return "drop" not in quantity.words.lower() and (row.ingredient is None or row.ingredient.is_fatty)
+    if quantity.kind is QuantityKind.PERCENT and all(term.high <= LITTLE for term in quantity.terms):
+        return False
     if quantity.kind is QuantityKind.MEASURE and (not any(t.high for t in quantity.terms)):
         return False
     return quantity.kind is not QuantityKind.MEASURE or any(term.unit != "drop" for term in quantity.terms)
