@@ -25,6 +25,7 @@ MIGRATIONS = Path(__file__).parent / "migrations"
 BUSY_TIMEOUT = 5000  # ms a writer waits for another
 WRITES = "uptide_writes"  # execution option: this transaction is the only writer from its first word on
 OWNER_ALONE, OWNER_ALONE_IN = 0o600, 0o700  # health data is nobody else's on this machine
+COPY = ".before-"  # and the schema that a copy from before an upgrade is of
 BESIDE = ("-wal", "-shm", "-journal")  # what SQLite keeps beside a database
 
 
@@ -114,10 +115,17 @@ def as_writer(session: Session) -> Session:
 
 
 def wipe_deleted(engine: Engine) -> None:
-    """Empty SQLite's log of earlier pages, so that what was deleted stands nowhere any more."""
+    """Empty SQLite's log of earlier pages and take the copies from before upgrades away: both hold what was deleted.
+
+    All else that stands in such a copy stands in the database itself.
+    """
     if engine.dialect.name == "sqlite":
         with engine.connect() as connection:
             connection.execute(text("PRAGMA wal_checkpoint(TRUNCATE)"))
+    path = file_of(str(engine.url))
+    if path is not None:
+        for copy in path.parent.glob(f"{path.name}{COPY}*"):
+            copy.unlink()
 
 
 def migration_config(url: str) -> Config:
@@ -151,7 +159,7 @@ def _copy_before(path: Path, url: str) -> None:
         )
         if found is None or found[0] == ScriptDirectory.from_config(migration_config(url)).get_current_head():
             return
-        kept = path.with_name(f"{path.name}.before-{found[0]}")
+        kept = path.with_name(f"{path.name}{COPY}{found[0]}")
         os.close(os.open(kept, os.O_CREAT | os.O_RDWR, OWNER_ALONE))
         with closing(sqlite3.connect(kept)) as target:
             source.backup(target)
