@@ -6,7 +6,7 @@ import re
 from io import BytesIO
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 from pypdf import PdfReader
 
 TEN_LINES = """For the face, after a swim:
@@ -217,3 +217,20 @@ def test_what_is_typed_while_an_older_draft_is_offered_takes_nothing_from_it(pag
 
     page.get_by_role("button", name="Bring it back").click()
     expect(page.get_by_label("Row 1", exact=True)).to_have_value("31 g jojoba")
+
+
+def test_what_was_asked_for_just_before_saving_is_saved_with_it(page: Page) -> None:
+    def slowly(route: Route) -> None:
+        page.wait_for_timeout(400)
+        route.continue_()
+
+    page.goto("/blends/new?recipe=30 g sunflower")
+    page.get_by_label("Name", exact=True).fill("In haste")
+    expect(page.get_by_role("button", name="Sunflower oil (high oleic)")).to_be_visible()
+    page.route("**/sheet", slowly)
+    page.get_by_role("button", name="Sunflower oil (high oleic)").click()
+    page.get_by_role("button", name="Save", exact=True).click()
+
+    expect(page.get_by_text("Saved as version 1")).to_be_visible()
+    expect(page.locator("#meaning-0")).to_contain_text("Sunflower oil (high oleic)")
+    expect(page.get_by_text("is not settled")).to_have_count(0)

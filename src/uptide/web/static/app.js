@@ -52,6 +52,7 @@ document.addEventListener("alpine:init", () => {
     current: "",
     busy: false,
     waiting: null,
+    saving: null,
     draft: null,
 
     get canUndo() { return this.past.length > 0; },
@@ -136,7 +137,13 @@ document.addEventListener("alpine:init", () => {
     submitted(event) {
       const button = event.submitter;
       if (!button || button.name !== "op") {
-        if (button && "save" in button.dataset) this.sent();
+        if (!button || !("save" in button.dataset)) return;
+        if (this.busy) { // what was just asked for is not on the sheet yet: it is saved with it
+          event.preventDefault();
+          this.saving = button;
+        } else {
+          this.sent();
+        }
         return;
       }
       event.preventDefault();
@@ -161,6 +168,7 @@ document.addEventListener("alpine:init", () => {
         if (focus) document.getElementById(focus)?.focus();
         this.$root.dispatchEvent(new CustomEvent("uptide:painted", { bubbles: true }));
       } catch (problem) {
+        this.saving = null;
         const place = document.getElementById("remarks");
         place.textContent = "This could not be read just now (" + problem.message + "). What you typed is kept on this page.";
       } finally {
@@ -169,6 +177,10 @@ document.addEventListener("alpine:init", () => {
           const next = this.waiting;
           this.waiting = null;
           this.send(next.op, next.focus, next.body);
+        } else if (this.saving) {
+          const button = this.saving;
+          this.saving = null;
+          this.$root.requestSubmit(button);
         }
       }
     },
