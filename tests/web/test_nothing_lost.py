@@ -186,15 +186,37 @@ def test_a_name_that_another_tab_gave_stays_when_this_one_left_it_alone(client: 
 
 
 CARD = {
-    "name": "Wren", "born": "1990-05-31", "skin": "dry", "sensitive": "yes", "tone": "fair", "pregnant": "no",
-    "planning": "no", "breastfeeding": "yes", "allergies-peanut": "yes", "others": "health", "procedure": "a peel",
-    "other_allergies": "linalool", "dislikes": "ylang", "note": "the neighbour",
-}  # fmt: skip
+    "name": "Wren",
+    "born": "1990-05-31",
+    "skin": "dry",
+    "sensitive": "yes",
+    "tone": "fair",
+    "pregnant": "no",
+    "planning": "no",
+    "breastfeeding": "yes",
+    "allergies-peanut": "yes",
+    "others": "health",
+    "procedure": "a peel",
+    "other_allergies": "linalool",
+    "dislikes": "ylang",
+    "note": "the neighbour",
+}
 LOT = {
-    "code": "L1", "ingredient": "jojoba", "supplier": "Harbour", "supplier_lot": "77", "received_on": "2026-01-02",
-    "opened_on": "2026-02-03", "best_before": "2027-01-02", "bought_g": "100", "left_g": "60", "price": "9",
-    "currency": "EUR", "place": "fridge", "container": "brown glass", "note": "dented",
-}  # fmt: skip
+    "code": "L1",
+    "ingredient": "jojoba",
+    "supplier": "Harbour",
+    "supplier_lot": "77",
+    "received_on": "2026-01-02",
+    "opened_on": "2026-02-03",
+    "best_before": "2027-01-02",
+    "bought_g": "100",
+    "left_g": "60",
+    "price": "9",
+    "currency": "EUR",
+    "place": "fridge",
+    "container": "brown glass",
+    "note": "dented",
+}
 
 
 @pytest.mark.parametrize(("path", "typed"), [("/people", CARD), ("/shelf/lots", LOT)])
@@ -275,10 +297,16 @@ def test_eight_equal_posts_at_once_make_one_and_all_are_answered_alike(
 def test_different_saves_to_one_blend_at_once_are_all_kept_or_shown(client: TestClient, app: FastAPI) -> None:
     place = saved(client, new="30 g jojoba").split("?")[0]
     forms = [
-        {"token": token(client, place), "name": "Face oil", "typed": f"{n} g jojoba", "answers": "", "seen": "1",
-         "version": "1"}
+        {
+            "token": token(client, place),
+            "name": "Face oil",
+            "typed": f"{n} g jojoba",
+            "answers": "",
+            "seen": "1",
+            "version": "1",
+        }
         for n in range(31, 37)
-    ]  # fmt: skip
+    ]
     with ThreadPoolExecutor(6) as pool:
         codes = list(
             pool.map(lambda f: client.post(f"{place}/versions", data=f, follow_redirects=False).status_code, forms)

@@ -166,9 +166,15 @@ def _labels(label: Label, size: float, copies: int, *, panels: bool = False) -> 
     """So many copies of a label, each with a second panel if its words need one; and how many pages that makes."""
     buffer = BytesIO()
     document = SimpleDocTemplate(
-        buffer, pagesize=LABEL_SIZE, leftMargin=4 * mm, rightMargin=4 * mm, topMargin=3 * mm, bottomMargin=3 * mm,
-        title=f"{label.name}: label", author="Up Tide",
-    )  # fmt: skip
+        buffer,
+        pagesize=LABEL_SIZE,
+        leftMargin=4 * mm,
+        rightMargin=4 * mm,
+        topMargin=3 * mm,
+        bottomMargin=3 * mm,
+        title=f"{label.name}: label",
+        author="Up Tide",
+    )
     head = [_text(label.name, size + 5, bold=True), _text(f"{label.product}, {label.contents}", size)]
     made = f"{label.made_on.day} {label.made_on:%b %Y}"
     dated = _text(f"Batch {label.batch_code}. Made {made}. Best before {_best_before(label)}", size)

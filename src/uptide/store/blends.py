@@ -196,10 +196,17 @@ def _region(value: object) -> str:
 def storage_from_json(stored: object) -> tuple[Storage, dict[str, str]]:
     """Where a version stands, from JSON, and what of it cannot be read; what is not there takes the default."""
     readers: Readers = {
-        "place": text_of, "celsius": lambda each: tuple(map(number_of, each)), "swing": number_of, "light": Light,
-        "glass": Glass, "wall": text_of, "opened": flag_of, "uses_a_week": number_of, "ml_a_use": number_of,
+        "place": text_of,
+        "celsius": lambda each: tuple(map(number_of, each)),
+        "swing": number_of,
+        "light": Light,
+        "glass": Glass,
+        "wall": text_of,
+        "opened": flag_of,
+        "uses_a_week": number_of,
+        "ml_a_use": number_of,
         "head_room": number_of,
-    }  # fmt: skip
+    }
     return read_as(Storage(), stored, readers)
 
 
@@ -211,8 +218,13 @@ def habits_to_json(habits: Habits) -> dict[str, object]:
 def habits_from_json(stored: object) -> tuple[Habits, dict[str, str]]:
     """A person's measures from JSON, and what of them cannot be read; what is not there takes its default."""
     readers: Readers = {
-        "spoons": Spoons, "ounces": Ounces, "bare_ounce": BareOunce, "parts_by": PartsBy, "drops": text_of,
-        "own_drops_per_ml": number_of, "keeps_by": text_of,
+        "spoons": Spoons,
+        "ounces": Ounces,
+        "bare_ounce": BareOunce,
+        "parts_by": PartsBy,
+        "drops": text_of,
+        "own_drops_per_ml": number_of,
+        "keeps_by": text_of,
         "meanings": lambda pairs: tuple((text_of(name), text_of(key)) for name, key in pairs),
-    }  # fmt: skip
+    }
     return read_as(Habits(), stored, readers)

@@ -96,8 +96,11 @@ def _set_pragmas(connection: DBAPIConnection, record: ConnectionPoolEntry) -> No
     cursor = connection.cursor()
     for pragma in (
         f"busy_timeout = {BUSY_TIMEOUT}",  # first: the next one already waits for others
-        "journal_mode = WAL", "foreign_keys = ON", "synchronous = NORMAL", "secure_delete = ON",
-    ):  # fmt: skip
+        "journal_mode = WAL",
+        "foreign_keys = ON",
+        "synchronous = NORMAL",
+        "secure_delete = ON",
+    ):
         cursor.execute(f"PRAGMA {pragma}")
     cursor.close()
 

@@ -268,8 +268,12 @@ def _constituents(stored: Mapping[str, Any]) -> dict[str, float]:
 CERTIFIED: Readers = {"acids": _amounts, "figures": _figures, "constituents": _constituents}
 OWN: Readers = {
     **dict.fromkeys(("kind", "inci", "botanical_name", "allergen_family", "note", "colour"), text_of),
-    "name": text_of, "tint": int, "solid": flag_of, "acids": _amounts, "figures": _figures,
-}  # fmt: skip
+    "name": text_of,
+    "tint": int,
+    "solid": flag_of,
+    "acids": _amounts,
+    "figures": _figures,
+}
 
 
 def save_own_oil(session: Session, own: OwnOil, typed: str, key: str = "") -> str:

@@ -80,9 +80,15 @@ def new_blend(
     form = SheetForm(new=recipe, container_kind=made.container, product=made.key, wearer=wearer[:12])
     sheet = read_sheet(form, habits, facts)
     return _bench(
-        request, form.model_copy(update={"new": sheet.left_over}), sheet.recipe, facts, store, habits,
-        errors=sheet.errors, left_over=sheet.left_over,
-    )  # fmt: skip
+        request,
+        form.model_copy(update={"new": sheet.left_over}),
+        sheet.recipe,
+        facts,
+        store,
+        habits,
+        errors=sheet.errors,
+        left_over=sheet.left_over,
+    )
 
 
 @router.get("/blends/{blend_id}")
@@ -321,9 +327,17 @@ def _not_saved(
 ) -> HTMLResponse:
     """Say no rather than store something else: the sheet as it was typed, with what is wrong beside its field."""
     return _bench(
-        request, form, sheet.recipe, facts, store, habits, refused=True, errors=sheet.errors, left_over=sheet.left_over,
+        request,
+        form,
+        sheet.recipe,
+        facts,
+        store,
+        habits,
+        refused=True,
+        errors=sheet.errors,
+        left_over=sheet.left_over,
         problem="Not saved yet: what stands in the marked fields cannot be read.",
-    )  # fmt: skip
+    )
 
 
 @router.post("/blends")
@@ -369,9 +383,15 @@ def save(request: Request, blend_id: int, form: CheckedSheet, store: Store, fact
     before = newest.number
     if form.seen and form.seen != before and newest.recipe != sheet.recipe:
         return _bench(
-            request, form, sheet.recipe, facts, store, habits, conflict=newest,
+            request,
+            form,
+            sheet.recipe,
+            facts,
+            store,
+            habits,
+            conflict=newest,
             problem=f"Not saved yet: version {before} was saved elsewhere since you opened this one.",
-        )  # fmt: skip
+        )
     try:
         if form.name != form.seen_name:  # else a name that was given elsewhere meanwhile stays
             rename_blend(store, blend_id, form.name)

@@ -22,8 +22,8 @@ from uptide.formats.bringing_in import bring_in
 from uptide.formats.lots_csv import write_certificates, write_lots, write_own_oils
 from uptide.store.blends import load_blend, load_version
 from uptide.store.preferences import led_to, remember_form
-from uptide.store.reading import number_of
 from uptide.store.shelf import (
+    MOST_PRICE,
     add_certificate,
     all_lots,
     list_certificates,
@@ -37,7 +37,7 @@ from uptide.web.drawings import View
 from uptide.web.oils import lot_words, oil_page
 from uptide.web.pages import day, number, render
 from uptide.web.security import check_token, sending
-from uptide.web.sheet import LONGEST_TEXT, TokenForm
+from uptide.web.sheet import LONGEST_TEXT, TokenForm, number_of
 from uptide.web.workshop import Shelf, StandingLot, assess_here, today
 
 router = APIRouter(prefix="/shelf/lots", include_in_schema=False)
@@ -282,12 +282,7 @@ def _lot_of(form: LotForm, shelf: Shelf) -> Lot:
 
 
 def _number(text: str, what: str) -> float | None:
-    if not text.strip():
-        return None
-    try:
-        return number_of(text.strip().replace(",", "."))
-    except ValueError as error:
-        raise QuantityError(f"“{text}” is not a {what}; write a number.") from error
+    return number_of(text, what, most=MOST_PRICE) if text.strip() else None
 
 
 def _day(text: str) -> date | None:

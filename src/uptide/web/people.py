@@ -33,8 +33,12 @@ from uptide.web.workshop import today
 
 router = APIRouter(prefix="/people", include_in_schema=False)
 
-LONGEST = {"procedure": ("What was done", 200), "other_allergies": ("The list of allergies", 400),
-           "dislikes": ("The list of dislikes", 400), "note": ("The note", 1000)}  # fmt: skip
+LONGEST = {
+    "procedure": ("What was done", 200),
+    "other_allergies": ("The list of allergies", 400),
+    "dislikes": ("The list of dislikes", 400),
+    "note": ("The note", 1000),
+}
 CHOICES = ("sensitive", "pregnant", "planning", "breastfeeding")
 YES_NO: Mapping[str, bool | None] = {"": None, "yes": True, "no": False}
 

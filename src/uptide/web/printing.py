@@ -66,9 +66,12 @@ def read_plan(form: PlanForm) -> Plan:
     if size is not None and size < 1:
         raise QuantityError(f"Bottles of {form.size_ml} mL cannot be planned; 1 to 20 000 mL can.")
     return Plan(
-        int(bottles), size, number_of(form.loss or "0", "loss in percent", most=100),
-        PourOrder(form.order) if form.order else None, _made_on(form.made),
-    )  # fmt: skip
+        int(bottles),
+        size,
+        number_of(form.loss or "0", "loss in percent", most=100),
+        PourOrder(form.order) if form.order else None,
+        _made_on(form.made),
+    )
 
 
 def _made_on(text: str) -> date:

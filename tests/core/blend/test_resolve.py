@@ -114,8 +114,9 @@ def test_a_name_with_two_meanings_is_asked_and_answered(weigh: Weigh) -> None:
 
 
 def test_a_near_name_is_asked_with_none_of_these_and_stays_open_then(weigh: Weigh) -> None:
-    asked, settled, none = (weigh("2 tbsp grapesed", answers={0: a}).rows[0] for a in (
-        {}, {"name": "grapeseed"}, {"name": "none"}))  # fmt: skip
+    asked, settled, none = (
+        weigh("2 tbsp grapesed", answers={0: a}).rows[0] for a in ({}, {"name": "grapeseed"}, {"name": "none"})
+    )
 
     assert asked.status is RowStatus.ASKED
     values = [option.value for option in asked.questions[0].options]

@@ -96,8 +96,16 @@ def page_code(page: PageObject) -> str:
 
 
 def made(weigh: Weigh, text: str, size: float = 30, bottles: int = 1, ml: float | None = None) -> Label:
-    return make_label("Blend", "Body oil", left_on=True, assessment=weigh(text, ml), size_ml=size, batch_code="x-1",
-                      made_on=date(2026, 9, 1), bottles=bottles)  # fmt: skip
+    return make_label(
+        "Blend",
+        "Body oil",
+        left_on=True,
+        assessment=weigh(text, ml),
+        size_ml=size,
+        batch_code="x-1",
+        made_on=date(2026, 9, 1),
+        bottles=bottles,
+    )
 
 
 def test_a_label_counts_from_the_day_of_making_and_names_the_planned_size(weigh: Weigh) -> None:

@@ -29,8 +29,27 @@ from uptide.formats.lots_csv import read_lots
 
 MOST_GROWTH = 12.0
 FACTS = shipped_catalogue()
-SHAPES = ("a ", "1 ", "a, ", "a and ", "1 + ", "(", "(a) ", "1/", "1 to ", "a a a\n", "up to ", "½", "2 x 3 ", "a; ",
-          "infused with ", "1% ", "a: ", "\t", "drops of ")  # fmt: skip
+SHAPES = (
+    "a ",
+    "1 ",
+    "a, ",
+    "a and ",
+    "1 + ",
+    "(",
+    "(a) ",
+    "1/",
+    "1 to ",
+    "a a a\n",
+    "up to ",
+    "½",
+    "2 x 3 ",
+    "a; ",
+    "infused with ",
+    "1% ",
+    "a: ",
+    "\t",
+    "drops of ",
+)
 
 
 def steps(work: Callable[[], object]) -> int:

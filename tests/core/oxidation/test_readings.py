@@ -25,9 +25,13 @@ TODAY = date(2026, 11, 26)
 def keeping(*readings: Reading, rows: tuple[str, ...] = ("100 g sunflower oil high linoleic",)) -> Keeping:
     recipe = Recipe(tuple(Entry(row) for row in rows))
     found = assess(
-        recipe, FACTS.ingredients, FACTS.names, draws=standard_draws(), life=BottleLife(10, readings=readings),
+        recipe,
+        FACTS.ingredients,
+        FACTS.names,
+        draws=standard_draws(),
+        life=BottleLife(10, readings=readings),
         around=FACTS.circumstances(recipe, TODAY),
-    )  # fmt: skip
+    )
     assert found.keeping is not None
     return found.keeping
 
@@ -65,9 +69,13 @@ def test_peroxides_of_30_after_a_month_end_it_and_teach_nothing() -> None:
 def test_any_reading_above_the_limit_is_a_stop(reading: Reading) -> None:
     recipe = Recipe((Entry("100 g sunflower oil high linoleic"),))
     found = assess(
-        recipe, FACTS.ingredients, FACTS.names, draws=standard_draws(), life=BottleLife(10, readings=(reading,)),
+        recipe,
+        FACTS.ingredients,
+        FACTS.names,
+        draws=standard_draws(),
+        life=BottleLife(10, readings=(reading,)),
         around=FACTS.circumstances(recipe, TODAY),
-    )  # fmt: skip
+    )
 
     assert "rancid" in {c.rule for c in found.cautions if c.grade is Grade.STOP}
     assert found.keeping is not None
@@ -102,8 +110,19 @@ def test_a_higher_titration_never_gives_a_longer_promise(
 @settings(max_examples=50, deadline=None)
 @given(st.floats(0.3, 18), st.integers(0, 5), st.integers(1, 5))
 def test_a_higher_strip_never_gives_a_longer_promise(months: float, place: int, more: int) -> None:
-    colours = [(0, 2), (2, 5), (5, 10), (10, 25), (25, 50), (50, 100), (100, 150), (150, 200), (200, 300), (300, 400),
-               (400, 500)]  # fmt: skip
+    colours = [
+        (0, 2),
+        (2, 5),
+        (5, 10),
+        (10, 25),
+        (25, 50),
+        (50, 100),
+        (100, 150),
+        (150, 200),
+        (200, 300),
+        (300, 400),
+        (400, 500),
+    ]
     lower, higher = keeping(strip(months, *colours[place])), keeping(strip(months, *colours[place + more]))
 
     assert longer_by(higher, lower) <= DRAWN

@@ -61,8 +61,14 @@ def test_scalp_oil_that_stays_overnight_counts_as_left_on(checked: Checked) -> N
 
 
 # Most in what is rinsed off [%], from memory: EU law's Annex III, and IFRA for the two barks and opopanax.
-RINSED = [("tagetes", 0.1), ("peru-balsam", 0.4), ("lemon-verbena-absolute", 0.2), ("opopanax", 0.6),
-          ("cinnamon-bark", 0.07), ("cassia", 0.05)]  # fmt: skip
+RINSED = [
+    ("tagetes", 0.1),
+    ("peru-balsam", 0.4),
+    ("lemon-verbena-absolute", 0.2),
+    ("opopanax", 0.6),
+    ("cinnamon-bark", 0.07),
+    ("cassia", 0.05),
+]
 
 
 @pytest.mark.parametrize(("scent", "most"), RINSED)

@@ -25,10 +25,19 @@ from uptide.core.safety.limits import allergens_of, amounts
 from uptide.core.safety.sun import sun_of
 from uptide.core.skin.wearer import ALLERGIES, CONDITIONS, HEALTH, MEDICINES, USES, Ticks, Wearer
 
-ADULT = Wearer("Ines", date(1990, 1, 1), sensitive=False, pregnant=False, planning=False, breastfeeding=False,
-               allergies=Ticks.answered(ALLERGIES), conditions=Ticks.answered(CONDITIONS),
-               medicines=Ticks.answered(MEDICINES), health=Ticks.answered(HEALTH),
-               uses=Ticks.answered(USES))  # fmt: skip
+ADULT = Wearer(
+    "Ines",
+    date(1990, 1, 1),
+    sensitive=False,
+    pregnant=False,
+    planning=False,
+    breastfeeding=False,
+    allergies=Ticks.answered(ALLERGIES),
+    conditions=Ticks.answered(CONDITIONS),
+    medicines=Ticks.answered(MEDICINES),
+    health=Ticks.answered(HEALTH),
+    uses=Ticks.answered(USES),
+)
 
 
 def grade(case: Case, *rules: str) -> str:

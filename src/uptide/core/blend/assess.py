@@ -166,10 +166,16 @@ def _until_settled(
     )
     plain = tuple(replace(row, percent_mass=None, percent_volume=None) for row in resolution.rows)
     return Assessment(
-        recipe, replace(resolution, rows=plain, stated_percent=None), known, safety.cautions,
-        _remarks(recipe, resolution), (), _bottle(recipe, resolution),
-        Keeping(None, School(recipe.habits.keeps_by), why), safety=safety,
-    )  # fmt: skip
+        recipe,
+        replace(resolution, rows=plain, stated_percent=None),
+        known,
+        safety.cautions,
+        _remarks(recipe, resolution),
+        (),
+        _bottle(recipe, resolution),
+        Keeping(None, School(recipe.habits.keeps_by), why),
+        safety=safety,
+    )
 
 
 def _case(

@@ -122,11 +122,15 @@ def _of_waiting(case: Case) -> Iterator[Caution]:
     """One caution for all that is a share of the whole, while a row is open that may be a large part of it."""
     if case.waiting:
         yield Caution(
-            "not-settled", Grade.WARN, tuple(f"“{typed}”" for typed in dict.fromkeys(case.waiting)),
+            "not-settled",
+            Grade.WARN,
+            tuple(f"“{typed}”" for typed in dict.fromkeys(case.waiting)),
             "Not settled, and it may be a large part of the whole: how much scent, the limits, the sun and all shares "
             "are unknown until it is.",
-            source="common-practice", clears="Answer what is asked beside it, or write its amount.", is_unknown=True,
-        )  # fmt: skip
+            source="common-practice",
+            clears="Answer what is asked beside it, or write its amount.",
+            is_unknown=True,
+        )
 
 
 def _of_dose(case: Case, dose: Dose) -> Iterator[Caution]:

@@ -26,9 +26,17 @@ def safety_findings(case: Case, safety: Safety) -> tuple[Finding, ...]:
         return (
             Finding("scent_dose", "Scent", None, None, None, "% at most", "scent_against_limits", decimals=2),
             Finding("sun_ratio", "Sun", None, None, None, "sum of ratios", "sum_of_sun_ratios", decimals=2),
-            Finding("allergens_declared", "Allergens to declare", None, None, None, "names",
-                    "allergens_above_threshold", decimals=0),
-        )  # fmt: skip
+            Finding(
+                "allergens_declared",
+                "Allergens to declare",
+                None,
+                None,
+                None,
+                "names",
+                "allergens_above_threshold",
+                decimals=0,
+            ),
+        )
     if case.waiting:
         safety = replace(safety, dose=dose_of(case), sun=sun_of(case), allergens=allergens_of(case))
     if safety.dose is None or safety.sun is None or safety.allergens is None:
@@ -81,13 +89,22 @@ def _retinol(case: Case) -> tuple[Finding, ...]:
     said += " Meant for the body is read as a body lotion is." if most < RETINOL_MOST else ""
     return (
         Finding(
-            "retinol_equivalents", "Vitamin A", None if open_ and not is_over else case.retinol, None, None,
-            "% as retinol", "retinol_equivalents", inputs, ("eu-1223-2009",), "medium",
-            f"{f'Not measured: {listed(open_)}. ' if open_ else ''}{said}", decimals=3,
+            "retinol_equivalents",
+            "Vitamin A",
+            None if open_ and not is_over else case.retinol,
+            None,
+            None,
+            "% as retinol",
+            "retinol_equivalents",
+            inputs,
+            ("eu-1223-2009",),
+            "medium",
+            f"{f'Not measured: {listed(open_)}. ' if open_ else ''}{said}",
+            decimals=3,
             word="over" if is_over else "" if open_ else "within",
             other="Outside the EU and the UK no limit is known here; the same is good advice.",
         ),
-    )  # fmt: skip
+    )
 
 
 def _schools(case: Case) -> str:

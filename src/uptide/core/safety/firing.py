@@ -64,19 +64,34 @@ def _caution(rule: Rule, what: Answer, who: Answer, case: Case) -> Caution:
     grade = Grade(rule.grade)
     if what.answer and who.answer:
         return Caution(
-            rule.key, grade, names, rule.message, why=rule.why,
-            who=case.wearer.name if is_personal(rule.who) else "", source=rule.source,
-            clears=rule.clears, label=rule.label, confidence=rule.confidence, answerable=rule.answerable,
-        )  # fmt: skip
+            rule.key,
+            grade,
+            names,
+            rule.message,
+            why=rule.why,
+            who=case.wearer.name if is_personal(rule.who) else "",
+            source=rule.source,
+            clears=rule.clears,
+            label=rule.label,
+            confidence=rule.confidence,
+            answerable=rule.answerable,
+        )
     # Unknown is never taken for no: a stop that may apply is at least a warning.
     doubt, if_so = (who_words(read_words(rule.who)), "If so") if what.answer else _doubt_of(names, case)
     return Caution(
-        rule.key, Grade.WARN if grade is Grade.STOP else Grade.NOTE, names,
+        rule.key,
+        Grade.WARN if grade is Grade.STOP else Grade.NOTE,
+        names,
         f"Unknown: {doubt}. {if_so}: {rule.message[:1].lower()}{rule.message[1:]}",
-        why=rule.why, who=case.wearer.name, source=rule.source, confidence=rule.confidence, is_unknown=True,
-        asks_wearer=who.answer is None, grade_if_so=grade,
+        why=rule.why,
+        who=case.wearer.name,
+        source=rule.source,
+        confidence=rule.confidence,
+        is_unknown=True,
+        asks_wearer=who.answer is None,
+        grade_if_so=grade,
         clears="Ask, and write it on the wearer’s card." if what.answer else "",
-    )  # fmt: skip
+    )
 
 
 def _doubt_of(names: tuple[str, ...], case: Case) -> tuple[str, str]:

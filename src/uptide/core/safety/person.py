@@ -41,24 +41,39 @@ def _of_allergies(case: Case) -> Iterator[Caution]:
         held = [part.item.name for part in case.parts if named.names(part.item, case.facts(part))]
         if held:
             yield Caution(
-                NAMED, Grade.STOP, tuple(dict.fromkeys(held)), f"“{named.said}” is named as an allergy.",
-                who=case.wearer.name, source="person", clears="Take it out.", confidence="high",
-            )  # fmt: skip
+                NAMED,
+                Grade.STOP,
+                tuple(dict.fromkeys(held)),
+                f"“{named.said}” is named as an allergy.",
+                who=case.wearer.name,
+                source="person",
+                clears="Take it out.",
+                confidence="high",
+            )
         unknown = [part.item.name for part in case.scents if named.may_hold(part.item, case.facts(part))]
         if unknown:
             yield Caution(
-                NAMED, Grade.WARN, tuple(dict.fromkeys(unknown)),
+                NAMED,
+                Grade.WARN,
+                tuple(dict.fromkeys(unknown)),
                 f"Unknown: nobody knows whether it holds “{named.said}”, which is named as an allergy.",
-                who=case.wearer.name, source="person", clears="Take one that is known.", is_unknown=True,
-            )  # fmt: skip
+                who=case.wearer.name,
+                source="person",
+                clears="Take one that is known.",
+                is_unknown=True,
+            )
         if not named.understood:
             yield Caution(
-                NOT_UNDERSTOOD, Grade.WARN, (),
+                NOT_UNDERSTOOD,
+                Grade.WARN,
+                (),
                 f"“{named.said}” is named as an allergy and not understood here: ask what it is, and look for it in "
                 "every ingredient.",
-                who=case.wearer.name, source="person", is_unknown=True,
+                who=case.wearer.name,
+                source="person",
+                is_unknown=True,
                 clears="Write it on the card as a plant, an oil, a constituent or a food.",
-            )  # fmt: skip
+            )
 
 
 def _of_dislikes(case: Case) -> Iterator[Caution]:
@@ -66,9 +81,15 @@ def _of_dislikes(case: Case) -> Iterator[Caution]:
         held = [part.item.name for part in case.parts if named.names(part.item, case.facts(part))]
         if held:
             yield Caution(
-                "dislike", Grade.NOTE, tuple(dict.fromkeys(held)), f"“{named.said}” is not liked.",
-                who=case.wearer.name, source="person", clears="Take it out.", confidence="high",
-            )  # fmt: skip
+                "dislike",
+                Grade.NOTE,
+                tuple(dict.fromkeys(held)),
+                f"“{named.said}” is not liked.",
+                who=case.wearer.name,
+                source="person",
+                clears="Take it out.",
+                confidence="high",
+            )
 
 
 @dataclass(frozen=True)

@@ -10,22 +10,39 @@ from uptide.core.safety.words import Alternatives, Condition, read_words
 from uptide.core.skin.wearer import ALLERGIES, HEALTH, MEDICINES, USES
 
 WHO = {
-    "pregnant": "in pregnancy", "planning": "when planning a pregnancy", "breastfeeding": "when breastfeeding",
-    "procedure": "within two weeks of a peel, laser, needle or tattoo", "sunbed": "with a sunbed or light therapy",
-    "sun": "with much sun", "younger-than": "for children below the age that its scents allow",
-    "sensitive": "on sensitive or ill skin", "reacted": "after a reaction to it",
-}  # fmt: skip
+    "pregnant": "in pregnancy",
+    "planning": "when planning a pregnancy",
+    "breastfeeding": "when breastfeeding",
+    "procedure": "within two weeks of a peel, laser, needle or tattoo",
+    "sunbed": "with a sunbed or light therapy",
+    "sun": "with much sun",
+    "younger-than": "for children below the age that its scents allow",
+    "sensitive": "on sensitive or ill skin",
+    "reacted": "after a reaction to it",
+}
 ON_SKIN = {
-    "acne": "on acne-prone skin", "eczema": "with eczema", "rosacea": "with rosacea or flushing",
-    "psoriasis": "with psoriasis", "seborrhoeic": "on seborrhoeic skin or a scaly scalp", "peeling": "on peeling skin",
-    "infected": "on infected skin", "broken": "on broken skin",
-}  # fmt: skip
+    "acne": "on acne-prone skin",
+    "eczema": "with eczema",
+    "rosacea": "with rosacea or flushing",
+    "psoriasis": "with psoriasis",
+    "seborrhoeic": "on seborrhoeic skin or a scaly scalp",
+    "peeling": "on peeling skin",
+    "infected": "on infected skin",
+    "broken": "on broken skin",
+}
 OF_MEDICINES = {
-    **MEDICINES, "photosensitiser": "a medicine that makes skin sensitive to light",
-    "cyp2b6": "a medicine broken down by CYP2B6", "any": "any medicine",
-}  # fmt: skip
-GROUPS = {"allergy": ("with an allergy to ", ALLERGIES), "skin": ("", ON_SKIN), "medicine": ("with ", OF_MEDICINES),
-          "health": ("with ", HEALTH), "uses": ("with ", USES)}  # fmt: skip
+    **MEDICINES,
+    "photosensitiser": "a medicine that makes skin sensitive to light",
+    "cyp2b6": "a medicine broken down by CYP2B6",
+    "any": "any medicine",
+}
+GROUPS = {
+    "allergy": ("with an allergy to ", ALLERGIES),
+    "skin": ("", ON_SKIN),
+    "medicine": ("with ", OF_MEDICINES),
+    "health": ("with ", HEALTH),
+    "uses": ("with ", USES),
+}
 
 
 @lru_cache(maxsize=512)
