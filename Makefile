@@ -3,10 +3,22 @@
 PYTHON ?= python3
 VENV := .venv
 BIN := $(VENV)/bin
-# What is imported is compiled when it is: a third of the time to install goes into what never is.
+# What is imported is compiled once, right after it was installed, also where bytecode may not be written later; a third
+# of the time to install would go into what never is.
 PIP_FLAGS := --quiet --disable-pip-version-check --require-hashes --no-deps --no-compile
+COMPILE := env -u PYTHONDONTWRITEBYTECODE $(BIN)/python -c
+STARTED := import uptide.cli.__main__, uptide.cli.demo, uptide.web.app, uptide.formats.assessment_json, uptide.formats.pdf
+LATER := import alembic.command, scipy.special, uvicorn.protocols.http.auto, uvicorn.lifespan.on, uvicorn.loops.auto
+TESTED := import fastapi.testclient, hypothesis, mypy.main, playwright.sync_api, pypdf, pytest, schemathesis.pytest
 
-.PHONY: demo test static suite check bench lock screenshots clean
+# What is formatted beside Python, and how.
+TEMPLATES := src/uptide/web/templates
+STYLES := $(wildcard src/uptide/web/static/*.css)
+SCRIPTS := $(wildcard src/uptide/web/static/*.js)
+STYLE := -s 2 -n
+SCRIPT := -s 2 -n -w 120 -b collapse,preserve-inline
+
+.PHONY: demo test static suite check bench same lock screenshots clean
 
 demo: $(VENV)/run.stamp
 	$(BIN)/uptide demo
@@ -19,6 +31,9 @@ static: $(VENV)/dev.stamp
 	$(BIN)/ruff format --check .
 	$(BIN)/ruff check .
 	$(BIN)/lint-imports
+	$(BIN)/djlint --check --quiet $(TEMPLATES)
+	for file in $(STYLES); do $(BIN)/css-beautify $(STYLE) $$file | diff -u $$file - || exit 1; done
+	for file in $(SCRIPTS); do $(BIN)/js-beautify $(SCRIPT) $$file | diff -u $$file - || exit 1; done
 	$(BIN)/uptide check-catalogue
 	$(BIN)/mypy
 
@@ -28,12 +43,19 @@ suite: $(VENV)/dev.stamp chromium
 # Everything but the browser: what one runs between two edits.
 check: $(VENV)/dev.stamp
 	$(BIN)/ruff format .
+	-$(BIN)/djlint --reformat --quiet $(TEMPLATES)
+	for file in $(STYLES); do $(BIN)/css-beautify $(STYLE) -r $$file; done
+	$(BIN)/js-beautify $(SCRIPT) -r $(SCRIPTS)
 	$(BIN)/ruff check .
 	$(BIN)/mypy
 	$(BIN)/pytest -q -m "not browser"
 
 bench: $(VENV)/dev.stamp chromium
-	$(BIN)/python -m bench.measure
+	$(BIN)/python -m bench.measure $(KEEP)
+
+# Every figure and every word of a page against another revision: make same AGAINST=v1
+same: $(VENV)/dev.stamp
+	$(BIN)/python -m bench.same $(AGAINST)
 
 screenshots: $(VENV)/dev.stamp chromium
 	$(BIN)/python -m bench.screenshots
@@ -45,11 +67,16 @@ $(VENV)/bin/python:
 $(VENV)/run.stamp: $(VENV)/bin/python requirements.lock pyproject.toml
 	$(BIN)/python -m pip install $(PIP_FLAGS) -r requirements.lock
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
+	$(COMPILE) "$(STARTED)"
+	$(COMPILE) "$(LATER)"
 	touch $@
 
 $(VENV)/dev.stamp: $(VENV)/bin/python requirements-dev.lock pyproject.toml
 	$(BIN)/python -m pip install $(PIP_FLAGS) -r requirements-dev.lock
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
+	$(COMPILE) "$(STARTED)"
+	$(COMPILE) "$(LATER)"
+	$(COMPILE) "$(TESTED)"
 	touch $@
 
 # Headless Chromium from Debian's packages, when there is none.

@@ -1,13 +1,17 @@
 """Measure what a person waits for; print it, and never fail: a timed test lies on a busy machine.
 
-Run with `make bench`. Figures are the median and the 95th percentile in milliseconds.
+Run with `make bench`. Figures are the median and the 95th percentile in milliseconds; beside each stands that of the
+last release, from last_release.csv, which `make bench KEEP=--keep` writes anew when one is made.
 """
 
 from __future__ import annotations
 
+import csv
 import math
+import os
 import socket
 import statistics
+import subprocess
 import sys
 import tempfile
 import threading
@@ -27,22 +31,24 @@ from sqlalchemy.orm import Session
 
 from uptide.catalogue.load import DATA, load_catalogue, shipped_catalogue
 from uptide.cli.demo import make_demo
-from uptide.core.blend.assess import assess
-from uptide.core.blend.bottle_life import placed
-from uptide.core.blend.certificate import Certificate
-from uptide.core.blend.lot import Lot
-from uptide.core.blend.own import OwnOil
-from uptide.core.blend.recipe import Entry, Recipe
-from uptide.core.lipids.pasted import Amount
+from uptide.core.assessment.assess import assess
+from uptide.core.ingredients.certificate import Certificate
+from uptide.core.ingredients.lot import Lot
+from uptide.core.ingredients.own_oil import OwnOil
+from uptide.core.keeping.storage_history import placed
+from uptide.core.lipids.pasted import AcidAmount
 from uptide.core.measures.lines import parse_line
-from uptide.core.oxidation.pool import Part, pool
+from uptide.core.oxidation.mixture import MixturePart, mix_oils
 from uptide.core.oxidation.simulate import make_draws, simulate, standard_draws
 from uptide.core.oxidation.surroundings import Glass, Storage
 from uptide.core.physics.bottle import Container
+from uptide.core.recipe.recipe import Entry, Recipe
 from uptide.store.database import migrate, open_engine
 from uptide.store.shelf import put_lots, save_own_oil
 from uptide.web.app import create_app, settle
 
+LAST_RELEASE = Path(__file__).parent / "last_release.csv"
+MEASURED: dict[str, float] = {}
 TEN_ROWS = [
     "2 tbsp grapeseed", "1 tbsp jojoba", "1 tbsp rosehip", "1 fl oz olive", "2 tsp castor", "1 tsp argan",
     "2 droppers squalane", "10 to 15 drops lavender", "0.5% mixed tocopherols", "top up with camellia",
@@ -62,10 +68,27 @@ EDIT = """value => new Promise(done => {
 })"""
 
 
+def last_release() -> dict[str, float]:
+    """The median of each figure [ms] as the last release had it."""
+    with LAST_RELEASE.open(encoding="utf-8", newline="") as file:
+        return {row["figure"]: float(row["median_ms"]) for row in csv.DictReader(file)}
+
+
 def show(name: str, times: list[float]) -> None:
     ordered = sorted(times)
     p95 = ordered[min(len(ordered) - 1, round(0.95 * len(ordered)))]
-    print(f"{name:58} median {statistics.median(ordered):7.1f} ms   p95 {p95:7.1f} ms   n {len(ordered)}")
+    median = MEASURED[name] = statistics.median(ordered)
+    last = last_release().get(name)
+    beside = f"last {last:7.1f} ms ({100 * (median / last - 1):+4.0f} %)" if last else "new"
+    print(f"{name:58} median {median:7.1f} ms   p95 {p95:7.1f} ms   n {len(ordered):3}   {beside}")
+
+
+def keep() -> None:
+    """Keep what was measured as the figures of a release."""
+    with LAST_RELEASE.open("w", encoding="utf-8", newline="") as file:
+        writer = csv.writer(file, lineterminator="\n")
+        writer.writerow(["figure", "median_ms"])
+        writer.writerows((name, f"{median:.1f}") for name, median in MEASURED.items())
 
 
 def timed(work: Callable[[int], object], count: int) -> list[float]:
@@ -116,7 +139,7 @@ def one_bottle(months: int) -> float:
 
 def oxidation() -> None:
     oils = {key: item.oxidation for key, item in shipped_catalogue().ingredients.items() if item.oxidation}
-    mixed = pool([Part(oils[key], 0.25) for key in ("sunflower", "rosehip", "jojoba", "mct")])
+    mixed = mix_oils([MixturePart(oils[key], 0.25) for key in ("sunflower", "rosehip", "jojoba", "mct")])
     draws = make_draws(np.random.default_rng(1), 4000)
     lit = placed(replace(Storage(), glass=Glass.CLEAR), "bathroom")
     seasons = replace(lit, celsius=(8.0, 9, 11, 13, 16, 19, 21, 21, 18, 14, 11, 9))
@@ -128,6 +151,47 @@ def oxidation() -> None:
     show("oxidation: 400 bottles one by one, lit (a tenth of it)", scalar)
     ratio = 10 * statistics.median(scalar) / statistics.median(light)
     print(f"{'oxidation: vectorised against one by one':58} {ratio:.0f} times faster")
+
+
+def start() -> None:
+    """The whole way from a word at the terminal to an answer, with bytecode at hand and without any."""
+    with tempfile.TemporaryDirectory() as folder:
+        database = Path(folder) / "start.db"
+        make_demo(database)
+        bytecode = {"at hand": Path(folder) / "bytecode", "none": Path(folder) / "empty"}
+        # Where bytecode may be written, it is: so the first start below compiles what the later ones read.
+        written = {**os.environ, "UPTIDE_DATABASE": f"sqlite:///{database}"}
+        written.pop("PYTHONDONTWRITEBYTECODE", None)
+        for state, place in bytecode.items():
+            environment = {**written, "PYTHONPYCACHEPREFIX": str(place)}
+            if state == "none":
+                environment["PYTHONDONTWRITEBYTECODE"] = "1"
+            else:
+                _asked(environment)
+                _first_page(environment)
+            show(f"start: uptide ask, bytecode {state}", timed(lambda _, e=environment: _asked(e), 5))  # type: ignore[misc] # bound at once
+            show(f"start: to the first page, bytecode {state}", timed(lambda _, e=environment: _first_page(e), 5))  # type: ignore[misc] # bound at once
+
+
+def _asked(environment: dict[str, str]) -> None:
+    command = [sys.executable, "-m", "uptide.cli", "ask", "lavender in 30 ml"]
+    subprocess.run(command, env=environment, check=True, stdout=subprocess.DEVNULL)
+
+
+def _first_page(environment: dict[str, str]) -> None:
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        port = free.getsockname()[1]
+    command = [sys.executable, "-m", "uptide.cli", "serve", "--port", str(port)]
+    with subprocess.Popen(command, env=environment, stdout=subprocess.DEVNULL) as program:
+        while True:
+            try:
+                _get(f"http://127.0.0.1:{port}/", 0)
+            except OSError:
+                time.sleep(0.005)
+            else:
+                break
+        program.terminate()
 
 
 def core() -> None:
@@ -175,7 +239,7 @@ def full_shelf(path: Path) -> None:
     engine = open_engine(url)
     items = shipped_catalogue().ingredients
     oils = [key for key, item in items.items() if item.is_fatty]
-    acids = {"18:1n9": Amount(70, 70, 70), "18:2n6": Amount(20, 20, 20), "16:0": Amount(10, 10, 10)}
+    acids = {"18:1n9": AcidAmount(70, 70, 70), "18:2n6": AcidAmount(20, 20, 20), "16:0": AcidAmount(10, 10, 10)}
     with Session(engine) as session, session.begin():
         for turn in range(120 - len(oils)):
             save_own_oil(session, OwnOil(f"Own oil {turn}", acids=acids), "")
@@ -205,12 +269,15 @@ def _get(address: str, _: int) -> None:
 
 def main() -> None:
     print(f"Python {sys.version.split()[0]}")
+    start()
     core()
     oxidation()
     with running(full_shelf) as base:
         shelf(base)
     with running() as base:
         browser(base)
+    if "--keep" in sys.argv:
+        keep()
 
 
 if __name__ == "__main__":

@@ -27,7 +27,7 @@ def open_working(page: Page) -> None:
 
 def to_the_tide(page: Page) -> None:
     page.click("text=What would help most?")
-    page.wait_for_selector("#levers table")
+    page.wait_for_selector("#sensitivities table")
     page.evaluate("document.getElementById('tide').scrollIntoView()")
 
 
@@ -36,15 +36,15 @@ def sum_up(page: Page) -> None:
     page.wait_for_selector("#quick-answer strong")
 
 
-def make_over(page: Page) -> None:
+def reformulate(page: Page) -> None:
     page.select_option("#wearer", label="Maren")
     page.fill("#new", "2 tbsp sweet almond\n1 tbsp avocado\n12 drops clary sage\n10 drops lavender")
     page.press("#new", "Enter")
-    page.wait_for_selector("#heed-variants")
-    page.click("#heed-variants summary")
-    page.click("button[value='makeover:wearer']")
+    page.wait_for_selector("#cautions-variants")
+    page.click("#cautions-variants summary")
+    page.click("button[value='reformulate:wearer']")
     page.wait_for_selector("#variant")
-    page.evaluate("document.getElementById('heed').scrollIntoView()")
+    page.evaluate("document.getElementById('cautions').scrollIntoView()")
 
 
 def into_the_water(page: Page) -> None:
@@ -63,7 +63,7 @@ VIEWS: list[tuple[str, str, Callable[[Page], None] | None, str, tuple[int, int]]
     ("batch-sheet", "/blends/1/versions/2/batch-sheet?bottles=12&size_ml=30&loss=5", None, "light", (1280, 800)),
     ("label", "/blends/5/versions/1/label", None, "light", (1280, 800)),
     ("card", "/people/2", None, "light", (1280, 800)),
-    ("made-over", "/blends/new", make_over, "light", (1280, 800)),
+    ("made-over", "/blends/new", reformulate, "light", (1280, 800)),
     ("water", "/blends/5", into_the_water, "light", (1280, 800)),
     ("chart", "/shelf/chart?blend=1", None, "light", (1280, 800)),
     ("lots", "/shelf/lots", None, "light", (1280, 800)),

@@ -8,12 +8,12 @@ from datetime import date
 import pytest
 
 from uptide.catalogue.load import Catalogue, shipped_catalogue
-from uptide.core.blend.assess import assess
-from uptide.core.blend.assessment import Assessment
-from uptide.core.blend.recipe import Entry, Recipe
+from uptide.core.assessment.assess import assess
+from uptide.core.assessment.assessment import Assessment
 from uptide.core.measures.habits import Habits
 from uptide.core.measures.lines import split_recipe
 from uptide.core.physics.bottle import Container
+from uptide.core.recipe.recipe import Entry, Recipe
 
 Weigh = Callable[..., Assessment]
 
@@ -36,7 +36,7 @@ def weigh(catalogue: Catalogue) -> Weigh:
         entries = tuple(Entry(typed, (answers or {}).get(i, {})) for i, typed in enumerate(split_recipe(text)))
         container = Container("bottle", ml) if ml else None
         recipe = Recipe(entries, container=container, habits=habits or Habits())
-        around = catalogue.circumstances(recipe, date(2026, 11, 25))
-        return assess(recipe, catalogue.ingredients, catalogue.names, around=around)
+        usage = catalogue.usage_context(recipe, date(2026, 11, 25))
+        return assess(recipe, catalogue.ingredients, catalogue.names, usage=usage)
 
     return _weigh

@@ -16,7 +16,7 @@ def type_rows(page: Page, rows: str) -> None:
 
 
 def grade(page: Page, name: str) -> list[str]:
-    return page.locator(f"#heed .cautions li.{name} > p").all_inner_texts()
+    return page.locator(f"#cautions .cautions li.{name} > p").all_inner_texts()
 
 
 def test_four_stops_of_a_pregnant_wearer_with_a_nut_allergy_clear(page: Page) -> None:
@@ -33,14 +33,14 @@ def test_four_stops_of_a_pregnant_wearer_with_a_nut_allergy_clear(page: Page) ->
     page.get_by_role("link", name="Start a blend for them").click()
     expect(page.get_by_label("For", exact=True)).to_have_value(re.compile(r"\d+"))
     type_rows(page, FOUR)
-    stops = page.locator("#heed .cautions li.stop")
+    stops = page.locator("#cautions .cautions li.stop")
     expect(stops.first).to_be_visible()
     said = " ".join(grade(page, "stop"))
     for words in ("tree-nut allergy", "Holds vitamin A. Not in pregnancy", "Too much scent", "burn in the sun"):
         assert words in said, said
     expect(page.get_by_text(re.compile(r"A draft: \d stops are open"))).to_be_visible()
 
-    page.locator("#heed-variants summary").click()
+    page.locator("#cautions-variants summary").click()
     page.get_by_role("button", name="for Runa").click()
     variant = page.locator("#variant")
     expect(variant).to_contain_text("2 tbsp sweet almond")
@@ -92,7 +92,7 @@ def test_a_stop_that_may_be_answered_takes_a_written_reason_and_keeps_it(page: P
     reason = page.get_by_label("A written reason lifts it")
     expect(reason).to_be_visible()
     reason.press_sequentially("preserved, challenge tested 3 May", delay=5)
-    expect(page.locator("#heed .answered")).to_be_visible()
+    expect(page.locator("#cautions .answered")).to_be_visible()
     expect(reason).to_have_value("preserved, challenge tested 3 May")
     expect(page.get_by_text("A draft")).to_have_count(0)
 

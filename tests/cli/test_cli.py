@@ -88,7 +88,7 @@ def test_where_it_stands_is_given_in_a_file(tmp_path: Path) -> None:
     ("said", "message"),
     [
         ('{"place": "attic"}', "There is no place “attic”; known are cool cupboard"),
-        ('{"wall": "paper"}', "There is no container of “paper”"),
+        ('{"material": "paper"}', "There is no container of “paper”"),
         ('{"celsius": [20]}', "celsius"),
         ('{"celcius": [20]}', "celcius"),
         ("nothing", "stands.json: the whole"),

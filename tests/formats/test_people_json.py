@@ -10,14 +10,15 @@ import pytest
 from sqlalchemy.orm import Session
 
 from uptide.catalogue.load import Catalogue
-from uptide.core.blend.recipe import Entry, Recipe
 from uptide.core.errors import UptideError
+from uptide.core.recipe.recipe import Entry, Recipe
 from uptide.core.skin.patch import Outcome
 from uptide.core.skin.wearer import MEDICINES, NOT_ASKED, Ticks
-from uptide.formats.people_json import bring_people, contents_of, read_people, wearer_in, write_people
+from uptide.formats.people_json import read_people, wearer_in, write_people
 from uptide.store.blends import create_blend
 from uptide.store.database import migrate, open_engine
 from uptide.store.people import delete_person, list_people
+from uptide.workshop.people import bring_people, contents_of
 
 INES = {"name": "Ines", "card": {"born": "1991-03-09", "allergies": ["tree_nut"], "medicines": [], "note": "Swims."}}
 TEST = {

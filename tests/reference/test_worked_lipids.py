@@ -16,10 +16,10 @@ import pytest
 from uptide.catalogue.load import shipped_catalogue
 from uptide.core.lipids.fatty_acids import FattyAcidProfile
 from uptide.core.lipids.lipid import Lipid, LipidClass, iodine_value, saponification_value
+from uptide.core.oxidation.mixture import MixturePart, mix_oils
 from uptide.core.oxidation.oil import OilOxidation, cox_of
-from uptide.core.oxidation.pool import Part, pool
 from uptide.core.physics.density import blend_density, density_at, lund_density
-from uptide.core.physics.solid import Melting, effective_temperature, solid_fat
+from uptide.core.physics.solid import Melting, effective_temperature, solid_fat_content
 from uptide.core.physics.viscosity import blend_viscosity, viscosity_at
 
 FACTS = shipped_catalogue()
@@ -60,10 +60,10 @@ def cloud_point() -> float:
     return effective_temperature(melts, 74.29, 1 / share)
 
 
-def careful(*parts: tuple[float, float]) -> float:
+def careful_hours(*parts: tuple[float, float]) -> float:
     """Induction time [h] where rates add: the careful rule of the pool; every oil as readily oxidised as the other."""
-    oils = [Part(OilOxidation("x", hours, "refined", (0, 100, 0, 0, 0)), share) for share, hours in parts]
-    found = pool(oils).harmonic
+    oils = [MixturePart(OilOxidation("x", hours, "refined", (0, 100, 0, 0, 0)), share) for share, hours in parts]
+    found = mix_oils(oils).harmonic
     assert found is not None
     return found
 
@@ -97,11 +97,11 @@ WORKED: list[tuple[int, str, Callable[[], float], float, float]] = [
     (15, "40 mPa s at 40 °C, at 25 °C", lambda: viscosity_at(40.0, 40, 25), 70.3975, 5e-4),
     (16, "70 % at 38.80, 30 % at 16.50", lambda: blend_viscosity([(0.7, 38.80), (0.3, 16.50)]), 30.0212, 5e-4),
     (17, "Cox value, 60:30:5", lambda: cox_of((0.0, 60.0, 30.0, 5.0, 0.0)), 4.7700, 5e-5),
-    (19, "80 % at 15 h, 20 % at 2 h, rates added", lambda: careful((0.8, 15.0), (0.2, 2.0)), 6.5217, 5e-4),
+    (19, "80 % at 15 h, 20 % at 2 h, rates added", lambda: careful_hours((0.8, 15.0), (0.2, 2.0)), 6.5217, 5e-4),
     (20, "T* of shea at half", lambda: effective_temperature(22, 140, 0.5), 25.6300, 5e-5),
-    (21, "half shea, half coconut, 22 °C", lambda: solid_fat(melting(shea_butter=1, coconut=1), 22), 15.6181, 5e-5),
-    (22, "the same at 4 °C", lambda: solid_fat(melting(shea_butter=1, coconut=1), 4), 73.1860, 5e-5),
-    (22, "the same at 32 °C", lambda: solid_fat(melting(shea_butter=1, coconut=1), 32), 1.4122, 5e-5),
+    (21, "half shea, half coconut", lambda: solid_fat_content(melting(shea_butter=1, coconut=1), 22), 15.6181, 5e-5),
+    (22, "the same at 4 °C", lambda: solid_fat_content(melting(shea_butter=1, coconut=1), 4), 73.1860, 5e-5),
+    (22, "the same at 32 °C", lambda: solid_fat_content(melting(shea_butter=1, coconut=1), 32), 1.4122, 5e-5),
     (25, "0.2 % of a 70 % concentrate, mg/kg", lambda: 0.002 * 0.70 * 1e6, 1400.0, 1e-9),
     (26, "30 mL at 0.9135 g/mL", lambda: 30.0 * 0.9135, 27.4050, 1e-9),
 ]  # fmt: skip

@@ -12,8 +12,8 @@ from alembic import command
 from sqlalchemy import text
 from sqlalchemy.orm import Session
 
-from uptide.core.blend.recipe import Entry, Recipe, Use
 from uptide.core.errors import UptideError
+from uptide.core.recipe.recipe import Entry, IntendedUse, Recipe
 from uptide.core.skin.patch import Outcome, Saw
 from uptide.core.skin.wearer import ALLERGIES, ANYONE, CONDITIONS, GROUPS, MEDICINES, USES, Ticks, Wearer
 from uptide.store.blends import create_blend, load_blend, load_version, save_version
@@ -98,7 +98,7 @@ def test_names_tell_people_apart(store: Session) -> None:
 def test_a_blend_keeps_whom_it_is_for_its_use_and_its_reasons(store: Session) -> None:
     number = add_person(store, INES)
     recipe = Recipe(
-        (Entry("2 tbsp jojoba"),), use=Use("UK", for_sale=True, placed_on=date(2026, 8, 1), night_only=True),
+        (Entry("2 tbsp jojoba"),), use=IntendedUse("UK", for_sale=True, placed_on=date(2026, 8, 1), night_only=True),
         wearer=number, reasons={"for-sale": "assessed by a chemist"},
     )  # fmt: skip
     blend = create_blend(store, "Face oil", recipe)
@@ -193,4 +193,4 @@ def test_blends_from_before_people_were_kept_are_for_anyone(tmp_path: Path) -> N
         recipe = load_blend(session, 1).newest.recipe
     engine.dispose()
 
-    assert (recipe.wearer, recipe.use, recipe.reasons) == (None, Use(), {})
+    assert (recipe.wearer, recipe.use, recipe.reasons) == (None, IntendedUse(), {})

@@ -13,10 +13,10 @@ from alembic import command
 from sqlalchemy import text
 from sqlalchemy.orm import Session
 
-from uptide.core.blend.lot import Lot
-from uptide.core.blend.recipe import Entry, Recipe
+from uptide.core.ingredients.lot import Lot
 from uptide.core.measures.habits import BareOunce, Habits, Spoons
 from uptide.core.physics.bottle import Container
+from uptide.core.recipe.recipe import Entry, Recipe
 from uptide.store.blends import (
     archive_blend,
     create_blend,
@@ -25,6 +25,7 @@ from uptide.store.blends import (
     load_version,
     rename_blend,
     save_version,
+    storage_from_json,
 )
 from uptide.store.database import migrate, migration_config, open_engine
 from uptide.store.preferences import form_secret, led_to, load_habits, remember_form, save_habits
@@ -156,3 +157,9 @@ def test_migrating_again_keeps_the_data(url: str) -> None:
     with Session(engine) as session:
         assert [blend.name for blend in list_blends(session)] == ["Face oil"]
     engine.dispose()
+
+
+def test_where_it_stands_is_read_under_the_names_it_was_stored_by() -> None:
+    before, unread = storage_from_json({"wall": "PET", "head_room": 0.3, "place": "bathroom"})
+
+    assert (before.material, before.headspace, before.place, unread) == ("PET", 0.3, "bathroom", {})

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import html
 import re
 import shutil
+from collections import defaultdict
 from collections.abc import Iterator
+from html.parser import HTMLParser
 from pathlib import Path
 
 import pytest
@@ -13,6 +16,8 @@ from fastapi.testclient import TestClient
 
 from uptide.store.database import migrate
 from uptide.web.app import create_app
+
+TEN = "2 tbsp grapeseed\n1 tbsp jojoba\n12 drops lavender"
 
 
 @pytest.fixture(scope="session")
@@ -35,8 +40,44 @@ def client(app: FastAPI) -> Iterator[TestClient]:
         yield client
 
 
+class _Fields(HTMLParser):
+    """What stands in the fields of a page, by name, in their order."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.found: dict[str, list[str]] = defaultdict(list)
+        self._select = ""
+
+    def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
+        known = {name: value or "" for name, value in attrs}
+        if tag == "input":
+            self.found[known.get("name", "")].append(known.get("value", ""))
+        elif tag == "select":
+            self._select = known.get("name", "")
+        elif tag == "option" and "selected" in known:
+            self.found[self._select].append(known.get("value", ""))
+
+
+def field(page: str, name: str) -> str:
+    """What stands in the first field of this name, or is chosen there."""
+    fields = _Fields()
+    fields.feed(page)
+    return fields.found[name][0]
+
+
 def token(client: TestClient, path: str = "/blends/new") -> str:
     """The token of a form on a page."""
     found = re.search(r'name="token" value="([^"]+)"', client.get(path).text)
     assert found
     return found[1]
+
+
+def words(page: str) -> str:
+    return re.sub(r"\s+", " ", html.unescape(re.sub(r"<[^>]+>", " ", page)))
+
+
+def saved(client: TestClient, **changes: object) -> str:
+    form = {"token": token(client), "name": "Face oil", "new": TEN, "container_ml": "60"} | changes
+    answer = client.post("/blends", data=form, follow_redirects=False)
+    assert answer.status_code == 303, answer.text
+    return str(answer.headers["location"])

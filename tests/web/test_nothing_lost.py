@@ -13,15 +13,15 @@ from fastapi import FastAPI
 from fastapi.testclient import TestClient
 from sqlalchemy import text
 from sqlalchemy.exc import OperationalError
-from tests.web.conftest import token
-from tests.web.test_pages import saved, words
+from tests.web.conftest import saved, token, words
 
-from uptide.core.blend.recipe import Entry, Recipe
+from uptide.core.recipe.recipe import Entry, Recipe
 from uptide.store.blends import create_blend, load_blend
 from uptide.store.database import as_writer
 from uptide.store.preferences import carried_over, keep_learnt
-from uptide.web import blends as blend_pages
-from uptide.web import workshop
+from uptide.web.bench import blends as blend_pages
+from uptide.workshop import assessment as workshop
+from uptide.workshop.shelf import ShelfOfTheDay
 
 
 def fields(page: str) -> dict[str, str]:
@@ -118,7 +118,7 @@ def test_what_was_learnt_can_be_dropped(client: TestClient, app: FastAPI) -> Non
     ("field", "typed", "says"),
     [
         ("uses_a_week", "often", "often"),
-        ("head_room", "lots", "lots"),
+        ("headspace", "lots", "lots"),
         ("container_ml", "30 blobs", "blobs"),
         ("placed_on", "2026-02-30", "2026-02-30"),
         ("celsius", "warm", "warm"),
@@ -286,8 +286,8 @@ def test_eight_equal_posts_at_once_make_one_and_all_are_answered_alike(
     client: TestClient, path: str, page: str, typed: dict[str, str], listed: str
 ) -> None:
     form = typed | {"token": token(client, page)}
-    with ThreadPoolExecutor(8) as pool:
-        answers = list(pool.map(lambda _: client.post(path, data=form, follow_redirects=False), range(8)))
+    with ThreadPoolExecutor(8) as threads:
+        answers = list(threads.map(lambda _: client.post(path, data=form, follow_redirects=False), range(8)))
 
     assert {answer.status_code for answer in answers} == {303}
     assert len({answer.headers["location"] for answer in answers}) == 1
@@ -307,9 +307,9 @@ def test_different_saves_to_one_blend_at_once_are_all_kept_or_shown(client: Test
         }
         for n in range(31, 37)
     ]
-    with ThreadPoolExecutor(6) as pool:
+    with ThreadPoolExecutor(6) as threads:
         codes = list(
-            pool.map(lambda f: client.post(f"{place}/versions", data=f, follow_redirects=False).status_code, forms)
+            threads.map(lambda f: client.post(f"{place}/versions", data=f, follow_redirects=False).status_code, forms)
         )
 
     assert sorted(codes) == [303] + [409] * 5
@@ -464,7 +464,7 @@ def test_a_lot_whose_oil_is_not_known_any_more_is_called_for_and_mended(client: 
     with app.state.sessions() as session, as_writer(session).begin_nested():
         session.execute(text("UPDATE lot SET ingredient = 'gone'"))
         session.commit()
-    app.state.shelf = None
+    app.state.shelf = ShelfOfTheDay(app.state.catalogue)
     assert "Nobody knows any more what is in L1" in words(client.get("/shelf/lots").text)
     page = client.get("/shelf/lots/L1")
     assert page.status_code == 200

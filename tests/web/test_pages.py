@@ -8,23 +8,10 @@ import re
 import pytest
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
-from tests.web.conftest import token
+from tests.web.conftest import TEN, field, saved, token, words
 
-from uptide.core.blend.recipe import Entry, Recipe
+from uptide.core.recipe.recipe import Entry, Recipe
 from uptide.store.blends import create_blend
-
-TEN = "2 tbsp grapeseed\n1 tbsp jojoba\n12 drops lavender"
-
-
-def words(page: str) -> str:
-    return re.sub(r"\s+", " ", html.unescape(re.sub(r"<[^>]+>", " ", page)))
-
-
-def saved(client: TestClient, **changes: object) -> str:
-    form = {"token": token(client), "name": "Face oil", "new": TEN, "container_ml": "60"} | changes
-    answer = client.post("/blends", data=form, follow_redirects=False)
-    assert answer.status_code == 303, answer.text
-    return str(answer.headers["location"])
 
 
 @pytest.mark.parametrize(
@@ -145,7 +132,7 @@ def test_rows_are_moved_and_taken_out(client: TestClient, op: str, first: str) -
     data = {"token": token(client), "typed": TEN.splitlines(), "answers": ["", "", ""], "op": op}
     page = client.post("/sheet", data=data).text
 
-    assert re.findall(r'name="typed" value="([^"]+)"', page)[0] == first
+    assert field(page, "typed") == first
 
 
 def test_a_share_is_set_and_a_bad_one_is_answered(client: TestClient) -> None:
@@ -257,7 +244,7 @@ def test_measures_are_kept_and_a_dropper_is_calibrated(client: TestClient) -> No
     assert "32.0 to the mL" in client.post("/measures", data=form).text
     refused = client.post("/measures", data=form | {"weighed_g": "little"})
     assert refused.status_code == 422
-    assert "are not two numbers" in refused.text
+    assert "“little” is not a weight in grams" in refused.text
     assert "little" in refused.text
 
 

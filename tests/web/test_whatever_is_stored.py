@@ -12,10 +12,10 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 from sqlalchemy import text
-from tests.web.conftest import token
-from tests.web.test_pages import saved, words
+from tests.web.conftest import saved, token, words
 
 from uptide.web.app import create_app
+from uptide.workshop.shelf import ShelfOfTheDay
 
 NAN, INFINITE = float("nan"), float("inf")
 DAYS = ["0001-01-01", "9999-12-31"]
@@ -50,7 +50,7 @@ HOSTILE: list[tuple[str, tuple[str, ...], list[Any]]] = [
             {"celsius": [900] * 12},
             {"celsius": "warm"},
             {"light": "moon"},
-            {"head_room": NAN},
+            {"headspace": NAN},
             {"wall": "paper"},
             {"uses_a_week": INFINITE, "ml_a_use": -3},
         ],
@@ -240,7 +240,7 @@ def stored(client: TestClient, column: str, value: Any) -> Iterator[None]:
         session.connection().exec_driver_sql("PRAGMA ignore_check_constraints = ON")
         before = session.execute(read).scalar_one()
         assert session.execute(write, {"value": plain}).rowcount == 1
-    app.state.shelf = None
+    app.state.shelf = ShelfOfTheDay(app.state.catalogue)
     try:
         yield
     finally:

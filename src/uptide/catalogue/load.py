@@ -30,18 +30,18 @@ from uptide.catalogue.rows import (
 )
 from uptide.catalogue.safety import called, load_safety
 from uptide.catalogue.tables import TableError, read_rows
-from uptide.core.blend.ingredient import Appearance, Ingredient, Measured, Price, Use
-from uptide.core.blend.recipe import Recipe
 from uptide.core.errors import ProfileError, UnknownKeyError
+from uptide.core.ingredients.ingredient import Appearance, Ingredient, Measured, Price, UsualShare
 from uptide.core.lipids.fatty_acids import FattyAcid, FattyAcidProfile, Share
 from uptide.core.lipids.lipid import Lipid, LipidClass
 from uptide.core.measures.names import NameIndex
 from uptide.core.oxidation.oil import OilOxidation, estimate
-from uptide.core.physics.bottle import KINDS
+from uptide.core.physics.bottle import CONTAINER_KINDS
 from uptide.core.physics.density import REFERENCE_TEMPERATURE, density_at
 from uptide.core.physics.solid import MeltingCurve
-from uptide.core.safety.book import EMPTY, SafetyBook
-from uptide.core.safety.case import Circumstances, Purpose
+from uptide.core.recipe.recipe import Recipe
+from uptide.core.safety.case import Purpose, UsageContext
+from uptide.core.safety.tables import EMPTY, SafetyTables
 from uptide.core.skin.wearer import ANYONE, Wearer
 
 DATA = files("uptide.catalogue") / "data"
@@ -84,7 +84,7 @@ class Catalogue:
     on_hand: Mapping[str, tuple[tuple[str, float], ...]] = field(default_factory=dict)  # (lot code, g left) by oil
     prices: Mapping[str, Price] = field(default_factory=dict)  # by ingredient, and by lot
     best_before: Mapping[str, tuple[date, str]] = field(default_factory=dict)  # the supplier's, of the lot in use
-    safety: SafetyBook = EMPTY
+    safety: SafetyTables = EMPTY
 
     def product(self, key: str) -> Product:
         """The product of this key; raise UnknownKeyError that lists those there are."""
@@ -92,19 +92,19 @@ class Catalogue:
             raise UnknownKeyError(f"There is no product “{key}”; known are {', '.join(self.products)}.")
         return self.products[key]
 
-    def circumstances(
+    def usage_context(
         self, recipe: Recipe, today: date, wearer: Wearer = ANYONE, texts: Mapping[str, str] | None = None
-    ) -> Circumstances:
+    ) -> UsageContext:
         """What is around a recipe: where on the body its product goes, whether it is rinsed off, and the rest."""
         product, use = self.product(recipe.product), recipe.use
         purpose = Purpose(
             product.key, product.area, not product.left_on, use.region, use.for_sale, use.placed_on, use.night_only
         )
-        return Circumstances(self.safety, purpose, wearer, today, texts or {})
+        return UsageContext(self.safety, purpose, wearer, today, texts or {})
 
-    def around(self, product: str, today: date, wearer: Wearer = ANYONE) -> Circumstances:
+    def usage_of(self, product: str, today: date, wearer: Wearer = ANYONE) -> UsageContext:
         """What is around a product of which nothing more is known."""
-        return self.circumstances(Recipe((), product), today, wearer)
+        return self.usage_context(Recipe((), product), today, wearer)
 
     @property
     def product_names(self) -> dict[str, str]:
@@ -190,7 +190,7 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
     problems += [
         f"{where}: there is no container “{row.container}”."
         for where, row in product_rows
-        if row.container not in KINDS
+        if row.container not in CONTAINER_KINDS
     ]
     if problems:
         raise TableError(problems)
@@ -207,7 +207,7 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
     appearance = {
         row.ingredient: Appearance(row.tint_1_to_10, row.tint_words, row.odour_0_to_3) for _, row in appearance_rows
     }
-    uses = {row.ingredient: Use(row.share_low_percent, row.share_high_percent, row.role) for _, row in use_rows}
+    uses = {row.ingredient: UsualShare(row.share_low_percent, row.share_high_percent, row.role) for _, row in use_rows}
     protects = {row.ingredient: (row.substance, row.active_g_per_g) for _, row in antioxidant_rows}
     ingredients: dict[str, Ingredient] = {}
     for where, row in ingredient_rows:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cache
 from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints, model_validator
@@ -61,14 +62,19 @@ class IngredientRow(TableRow):
     confidence: Confidence
 
 
+@cache
+def _range_of(row: type[TableRow]) -> tuple[str, str, str]:
+    """The names of the three columns, whatever unit stands in them."""
+    found = {name.split("_")[0]: name for name in row.model_fields}
+    return found["low"], found["typical"], found["high"]
+
+
 class RangeRow(TableRow):
     """A low, a typical and a high value that stand in this order."""
 
     @model_validator(mode="after")
     def _in_order(self) -> RangeRow:
-        names = {"low", "typical", "high"}
-        found = {n.split("_")[0]: getattr(self, n) for n in type(self).model_fields if n.split("_")[0] in names}
-        low, typical, high = found["low"], found["typical"], found["high"]
+        low, typical, high = (getattr(self, name) for name in _range_of(type(self)))
         if low is not None and high is not None and low > high:
             raise ValueError(f"low {low:g} is above high {high:g}")
         if low is not None and high is not None and typical is not None and not low <= typical <= high:

@@ -15,17 +15,16 @@ from pydantic import Field
 from uptide.catalogue.rows import Confidence, Key, Percent, RangeRow
 from uptide.catalogue.tables import TableRow, read_rows
 from uptide.core.measures.names import stems
-from uptide.core.safety.book import (
+from uptide.core.physics.hlb import Emulsifier, RequiredHlb
+from uptide.core.safety.tables import (
     AllergenName,
     AllergyWord,
     ClaimPattern,
     Constituent,
     ConstituentLimit,
     DoseLimit,
-    Emulsifier,
-    RequiredHlb,
     Rule,
-    SafetyBook,
+    SafetyTables,
     ScentFacts,
 )
 from uptide.core.safety.words import problem_of
@@ -114,7 +113,7 @@ class RuleRow(_Sourced):
     who: str
     message: str
     why: str
-    clears: str = ""
+    remedy: str = ""
     label: str = ""
     answerable: YesNo
 
@@ -171,7 +170,7 @@ class AllergyWordRow(_Sourced):
 
 def load_safety(
     folder: Path | Traversable, ingredients: Collection[str], sources: Collection[str]
-) -> tuple[SafetyBook, list[str]]:
+) -> tuple[SafetyTables, list[str]]:
     """Read all tables of safety; return the book and what is wrong with the rows, by file and line."""
     problems: list[str] = []
     scents = read_rows(folder / "scents.csv", ScentRow)
@@ -226,7 +225,7 @@ def load_safety(
         if row.phototoxic == "yes" and row.phototoxic_limit_percent is None
     ]
     return (
-        SafetyBook()
+        SafetyTables()
         if problems
         else _book(scents, constituents, allergens, limits, doses, rules, claims, emulsifiers, hlbs, words)
     ), problems
@@ -247,11 +246,11 @@ def _book(
     emulsifiers: list[tuple[str, EmulsifierRow]],
     hlbs: list[tuple[str, HlbRow]],
     words: list[tuple[str, AllergyWordRow]],
-) -> SafetyBook:
+) -> SafetyTables:
     parts: dict[str, dict[str, Constituent]] = defaultdict(dict)
     for _, c in constituents:
         parts[c.ingredient][c.constituent] = Constituent(c.low_percent, c.typical_percent, c.high_percent, c.confidence)
-    return SafetyBook(
+    return SafetyTables(
         MappingProxyType({row.ingredient: _scent(row, parts[row.ingredient]) for _, row in scents}),
         MappingProxyType(
             {
@@ -272,7 +271,7 @@ def _book(
         ),
         tuple(
             Rule(
-                key=r.rule, grade=r.grade, what=r.what, who=r.who, message=r.message, why=r.why, clears=r.clears,
+                key=r.rule, grade=r.grade, what=r.what, who=r.who, message=r.message, why=r.why, remedy=r.remedy,
                 label=r.label, answerable=r.answerable == "yes", source=r.source, confidence=r.confidence,
             )
             for _, r in rules
@@ -316,8 +315,8 @@ def _scent(row: ScentRow, parts: dict[str, Constituent]) -> ScentFacts:
         most_rinse_off=row.max_rinse_off_percent,
         rinse_off_source=row.rinse_off_source,
         driver=row.driver,
-        sun=row.phototoxic,
-        sun_limit=row.phototoxic_limit_percent,
+        phototoxic=row.phototoxic,
+        phototoxic_limit=row.phototoxic_limit_percent,
         flags=frozenset(filter(None, row.flags.split(";"))),
         least_age=row.min_age_years,
         stated_age_near_face=row.min_age_years_near_face,

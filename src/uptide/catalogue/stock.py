@@ -10,14 +10,14 @@ from types import MappingProxyType
 
 from uptide.catalogue.load import Catalogue, names_of
 from uptide.catalogue.safety import called
-from uptide.core.blend.ingredient import Ingredient, Price
-from uptide.core.blend.lot import Lot, lot_ingredient, mixture_ingredient
-from uptide.core.blend.own import OwnOil, own_ingredient
-from uptide.core.blend.recipe import Recipe
-from uptide.core.blend.resolve import resolve
 from uptide.core.errors import UptideError
+from uptide.core.ingredients.ingredient import Ingredient, Price
+from uptide.core.ingredients.lot import Lot, lot_ingredient, mixture_ingredient
+from uptide.core.ingredients.own_oil import OwnOil, own_ingredient
 from uptide.core.lipids.fatty_acids import FattyAcid
 from uptide.core.measures.names import NameIndex, essence
+from uptide.core.recipe.recipe import Recipe
+from uptide.core.recipe.resolve import resolve
 
 Made = Mapping[tuple[int, int], tuple[str, Recipe]]  # name and recipe of each blend's version that stands as a lot
 

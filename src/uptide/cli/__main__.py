@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import atexit
+import gc
 import sys
 from dataclasses import replace
 from pathlib import Path
@@ -15,6 +17,9 @@ from uptide.core.errors import UptideError
 if TYPE_CHECKING:
     from uptide.formats.assessment_json import AssessmentOut
 
+# Nothing of a start is garbage, and looking for some takes a tenth of it; what serves for long turns it on again.
+gc.disable()
+atexit.register(gc.freeze)  # nor is what goes as a whole at the end looked through once more
 app = typer.Typer(
     no_args_is_help=True, add_completion=False, help="Up Tide: a work bench for people who blend oils for skin."
 )
@@ -52,6 +57,7 @@ def _run(settings: Settings, database: str, port: int | None) -> None:
     typer.echo(f"Up Tide is at http://{settings.host}:{where}")
     application = create_app(database, settings.allowed_hosts)
     settle()
+    gc.enable()
     uvicorn.run(application, host=settings.host, port=where, log_level="warning", server_header=False)
 
 
@@ -97,7 +103,7 @@ def assess(
 ) -> None:
     """Print what a recipe is: rows in grams, figures, cautions, and what was not understood."""
     from uptide.catalogue.load import shipped_catalogue
-    from uptide.core.blend.assess import assess as work_out
+    from uptide.core.assessment.assess import assess as work_out
     from uptide.core.measures.habits import Habits
     from uptide.core.oxidation.simulate import standard_draws
     from uptide.core.skin.wearer import ANYONE
@@ -105,7 +111,7 @@ def assess(
     from uptide.formats.people_json import read_people, wearer_in
     from uptide.formats.recipe_file import read_recipe_file
     from uptide.formats.storage_json import read_storage
-    from uptide.web.workshop import today
+    from uptide.workshop.clock import today
 
     text = _read_text(file)
     catalogue = shipped_catalogue()
@@ -118,9 +124,9 @@ def assess(
     except IndexError:
         _fail(f"{wearer} holds nobody.")
     recipe = replace(read.recipe, storage=stands) if stands else read.recipe
-    around = catalogue.circumstances(recipe, today(), worn_by, {"name": read.name, "note": read.note})
+    usage = catalogue.usage_context(recipe, today(), worn_by, {"name": read.name, "note": read.note})
     result = assessment_out(
-        work_out(recipe, catalogue.ingredients, catalogue.names, draws=standard_draws(), around=around)
+        work_out(recipe, catalogue.ingredients, catalogue.names, draws=standard_draws(), usage=usage)
     )
     if as_json:
         typer.echo(result.model_dump_json(indent=2))
@@ -134,20 +140,20 @@ def assess(
 def ask(question: Annotated[str, typer.Argument(help="As in “bergamot in 30 ml” or “2% of 30 ml in drops”.")]) -> None:
     """Answer one question: a sum, an oil for a kind of skin, drops of a scent, or a whole recipe in brief."""
     from uptide.catalogue.load import shipped_catalogue
-    from uptide.core.blend.assess import assess as work_out
+    from uptide.core.assessment.assess import assess as work_out
     from uptide.core.finder.ask import Known
     from uptide.core.finder.ask import ask as answer
     from uptide.core.measures.habits import Habits
     from uptide.core.oxidation.simulate import standard_draws
-    from uptide.web.workshop import today
+    from uptide.workshop.clock import today
 
     facts = shipped_catalogue()
     known = Known(
         facts.ingredients, facts.names, Habits(), {}, facts.product_names, today(),
-        lambda product, wearer: facts.around(product, today(), wearer),
+        lambda product, wearer: facts.usage_of(product, today(), wearer),
         lambda recipe, wearer: work_out(
             recipe, facts.ingredients, facts.names, draws=standard_draws(),
-            around=facts.circumstances(recipe, today(), wearer),
+            usage=facts.usage_context(recipe, today(), wearer),
         ),
     )  # fmt: skip
     try:
@@ -197,8 +203,8 @@ def import_file(
     ],
 ) -> None:
     """Bring the shelf, a blend or people into your database; a file with a bad row changes nothing."""
-    from uptide.cli.importing import import_blend, import_people, import_shelf
     from uptide.store.database import migrate
+    from uptide.workshop.importing import import_blend, import_people, import_shelf
 
     settings = _settings()
     migrate(settings.database)

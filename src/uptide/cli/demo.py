@@ -5,8 +5,8 @@ from __future__ import annotations
 from importlib.resources import files
 from pathlib import Path
 
-from uptide.cli.importing import import_blend, import_people, import_shelf
 from uptide.store.database import BESIDE, migrate
+from uptide.workshop.importing import import_blend, import_people, import_shelf
 
 DATA = files("uptide.demo")
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from uptide.core.blend.assessment import Assessment
-from uptide.core.blend.recipe import RowStatus
+from uptide.core.assessment.assessment import Assessment
+from uptide.core.recipe.recipe import RowStatus
 from uptide.core.safety.check import Safety
 
 
@@ -54,7 +54,7 @@ class CautionOut(Frozen):
     message: str
     why: str
     who: str = Field(description="The wearer it is about; empty for everybody.")
-    clears: str = Field(description="What would clear it.")
+    remedy: str = Field(description="What would clear it.")
     source: str
     confidence: str
     answerable: bool = Field(description="Whether a written reason lifts it.")
@@ -153,7 +153,7 @@ def assessment_out(assessment: Assessment) -> AssessmentOut:
     ]
     cautions = [
         CautionOut(
-            rule=c.rule, grade=c.grade.value, about=c.about, message=c.message, why=c.why, who=c.who, clears=c.clears,
+            rule=c.rule, grade=c.grade.value, about=c.about, message=c.message, why=c.why, who=c.who, remedy=c.remedy,
             source=c.source, confidence=c.confidence, answerable=c.answerable, reason=c.reason, unknown=c.is_unknown,
         )
         for c in assessment.cautions

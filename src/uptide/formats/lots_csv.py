@@ -15,10 +15,10 @@ from pydantic import Field, model_validator
 
 from uptide.catalogue.load import Catalogue
 from uptide.catalogue.tables import SHOWN, TableError, TableRow, read_text
-from uptide.core.blend.certificate import Certificate, acids_problem
-from uptide.core.blend.lot import Lot
-from uptide.core.blend.own import OwnOil, own_ingredient
 from uptide.core.errors import UptideError
+from uptide.core.ingredients.certificate import Certificate, acids_problem
+from uptide.core.ingredients.lot import Lot
+from uptide.core.ingredients.own_oil import OwnOil, own_ingredient
 from uptide.core.lipids.pasted import read_pasted
 
 MOST_ROWS = 500  # of a file of the shelf: reading stays short

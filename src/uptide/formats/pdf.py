@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from datetime import date
 from functools import cache
 from io import BytesIO
 from pathlib import Path
@@ -17,9 +16,8 @@ from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.platypus import Flowable, PageBreak, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
 
-from uptide.core.blend.assessment import Assessment
-from uptide.core.blend.order import MIXING, ORDER_TITLES
-from uptide.core.making.batch import Batch
+from uptide.core.assessment.assessment import Assessment
+from uptide.core.making.batch_sheet import COLUMNS, SEEN_NEXT_DAY, TO_FILL_IN, BatchSheet
 from uptide.core.making.label import Label
 
 FONTS = Path(__file__).parent / "fonts"
@@ -48,9 +46,7 @@ def _text(words: str, size: float, *, bold: bool = False) -> Paragraph:
     return Paragraph(escape(words), _style(size, bold=bold))
 
 
-def batch_sheet_pdf(
-    name: str, version: int, batch: Batch, assessment: Assessment, today: date, short: Sequence[str] = ()
-) -> bytes:
+def batch_sheet_pdf(name: str, sheet: BatchSheet, assessment: Assessment, short: Sequence[str] = ()) -> bytes:
     """Set the batch sheet on one A4 page, in smaller type if it is long; `short` says what the shelf cannot give.
 
     Raises:
@@ -59,15 +55,15 @@ def batch_sheet_pdf(
     _fonts()
     size = 10.5
     while size >= SMALLEST:
-        content, pages = _build(name, version, batch, assessment, today, size, short)
+        content, pages = _build(name, sheet, assessment, size, short)
         if pages == 1:
             return content
         size -= SHRINK_STEP
-    raise ValueError(f"A batch sheet of {len(batch.steps)} rows does not fit one page.")
+    raise ValueError(f"A batch sheet of {len(sheet.lines)} rows does not fit one page.")
 
 
 def _build(
-    name: str, version: int, batch: Batch, assessment: Assessment, today: date, size: float, short: Sequence[str]
+    name: str, sheet: BatchSheet, assessment: Assessment, size: float, short: Sequence[str]
 ) -> tuple[bytes, int]:
     buffer = BytesIO()
     document = SimpleDocTemplate(
@@ -76,54 +72,46 @@ def _build(
     )  # fmt: skip
     story: list[Flowable] = [
         _text(name, size + 7, bold=True),
-        _text(
-            f"Batch sheet, version {version}. {batch.bottles} × {batch.bottle_ml:g} mL and "
-            f"{batch.loss_percent:g} % for loss: "
-            f"{batch.total_ml:.1f} mL, {batch.total_grams:.1f} g. Printed {today.day} {today:%b %Y}.",
-            size,
-        ),
-        _text(f"Order: {ORDER_TITLES[batch.order]}.", size),
+        _text(sheet.heading, size),
+        _text(sheet.order, size),
         *(
             [_text(draft, size + 1, bold=True)]
             if (draft := assessment.safety.draft if assessment.safety else "")
             else []
         ),
         Spacer(1, 3 * mm),
-        _steps_table(batch, size),
+        _steps_table(sheet, size),
         Spacer(1, 3 * mm),
-        _text(MIXING[batch.order], size),
+        _text(sheet.mixing, size),
     ]
-    if batch.unmeasured:
-        rows = "; ".join(row.typed for row in batch.unmeasured)
-        story.append(_text(f"Not in these amounts, because not read or not measured: {rows}.", size, bold=True))
+    if sheet.left_out:
+        story.append(_text(sheet.left_out, size, bold=True))
     story.extend(_text(words, size, bold=True) for words in short)
     story.extend(_text(remark, size) for remark in assessment.remarks)
     story.append(Spacer(1, 2 * mm))
     story += [_text(caution.words, size - 1.5) for caution in assessment.cautions]
-    story += [Spacer(1, 4 * mm), _text("Batch code ____________   Made on ____________   Made by ____________", size)]
-    story += [Spacer(1, 2 * mm), _text("Lots used, and what was seen next day: clear or cloudy, smell, feel", size)]
+    story += [Spacer(1, 4 * mm), _text("   ".join(f"{what} ____________" for what in TO_FILL_IN), size)]
+    story += [Spacer(1, 2 * mm), _text(SEEN_NEXT_DAY, size)]
     document.build(story)
     return buffer.getvalue(), int(document.page)
 
 
-def _steps_table(batch: Batch, size: float) -> Table:
-    head = ["", "What", "As in the recipe", "Measured", "g", "Scale shows g", "mL", ""]
-    cells: list[list[Paragraph]] = [[_text(word, size - 1.5, bold=True) for word in head]]
-    for step in batch.steps:
-        said = step.said if abs(step.said_error) < 0.5 else f"{step.said} ({step.said_error:+.0f} %)"
-        cells.append(
-            [
-                _text(str(step.number), size),
-                _text(step.ingredient.name, size, bold=True),
-                _text(step.row.typed, size),
-                _text("weigh it" if step.weigh_rather else said, size),
-                _text(f"{step.grams:.2f}", size, bold=True),
-                _text(f"{step.after_grams:.2f}", size),
-                _text(f"{step.millilitres:.2f}", size),
-                _text("", size),
-            ]
-        )
-    widths = [7 * mm, 42 * mm, 40 * mm, 32 * mm, 18 * mm, 20 * mm, 14 * mm, 7 * mm]
+def _steps_table(sheet: BatchSheet, size: float) -> Table:
+    cells: list[list[Paragraph]] = [[_text(word, size - 1.5, bold=True) for word in COLUMNS]]
+    cells += [
+        [
+            _text(line.number, size),
+            _text(line.what, size, bold=True),
+            _text(line.typed, size),
+            _text(f"{line.measured} {line.off}".strip(), size),
+            _text(line.grams, size, bold=True),
+            _text(line.scale_shows, size),
+            _text(line.millilitres, size),
+            _text("", size),
+        ]
+        for line in sheet.lines
+    ]
+    widths = [7 * mm, 42 * mm, 40 * mm, 29 * mm, 18 * mm, 20 * mm, 14 * mm, 10 * mm]
     table = Table(cells, colWidths=widths, repeatRows=1)
     table.setStyle(
         TableStyle(

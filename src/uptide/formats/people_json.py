@@ -8,23 +8,13 @@ from datetime import datetime
 from typing import Annotated, Any
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StrictBool, TypeAdapter, ValidationError
-from sqlalchemy.orm import Session
 
-from uptide.catalogue.load import Catalogue
-from uptide.core.blend.resolve import resolve
 from uptide.core.errors import UptideError
 from uptide.core.skin.patch import Saw
 from uptide.core.skin.wearer import ANYONE, GROUPS, Ticks, Wearer
 from uptide.core.text import shown, whole
-from uptide.store.blends import list_blends, load_version
 from uptide.store.people import (
     WORDS,
-    add_person,
-    begin_test,
-    change_person,
-    list_people,
-    names_of_people,
-    note_look,
     wearer_to_json,
 )
 from uptide.store.records import Person
@@ -178,50 +168,3 @@ def _ticks(who: str, group: str, given: Any) -> Ticks:
     if strange:
         raise UptideError(f"{who}, {group}: “{', '.join(strange)}” is not known; known are {', '.join(known)}.")
     return Ticks(yes, no)
-
-
-def bring_people(name: str, text: str, catalogue: Catalogue, store: Session) -> str:
-    """Store everybody in a file: new cards, or new entries on known ones; tests that are not there yet.
-
-    Raises:
-        UptideError: anything in the file that cannot be; nothing of it is stored then.
-    """
-    cards = tests = 0
-    for person in read_people(name, text).people:
-        known = {words.casefold(): number for number, words in names_of_people(store)}
-        number = known.get(person.name.casefold())
-        if person.card is not None:
-            wearer = wearer_in(person)
-            if number is None:
-                number = add_person(store, wearer)
-            else:
-                change_person(store, number, wearer)
-            cards += 1
-        if number is None:
-            raise UptideError(f"{name}: there is no card for “{person.name}”, and the file gives none.")
-        tests += sum(_bring_test(name, test, number, catalogue, store) for test in person.tests)
-    said = f"{cards} cards" if cards != 1 else "1 card"
-    return f"{said} and {tests} patch tests brought in."
-
-
-def _bring_test(name: str, test: TestIn, number: int, catalogue: Catalogue, store: Session) -> bool:
-    blends = {blend.name: blend.id for blend in list_blends(store)}
-    if test.blend not in blends:
-        raise UptideError(f"{name}: there is no blend “{test.blend}”; known are {', '.join(blends) or 'none'}.")
-    blend = (blends[test.blend], test.version)
-    person = next(each for each in list_people(store) if each.id == number)
-    begun = test.begun.replace(tzinfo=None)
-    if any((known.blend_id, known.version) == blend and known.begun_at == begun for known in person.tests):
-        return False
-    contents = contents_of(catalogue, store, *blend)
-    test_id = begin_test(store, number, blend, test.protocol, test.site, begun, contents, test.note)
-    for look in test.looks:
-        note_look(store, number, test_id, look.look - 1, look.saw, look.note)
-    return True
-
-
-def contents_of(catalogue: Catalogue, store: Session, blend_id: int, version: int) -> tuple[str, ...]:
-    """Keys of everything in a version of a blend, each once."""
-    recipe = load_version(store, blend_id, version).recipe
-    parts = resolve(recipe, catalogue.ingredients, catalogue.names).parts
-    return tuple(dict.fromkeys(item.base_key for _, item in parts))

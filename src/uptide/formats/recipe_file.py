@@ -20,15 +20,14 @@ from dataclasses import dataclass
 from datetime import date
 
 from uptide.catalogue.load import Catalogue
-from uptide.core.blend.bottle_life import IN_WATER, KINDS, placed, read_event
-from uptide.core.blend.recipe import LONGEST_RECIPE, Entry, Recipe, Use
 from uptide.core.errors import ContainerError, UptideError
+from uptide.core.keeping.storage_history import EVENT_KINDS, IN_WATER, placed, read_event
 from uptide.core.measures.habits import Habits
 from uptide.core.measures.lines import parse_line, split_recipe
 from uptide.core.measures.names import normalise
 from uptide.core.oxidation.surroundings import Storage
-from uptide.core.physics.bottle import KINDS as CONTAINERS
-from uptide.core.physics.bottle import Container
+from uptide.core.physics.bottle import CONTAINER_KINDS, Container
+from uptide.core.recipe.recipe import LONGEST_RECIPE, Entry, IntendedUse, Recipe
 from uptide.core.safety.case import REGIONS, TIMES
 
 HEADING = re.compile(
@@ -98,7 +97,7 @@ def read_recipe_file(text: str, catalogue: Catalogue, habits: Habits, product: s
     )
 
 
-def _use(headings: dict[str, str]) -> Use:
+def _use(headings: dict[str, str]) -> IntendedUse:
     region = headings.get("law", "EU")
     if region not in REGIONS:
         raise UptideError(f"law: “{region}” is not known; known are {', '.join(REGIONS)}.")
@@ -110,7 +109,7 @@ def _use(headings: dict[str, str]) -> Use:
     worn = headings.get("worn", TIMES[0])
     if worn not in TIMES:
         raise UptideError(f"worn: “{worn}” is not known; known are {', '.join(TIMES)}.")
-    return Use(region, sold != "no", placed_on, worn == TIMES[1])
+    return IntendedUse(region, sold != "no", placed_on, worn == TIMES[1])
 
 
 def read_noted(text: str) -> Noted:
@@ -120,7 +119,7 @@ def read_noted(text: str) -> Noted:
         UptideError: a day or a kind that is none, or words that do not belong to the kind.
     """
     day, _, rest = text.partition(" ")
-    kind = next((kind for kind in KINDS if rest == kind or rest.startswith(f"{kind} ")), "")
+    kind = next((kind for kind in EVENT_KINDS if rest == kind or rest.startswith(f"{kind} ")), "")
     words = rest[len(kind) :].split()
     try:
         on = date.fromisoformat(day)
@@ -144,7 +143,7 @@ def read_noted(text: str) -> Noted:
         why = str(error) if isinstance(error, UptideError) else "write it as “2026-09-20 strip 0 5”"
         raise UptideError(f"“{text}” is no note of a bottle: {why}.") from error
     if not kind:
-        raise UptideError(f"“{text}” is no note of a bottle; known are {', '.join(KINDS)}.")
+        raise UptideError(f"“{text}” is no note of a bottle; known are {', '.join(EVENT_KINDS)}.")
     return Noted(on, kind, detail)
 
 
@@ -160,6 +159,6 @@ def _container(text: str) -> Container:
     found = re.fullmatch(r"([\d.]+)\s*ml\s+([a-z]+)", text.strip().lower())
     if found is None:
         raise ContainerError(
-            f"“{text}” is not a container; write it as “30 mL dropper”, with one of {', '.join(CONTAINERS)}."
+            f"“{text}” is not a container; write it as “30 mL dropper”, with one of {', '.join(CONTAINER_KINDS)}."
         )
     return Container(found[2], float(found[1]))

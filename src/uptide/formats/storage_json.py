@@ -7,8 +7,8 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
-from uptide.core.blend.bottle_life import placed
 from uptide.core.errors import UptideError
+from uptide.core.keeping.storage_history import placed
 from uptide.core.oxidation.surroundings import OWN_PLACE, PERMEABILITY, PLACES, Glass, Light, Storage
 
 Celsius = Annotated[float, Field(ge=-30, le=60)]
@@ -31,9 +31,9 @@ class StorageIn(BaseModel):
     glass: Literal["clear", "blue", "green", "amber", "opaque"] = Field(
         "amber", description="What light comes through."
     )
-    wall: str = Field("glass", description="What it is made of.", json_schema_extra={"enum": list(PERMEABILITY)})
+    material: str = Field("glass", description="What it is made of.", json_schema_extra={"enum": list(PERMEABILITY)})
     opened: bool = Field(default=True, description="Opened in use.")
-    head_room_percent: float = Field(10.0, description="Air above the oil, as a share of its volume.", ge=0, le=500)
+    headspace_percent: float = Field(10.0, description="Air above the oil, as a share of its volume.", ge=0, le=500)
     uses_a_week: float = Field(7.0, ge=0, le=100)
     ml_a_use: float = Field(0.0, description="0 for unknown.", ge=0, le=1000)
 
@@ -41,8 +41,8 @@ class StorageIn(BaseModel):
 def storage_in(given: StorageIn) -> Storage:
     """The surroundings that a JSON describes; raise UptideError for a place or wall that is not known."""
     storage = Storage(
-        glass=Glass(given.glass), wall=given.wall, opened=given.opened, uses_a_week=given.uses_a_week,
-        ml_a_use=given.ml_a_use, head_room=given.head_room_percent / 100,
+        glass=Glass(given.glass), material=given.material, opened=given.opened, uses_a_week=given.uses_a_week,
+        ml_a_use=given.ml_a_use, headspace=given.headspace_percent / 100,
     )  # fmt: skip
     storage = placed(storage, given.place)
     if given.celsius is not None:

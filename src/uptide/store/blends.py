@@ -8,11 +8,11 @@ from datetime import UTC, datetime
 from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
 
-from uptide.core.blend.recipe import Entry, Recipe, Use
 from uptide.core.errors import ContainerError
 from uptide.core.measures.habits import BareOunce, Habits, Ounces, PartsBy, Spoons
 from uptide.core.oxidation.surroundings import Glass, Light, Storage
 from uptide.core.physics.bottle import Container
+from uptide.core.recipe.recipe import Entry, IntendedUse, Recipe
 from uptide.core.safety.case import REGIONS
 from uptide.store.models import BlendRow, EntryRow, VersionRow
 from uptide.store.reading import Readers, day_of, flag_of, number_of, read_as, text_of, unread_words
@@ -181,10 +181,10 @@ def _texts(stored: object) -> dict[str, str]:
     return {key: text for key, text in given.items() if isinstance(text, str)}
 
 
-def use_from_json(stored: object) -> tuple[Use, dict[str, str]]:
+def use_from_json(stored: object) -> tuple[IntendedUse, dict[str, str]]:
     """What was said of the use, from JSON, and what of it cannot be read; what is not there takes the default."""
     readers: Readers = {"region": _region, "for_sale": flag_of, "placed_on": day_of, "night_only": flag_of}
-    return read_as(Use(), stored, readers)
+    return read_as(IntendedUse(), stored, readers)
 
 
 def _region(value: object) -> str:
@@ -193,19 +193,25 @@ def _region(value: object) -> str:
     return str(value)
 
 
+# What was stored under another name before: read as long as there is a database that holds it.
+STORAGE_WAS_CALLED = {"wall": "material", "head_room": "headspace"}
+
+
 def storage_from_json(stored: object) -> tuple[Storage, dict[str, str]]:
     """Where a version stands, from JSON, and what of it cannot be read; what is not there takes the default."""
+    if isinstance(stored, dict):
+        stored = {STORAGE_WAS_CALLED.get(name, name): value for name, value in stored.items()}
     readers: Readers = {
         "place": text_of,
         "celsius": lambda each: tuple(map(number_of, each)),
         "swing": number_of,
         "light": Light,
         "glass": Glass,
-        "wall": text_of,
+        "material": text_of,
         "opened": flag_of,
         "uses_a_week": number_of,
         "ml_a_use": number_of,
-        "head_room": number_of,
+        "headspace": number_of,
     }
     return read_as(Storage(), stored, readers)
 

@@ -8,11 +8,8 @@ import sqlite3
 from contextlib import closing, suppress
 from functools import partial
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-from alembic import command
-from alembic.config import Config
-from alembic.script import ScriptDirectory
 from sqlalchemy import Connection, Engine, create_engine, event, make_url, text
 from sqlalchemy.engine.interfaces import DBAPIConnection, ExceptionContext
 from sqlalchemy.orm import Session
@@ -20,6 +17,9 @@ from sqlalchemy.pool import ConnectionPoolEntry
 
 from uptide.core.text import shown
 from uptide.store.records import NotFoundError
+
+if TYPE_CHECKING:
+    from alembic.config import Config
 
 MIGRATIONS = Path(__file__).parent / "migrations"
 BUSY_TIMEOUT = 5000  # ms a writer waits for another
@@ -133,36 +133,52 @@ def wipe_deleted(engine: Engine) -> None:
 
 def migration_config(url: str) -> Config:
     """Alembic's configuration, without an ini file."""
+    from alembic.config import Config
+
     config = Config()
     config.set_main_option("script_location", str(MIGRATIONS))
     config.set_main_option("sqlalchemy.url", url.replace("%", "%%"))
     return config
 
 
+def newest_schema() -> str:
+    """The schema that this program is written for: that of its last migration, by whose number its file begins."""
+    return max(file.name.partition("_")[0] for file in (MIGRATIONS / "versions").glob("[0-9]*.py"))
+
+
 def migrate(url: str) -> None:
     """Bring a database to the newest schema; data survives.
 
-    A copy of what was there is made before, and the upgrade is one transaction: it is done, or nothing of it is.
+    A copy of what was there is made before, and the upgrade is one transaction: it is done, or nothing of it is. One
+    that is of the newest schema is left alone, and alembic is not even read: that is a fifth of the start.
     """
     open_engine(url).dispose()  # makes the folder
     path = file_of(url)
     if path is not None:
-        _copy_before(path, url)
+        found = _schema_of(path)
+        if found == newest_schema():
+            return
+        if found is not None:
+            _copy(path, path.with_name(f"{path.name}{COPY}{found}"))
+    from alembic import command
+
     command.upgrade(migration_config(url), "head")
 
 
-def _copy_before(path: Path, url: str) -> None:
-    """Copy a database of an older schema beside itself, named after that schema; one of the newest is not copied."""
+def _schema_of(path: Path) -> str | None:
+    """The schema of a database; None for one without any."""
     with closing(sqlite3.connect(path)) as source:
         tables = {row[0] for row in source.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
-        found = (
+        row = (
             source.execute("SELECT version_num FROM alembic_version").fetchone()
             if "alembic_version" in tables
             else None
         )
-        if found is None or found[0] == ScriptDirectory.from_config(migration_config(url)).get_current_head():
-            return
-        kept = path.with_name(f"{path.name}{COPY}{found[0]}")
-        os.close(os.open(kept, os.O_CREAT | os.O_RDWR, OWNER_ALONE))
-        with closing(sqlite3.connect(kept)) as target:
-            source.backup(target)
+    return None if row is None else str(row[0])
+
+
+def _copy(path: Path, kept: Path) -> None:
+    """Copy a database of an older schema beside itself."""
+    os.close(os.open(kept, os.O_CREAT | os.O_RDWR, OWNER_ALONE))
+    with closing(sqlite3.connect(path)) as source, closing(sqlite3.connect(kept)) as target:
+        source.backup(target)

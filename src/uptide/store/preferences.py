@@ -4,15 +4,14 @@ from __future__ import annotations
 
 import secrets
 from datetime import UTC, datetime
-from math import isfinite, log
 
 from sqlalchemy.orm import Session
 
 from uptide.core.measures.habits import Habits
+from uptide.core.oxidation.learning import is_shift, shift_of_a_house
 from uptide.store.blends import habits_from_json, habits_to_json
 from uptide.store.models import PreferenceRow, UsedFormRow
 
-MOST_SHIFT = log(10)  # ln rate: what a house can change about a speed, and more than any can
 SECRET, HABITS, LEARNT = "form_secret", "habits", "learnt_rates"
 
 
@@ -53,15 +52,14 @@ def keep_learnt(session: Session, blend_id: int, shift: float | None) -> None:
     """Keep what the readings of one blend's bottle taught of this person's storage: ln rate, already shrunk."""
     known = _learnt(session)
     known.pop(str(blend_id), None)
-    if shift is not None and _is_a_shift(shift):
+    if shift is not None and is_shift(shift):
         known[str(blend_id)] = shift
     session.merge(PreferenceRow(key=LEARNT, value=known))
 
 
 def carried_over(session: Session, blend_id: int | None) -> float:
-    """What the other bottles taught: their mean, counted as if one more bottle had taught nothing."""
-    others = [shift for key, shift in _learnt(session).items() if key != str(blend_id)]
-    return sum(others) / (len(others) + 1)
+    """What the other bottles taught of where they all stand, as an ln rate."""
+    return shift_of_a_house([shift for key, shift in _learnt(session).items() if key != str(blend_id)])
 
 
 def bottles_that_taught(session: Session) -> int:
@@ -78,9 +76,4 @@ def _learnt(session: Session) -> dict[str, float]:
     """What each bottle taught, by its blend; what can be no ln rate was never learnt."""
     row = session.get(PreferenceRow, LEARNT)
     stored = row.value if row and isinstance(row.value, dict) else {}
-    return {key: float(shift) for key, shift in stored.items() if _is_a_shift(shift)}
-
-
-def _is_a_shift(value: object) -> bool:
-    """Whether something can be an ln rate at all: a number, and no more than a tenfold change."""
-    return isinstance(value, int | float) and isfinite(value) and abs(value) <= MOST_SHIFT
+    return {key: float(shift) for key, shift in stored.items() if is_shift(shift)}

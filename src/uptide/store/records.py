@@ -6,9 +6,9 @@ from dataclasses import dataclass, field
 from datetime import date, datetime
 from typing import Any
 
-from uptide.core.blend.certificate import Certificate
-from uptide.core.blend.recipe import Recipe
 from uptide.core.errors import UptideError
+from uptide.core.ingredients.certificate import Certificate
+from uptide.core.recipe.recipe import Recipe
 from uptide.core.skin.patch import Outcome, Planned
 from uptide.core.skin.wearer import Wearer
 from uptide.store.reading import Unread

@@ -12,12 +12,12 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
 
-from uptide.core.blend.certificate import Certificate
-from uptide.core.blend.lot import Lot
-from uptide.core.blend.own import KEY, LONGEST_NAME, OwnOil
-from uptide.core.blend.recipe import Recipe
-from uptide.core.lipids.pasted import FIGURES, Amount
+from uptide.core.ingredients.certificate import Certificate
+from uptide.core.ingredients.lot import Lot
+from uptide.core.ingredients.own_oil import KEY, LONGEST_NAME, OwnOil
+from uptide.core.lipids.pasted import FIGURES, AcidAmount
 from uptide.core.measures.names import normalise
+from uptide.core.recipe.recipe import Recipe
 from uptide.store.blends import load_blend, load_version
 from uptide.store.models import CertificateRow, LotRow, OwnOilRow, PreferenceRow
 from uptide.store.reading import Readers, flag_of, number_of, read_as, text_of, unread_words
@@ -236,7 +236,7 @@ def _certificate(row: CertificateRow) -> Certificate:
     )
 
 
-def _amounts(stored: Mapping[str, Any]) -> dict[str, Amount]:
+def _amounts(stored: Mapping[str, Any]) -> dict[str, AcidAmount]:
     """Acids by code, each given as low, typical and high; raise ValueError for what cannot be part of a hundred."""
     found = {}
     for code, given in stored.items():
@@ -244,7 +244,7 @@ def _amounts(stored: Mapping[str, Any]) -> dict[str, Amount]:
         low, typical, high = map(number_of, values)
         if not 0 <= low <= typical <= high <= 100:
             raise ValueError(f"{code}: {low} to {high} is no part of a hundred")
-        found[text_of(code)] = Amount(low, typical, high)
+        found[text_of(code)] = AcidAmount(low, typical, high)
     return found
 
 

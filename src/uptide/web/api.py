@@ -11,20 +11,20 @@ from fastapi.responses import HTMLResponse, JSONResponse
 from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field
 
 from uptide.catalogue.load import shipped_catalogue
-from uptide.core.blend.recipe import LONGEST_RECIPE, Entry, Recipe, Use
 from uptide.core.errors import UptideError
 from uptide.core.measures.lines import split_recipe
 from uptide.core.oxidation.surroundings import Storage
-from uptide.core.physics.bottle import KINDS, Container
+from uptide.core.physics.bottle import CONTAINER_KINDS, Container
+from uptide.core.recipe.recipe import LONGEST_RECIPE, Entry, IntendedUse, Recipe
 from uptide.core.text import whole
 from uptide.formats.assessment_json import AssessmentOut, assessment_out
 from uptide.formats.storage_json import StorageIn, storage_in
 from uptide.store.people import load_person
 from uptide.store.records import NotFoundError
-from uptide.web.dependencies import Facts, Measures, Store
-from uptide.web.pages import render
-from uptide.web.sheet import LONGEST_TEXT
-from uptide.web.workshop import assess_here
+from uptide.web.base.dependencies import Facts, Measures, Store
+from uptide.web.base.forms import LONGEST_TEXT
+from uptide.web.base.pages import render
+from uptide.workshop.assessment import assess_here
 
 router = APIRouter(prefix="/api", tags=["assess"])
 
@@ -36,7 +36,7 @@ class ContainerIn(BaseModel):
     """A container by kind and size."""
 
     model_config = ConfigDict(extra="forbid", strict=True)
-    kind: str = Field("bottle", description="What it is.", json_schema_extra={"enum": list(KINDS)})
+    kind: str = Field("bottle", description="What it is.", json_schema_extra={"enum": list(CONTAINER_KINDS)})
     size_ml: float = Field(description="What it holds up to the shoulder [mL].", ge=1, le=20_000)
 
 
@@ -126,7 +126,7 @@ def assess_recipe(body: RecipeIn, store: Store, facts: Facts, habits: Measures) 
             load_person(store, body.wearer)
         except NotFoundError as error:
             raise HTTPException(404, str(error)) from error
-    use = Use(body.region, body.for_sale, body.placed_on, body.night_only)
+    use = IntendedUse(body.region, body.for_sale, body.placed_on, body.night_only)
     storage = storage_in(body.storage) if body.storage else Storage()
     recipe = Recipe(entries, body.product, container, habits, storage, use, body.wearer, body.reasons)
     return assessment_out(assess_here(recipe, facts, store))
@@ -142,4 +142,4 @@ def openapi(request: Request) -> JSONResponse:
 def docs(request: Request) -> HTMLResponse:
     """The same description as a page to read."""
     schema: dict[str, Any] = request.app.openapi()
-    return render(request, "api_docs.html", schema=schema)
+    return render(request, "api/docs.html", schema=schema)

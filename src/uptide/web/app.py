@@ -25,9 +25,15 @@ from uptide.core.text import shown
 from uptide.store.database import as_writer, migrate, open_engine, stamp_of
 from uptide.store.preferences import form_secret
 from uptide.store.records import NotFoundError
-from uptide.web import api, blends, bottles, lots, oils, patch_tests, people, printing, shelf, start
-from uptide.web.pages import render
-from uptide.web.security import PolicyHeaders
+from uptide.web import api, start
+from uptide.web.base.pages import render
+from uptide.web.base.security import PolicyHeaders
+from uptide.web.bench import blends, bottles, printing
+from uptide.web.people import cards as people
+from uptide.web.people import patch_tests
+from uptide.web.shelf import lots, oils
+from uptide.web.shelf import search as shelf
+from uptide.workshop.shelf import ShelfOfTheDay
 
 STATIC = Path(__file__).parent / "static"
 LOCAL_HOSTS = ("127.0.0.1", "localhost", "[::1]")
@@ -57,8 +63,8 @@ def create_app(database_url: str, allowed_hosts: Sequence[str] = LOCAL_HOSTS) ->
     app.state.sessions = sessions
     app.state.database_url, app.state.database_stamp = database_url, stamp_of(database_url)
     app.state.catalogue = shipped_catalogue()
-    app.state.shelf = None
-    app.state.ghosts = {}
+    app.state.shelf = ShelfOfTheDay(app.state.catalogue)
+    app.state.baselines = {}
     with sessions() as session, session.begin():
         app.state.form_secret = form_secret(as_writer(session))
     app.add_middleware(GZipMiddleware, minimum_size=2000)
@@ -110,7 +116,7 @@ async def _error(request: Request, status: int, message: str, headers: Mapping[s
         return JSONResponse({"detail": message}, status, headers)
     return render(
         request,
-        "error.html",
+        "base/error.html",
         status,
         title=TITLES.get(status, "Something broke"),
         message=message,

@@ -26,12 +26,13 @@ from uptide.store.blends import list_blends
 from uptide.store.people import names_of_people, wearers
 from uptide.store.preferences import bottles_that_taught, carried_over, forget_learnt, save_habits
 from uptide.store.shelf import list_lots
-from uptide.web.dependencies import Facts, Measures, Store
-from uptide.web.lots import lot_name
-from uptide.web.pages import render
-from uptide.web.security import check_token
-from uptide.web.sheet import TokenForm
-from uptide.web.workshop import assess_here, today
+from uptide.web.base.dependencies import Facts, Measures, Store
+from uptide.web.base.forms import TokenForm, number_of
+from uptide.web.base.pages import render
+from uptide.web.base.security import check_token
+from uptide.web.views.lots import lot_name
+from uptide.workshop.assessment import assess_here
+from uptide.workshop.clock import today
 
 router = APIRouter(include_in_schema=False)
 LOTS_SHOWN = 12
@@ -43,7 +44,7 @@ def start(request: Request, store: Store, facts: Facts, habits: Measures, q: str
     lots = list_lots(store)
     return render(
         request,
-        "start.html",
+        "start/start.html",
         blends=list_blends(store),
         lots=lots[:LOTS_SHOWN],
         more_lots=max(0, len(lots) - LOTS_SHOWN),
@@ -57,7 +58,7 @@ def start(request: Request, store: Store, facts: Facts, habits: Measures, q: str
 @router.get("/quick")
 def quick(request: Request, store: Store, facts: Facts, habits: Measures, q: str = "") -> HTMLResponse:
     """Answer the quick line as a fragment, as one types."""
-    return render(request, "_quick_answer.html", question=q, **_quick(q, habits, facts, store))
+    return render(request, "start/_quick_answer.html", question=q, **_quick(q, habits, facts, store))
 
 
 def _quick(question: str, habits: Habits, facts: Catalogue, store: Session) -> dict[str, Any]:
@@ -70,7 +71,7 @@ def _quick(question: str, habits: Habits, facts: Catalogue, store: Session) -> d
         {wearer.name: wearer for wearer in wearers(store)},
         facts.product_names,
         today(),
-        lambda product, wearer: facts.around(product, today(), wearer),
+        lambda product, wearer: facts.usage_of(product, today(), wearer),
         lambda recipe, wearer: assess_here(recipe, facts, store, wearer=wearer),
     )
     try:
@@ -120,7 +121,7 @@ def _measures(
 ) -> HTMLResponse:
     return render(
         request,
-        "measures.html",
+        "start/measures.html",
         422 if problem else 200,
         habits=habits,
         facts=facts,
@@ -171,10 +172,6 @@ def _calibrate(form: MeasuresForm, facts: Facts) -> float:
     match = facts.names.match(form.of, in_drops=True)
     if not match.sure:
         raise QuantityError(f"“{form.of}” is not one oil of the catalogue; name the oil that was dripped.")
-    try:
-        counted, grams = float(form.counted.replace(",", ".")), float(form.weighed_g.replace(",", "."))
-    except ValueError as error:
-        raise QuantityError(
-            f"“{form.counted}” drops that weigh “{form.weighed_g}” g are not two numbers; both are needed."
-        ) from error
+    counted = number_of(form.counted, "number of drops")
+    grams = number_of(form.weighed_g, "weight in grams")
     return drops_per_ml_by_weighing(counted, grams, facts.ingredients[match.keys[0]].density)

@@ -10,15 +10,15 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from uptide.catalogue.load import Catalogue, shipped_catalogue
-from uptide.core.blend.assess import assess
-from uptide.core.blend.ingredient import Phase
+from uptide.core.assessment.assess import assess
 from uptide.core.errors import QuantityError
 from uptide.core.finder.ask import BASE, Known, ask
+from uptide.core.ingredients.ingredient import Phase
 from uptide.core.measures.habits import Habits
 from uptide.core.oxidation.simulate import standard_draws
-from uptide.core.safety.case import Case, Circumstances
+from uptide.core.safety.case import Case, UsageContext
 from uptide.core.safety.check import check
-from uptide.core.safety.room import mixed_in, room_for
+from uptide.core.safety.maximum_dose import maximum_dose_of, mixed_in
 from uptide.core.skin.wearer import ALLERGIES, Ticks, Wearer
 from uptide.core.skin.whom import read_whom
 
@@ -34,10 +34,10 @@ def known(catalogue: Catalogue) -> Known:
 def known_of(catalogue: Catalogue) -> Known:
     return Known(
         catalogue.ingredients, catalogue.names, Habits(), {"Ines": INES}, catalogue.product_names, TODAY,
-        lambda product, wearer: catalogue.around(product, TODAY, wearer),
+        lambda product, wearer: catalogue.usage_of(product, TODAY, wearer),
         lambda recipe, wearer: assess(
             recipe, catalogue.ingredients, catalogue.names, draws=standard_draws(),
-            around=catalogue.circumstances(recipe, TODAY, wearer),
+            usage=catalogue.usage_context(recipe, TODAY, wearer),
         ),
     )  # fmt: skip
 
@@ -185,16 +185,16 @@ def test_a_recipe_that_is_not_settled_says_so_first(known: Known) -> None:
 
 def test_room_ends_where_the_first_stop_begins(catalogue: Catalogue) -> None:
     base = catalogue.ingredient(BASE)
-    around = catalogue.around("body-oil", TODAY)
+    usage = catalogue.usage_of("body-oil", TODAY)
 
-    def stops(percent: float, key: str, where: Circumstances = around) -> bool:
+    def stops(percent: float, key: str, where: UsageContext = usage) -> bool:
         made: Case = mixed_in(percent, catalogue.ingredient(key), base, where)
         return bool(check(made).open_stops)
 
     for key in list(catalogue.safety.scents)[::6]:
         if catalogue.ingredient(key).phase is not Phase.SCENT:
             continue  # rosemary extract against oxidation
-        room = room_for(catalogue.ingredient(key), base, around)
+        room = maximum_dose_of(catalogue.ingredient(key), base, usage)
         assert room.why, key
         assert stops(room.most * 1.002 or 0.001, key), key
         assert not room.most or not stops(room.most * 0.998, key), key

@@ -8,12 +8,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from uptide.catalogue.load import shipped_catalogue
+from uptide.core.figures.oil_profile import oil_profile
 from uptide.core.finder.chart import OilChart
-from uptide.core.finder.portrait import portrait
 from uptide.core.lipids.draws import draws_of
 
 FACTS = shipped_catalogue()
-SHARES = {key: portrait(item).shares for key, item in FACTS.ingredients.items() if item.is_fatty}
+SHARES = {key: oil_profile(item).shares for key, item in FACTS.ingredients.items() if item.is_fatty}
 PROFILES = [shares for shares in SHARES.values() if shares]
 CHART = OilChart(PROFILES, FACTS.acids)
 

@@ -11,10 +11,10 @@ import pytest
 from pypdf import PageObject, PdfReader
 from tests.conftest import Weigh
 
-from uptide.core.blend.order import PourOrder
 from uptide.core.errors import QuantityError
 from uptide.core.making.batch import plan_batch, shortages
 from uptide.core.making.label import Label, make_label, stated_contents
+from uptide.core.recipe.order import PourOrder
 from uptide.formats.pdf import label_pdf
 
 

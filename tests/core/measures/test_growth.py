@@ -20,11 +20,11 @@ import pytest
 import uptide.core
 from uptide.catalogue.load import shipped_catalogue
 from uptide.catalogue.tables import SHOWN, TableError
-from uptide.core.blend.recipe import LONGEST_RECIPE, Entry, Recipe
-from uptide.core.blend.resolve import resolve
 from uptide.core.lipids.pasted import read_pasted
 from uptide.core.measures.lines import parse_line, split_recipe
 from uptide.core.measures.names import NameIndex, NameMatch
+from uptide.core.recipe.recipe import LONGEST_RECIPE, Entry, Recipe
+from uptide.core.recipe.resolve import resolve
 from uptide.formats.lots_csv import read_lots
 
 MOST_GROWTH = 12.0

@@ -9,14 +9,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from uptide.catalogue.load import shipped_catalogue
-from uptide.core.blend.assess import assess
-from uptide.core.blend.recipe import Entry, Recipe, RowStatus
+from uptide.core.assessment.assess import assess
 from uptide.core.measures.amounts import grams_of
 from uptide.core.measures.grammar import read_quantity
 from uptide.core.measures.habits import Habits, Spoons
 from uptide.core.measures.lines import parse_line, split_recipe
 from uptide.core.measures.say import say_amount
 from uptide.core.physics.bottle import Container
+from uptide.core.recipe.recipe import Entry, Recipe, RowStatus
 
 CATALOGUE = shipped_catalogue()
 FRAGMENTS = st.sampled_from(

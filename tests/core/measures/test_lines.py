@@ -14,8 +14,8 @@ from pathlib import Path
 import pytest
 from tests.conftest import Weigh
 
-from uptide.core.blend.recipe import RowStatus
 from uptide.core.measures.lines import LONGEST, parse_line, split_recipe
+from uptide.core.recipe.recipe import RowStatus
 
 LINES = list(csv.DictReader((Path(__file__).parent / "typed_lines.csv").read_text(encoding="utf-8").splitlines()))
 

@@ -2,10 +2,16 @@
 
 from __future__ import annotations
 
+from datetime import date
+
 import pytest
 
-from uptide.catalogue.load import Catalogue
+from uptide.catalogue.load import Catalogue, shipped_catalogue
+from uptide.catalogue.stock import stocked
+from uptide.core.ingredients.own_oil import OwnOil
 from uptide.core.measures.names import OFFERED, NameIndex, essence, normalise
+from uptide.core.recipe.recipe import Entry, Recipe
+from uptide.core.recipe.resolve import resolve
 
 
 @pytest.mark.parametrize(
@@ -144,3 +150,26 @@ def test_normal_form_and_essence() -> None:
 def test_the_order_of_the_words_of_a_name_makes_no_other_thing(name: str, key: str, catalogue: Catalogue) -> None:
     assert catalogue.names.match(name).keys == (key,)
     assert catalogue.names.match(name).sure
+
+
+@pytest.mark.parametrize(
+    ("name", "typed"),
+    [
+        ("椿油", "10 ml 椿油"),
+        ("Rørkål oil", "2 tbsp rorkal"),
+        ("Кедровое масло", "5 g кедровое масло"),
+        ("भृंगराज", "1 tsp भृंगराज"),
+    ],
+)
+def test_names_in_all_scripts_are_kept_and_found(name: str, typed: str) -> None:
+    own = OwnOil(name)
+    facts = stocked(shipped_catalogue(), {own.key: own}, (), {}, date(2026, 11, 26))
+    row = resolve(Recipe((Entry(typed),)), facts.ingredients, facts.names).rows[0]
+
+    assert row.ingredient is not None
+    assert row.ingredient.name == name
+
+
+def test_two_names_that_differ_in_letters_beyond_ascii_stay_two() -> None:
+    assert OwnOil("椿油").key != OwnOil("菜油").key
+    assert normalise("é è") == "e e"

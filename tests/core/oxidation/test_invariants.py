@@ -15,11 +15,12 @@ from tests.core.oxidation.conftest import CLOSED
 
 from uptide.catalogue.load import shipped_catalogue
 from uptide.core.errors import UptideError
+from uptide.core.months import HOURS_A_MONTH
 from uptide.core.oxidation import rate
 from uptide.core.oxidation.history import HeatStep
 from uptide.core.oxidation.learning import Reading, ReadingKind, learn
+from uptide.core.oxidation.mixture import MixturePart, mix_oils
 from uptide.core.oxidation.oil import OilOxidation, estimate
-from uptide.core.oxidation.pool import Part, pool
 from uptide.core.oxidation.protection import MOST, Antioxidants, protection_factor
 from uptide.core.oxidation.simulate import Draws, make_draws, simulate, total_sd
 from uptide.core.oxidation.surroundings import Glass, Light, Storage
@@ -32,12 +33,12 @@ FEW = make_draws(np.random.default_rng(3), 400)
 PARTS = st.dictionaries(st.sampled_from(LIVING), st.floats(0.02, 1.0), min_size=1, max_size=5)
 
 
-def mix(shares: dict[str, float]) -> list[Part]:
-    return [Part(OILS[key], share) for key, share in shares.items()]
+def mix(shares: dict[str, float]) -> list[MixturePart]:
+    return [MixturePart(OILS[key], share) for key, share in shares.items()]
 
 
-def median(parts: list[Part], storage: Storage = CLOSED, draws: Draws = FEW) -> float:
-    return simulate(pool(parts), storage, draws).quantile(0.5)
+def median(parts: list[MixturePart], storage: Storage = CLOSED, draws: Draws = FEW) -> float:
+    return simulate(mix_oils(parts), storage, draws).quantile(0.5)
 
 
 def table() -> list[tuple[str, float, float]]:
@@ -89,11 +90,11 @@ def test_median_lives(key: str, months: float) -> None:
 
 @given(shares=PARTS)
 def test_pooling_lies_between_least_and_most_and_careful_is_never_above(shares: dict[str, float]) -> None:
-    found = pool(mix(shares))
+    found = mix_oils(mix(shares))
     hours = [OILS[key].osi_hours or 0 for key in shares]
 
-    assert min(hours) - 1e-9 <= (found.pooled or 0) <= max(hours) + 1e-9
-    assert (found.careful or 0) <= (found.pooled or 0) + 1e-9
+    assert min(hours) - 1e-9 <= (found.induction_hours or 0) <= max(hours) + 1e-9
+    assert (found.careful_hours or 0) <= (found.induction_hours or 0) + 1e-9
 
 
 @given(shares=PARTS, cut=st.floats(0.1, 0.9))
@@ -101,25 +102,27 @@ def test_a_lot_split_in_two_changes_nothing(shares: dict[str, float], cut: float
     key = next(iter(shares))
     split = [
         *mix({k: s for k, s in shares.items() if k != key}),
-        Part(OILS[key], shares[key] * cut),
-        Part(OILS[key], shares[key] * (1 - cut)),
+        MixturePart(OILS[key], shares[key] * cut),
+        MixturePart(OILS[key], shares[key] * (1 - cut)),
     ]
 
-    assert pool(split).pooled == pytest.approx(pool(mix(shares)).pooled)
-    assert pool(split).limit_pv == pytest.approx(pool(mix(shares)).limit_pv)
+    assert mix_oils(split).induction_hours == pytest.approx(mix_oils(mix(shares)).induction_hours)
+    assert mix_oils(split).limit_pv == pytest.approx(mix_oils(mix(shares)).limit_pv)
 
 
 @given(shares=PARTS, share=st.floats(0.1, 5))
 def test_an_inert_diluent_adds_no_induction_time(shares: dict[str, float], share: float) -> None:
-    assert pool([*mix(shares), Part(OILS["mct"], share)]).pooled == pytest.approx(pool(mix(shares)).pooled)
+    assert mix_oils([*mix(shares), MixturePart(OILS["mct"], share)]).induction_hours == pytest.approx(
+        mix_oils(mix(shares)).induction_hours
+    )
 
 
 @given(shares=PARTS)
 def test_a_trace_of_another_oil_changes_only_a_trace(shares: dict[str, float]) -> None:
     whole = sum(shares.values())
 
-    assert pool([*mix(shares), Part(OILS["flaxseed"], 1e-6 * whole)]).pooled == pytest.approx(
-        pool(mix(shares)).pooled, rel=1e-3
+    assert mix_oils([*mix(shares), MixturePart(OILS["flaxseed"], 1e-6 * whole)]).induction_hours == pytest.approx(
+        mix_oils(mix(shares)).induction_hours, rel=1e-3
     )
 
 
@@ -143,16 +146,16 @@ def test_more_light_never_keeps_longer(key: str) -> None:
 @settings(deadline=None, max_examples=25)
 @given(key=st.sampled_from(LIVING), age=st.floats(0.5, 12))
 def test_age_never_lengthens_a_life(key: str, age: float) -> None:
-    fresh = simulate(pool(mix({key: 1})), CLOSED, FEW)
-    old = simulate(pool(mix({key: 1})), CLOSED, FEW, months_old=age)
+    fresh = simulate(mix_oils(mix({key: 1})), CLOSED, FEW)
+    old = simulate(mix_oils(mix({key: 1})), CLOSED, FEW, months_old=age)
 
     assert (old.lives <= fresh.lives + 1e-6).all()
 
 
 def test_an_old_lot_brings_its_peroxides_in_at_once() -> None:
     # 10 % of a lot at 60 meq/kg alone brings 6 meq/kg.
-    fresh = pool([Part(OILS["sunflower"], 1)])
-    mixed = pool([Part(OILS["sunflower"], 0.9), Part(OILS["sunflower"], 0.1, pv=60, pv_sd=0.15)])
+    fresh = mix_oils([MixturePart(OILS["sunflower"], 1)])
+    mixed = mix_oils([MixturePart(OILS["sunflower"], 0.9), MixturePart(OILS["sunflower"], 0.1, pv=60, pv_sd=0.15)])
 
     before, after = simulate(fresh, CLOSED, FEW), simulate(mixed, CLOSED, FEW)
     assert float(np.median(after.peroxides[0])) == pytest.approx(0.9 + 6, rel=0.1)
@@ -160,7 +163,7 @@ def test_an_old_lot_brings_its_peroxides_in_at_once() -> None:
 
 
 def test_opening_moving_and_heating_shorten_and_the_fridge_lengthens() -> None:
-    oil = pool(mix({"rosehip": 1}))
+    oil = mix_oils(mix({"rosehip": 1}))
     plain = simulate(oil, CLOSED, FEW).quantile(0.5)
 
     assert simulate(oil, replace(CLOSED, opened=True), FEW).quantile(0.5) < plain
@@ -195,10 +198,10 @@ def test_a_half_strength_product_is_half_the_active() -> None:
 @settings(deadline=None, max_examples=20)
 @given(months=st.lists(st.floats(0.5, 6), min_size=1, max_size=3))
 def test_expected_readings_never_widen_the_band(months: list[float]) -> None:
-    speed = float(rate.speed(4.2, 1.0, 293.15))
+    rate_constant = float(rate.rate_constant(4.2, 1.0, 293.15))
 
     def grown(month: float) -> float:
-        return speed * month * rate.HOURS_A_MONTH
+        return rate_constant * month * HOURS_A_MONTH
 
     readings = [
         Reading(m, ReadingKind.TITRATION, float(pv := rate.peroxide_value(rate.progress(1.0) + grown(m))), float(pv))
@@ -232,7 +235,7 @@ def test_smells_count_once_a_month_and_off_is_off() -> None:
         lambda: HeatStep(50, 0),
         lambda: HeatStep(400, 1),
         lambda: Storage(celsius=(20.0,)),
-        lambda: Storage(wall="paper"),
+        lambda: Storage(material="paper"),
     ],
     ids=["before making", "no interval", "backwards", "too high", "no time", "too hot", "one month", "paper"],
 )

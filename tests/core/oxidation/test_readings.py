@@ -10,37 +10,37 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from uptide.catalogue.load import shipped_catalogue
-from uptide.core.blend.assess import assess
-from uptide.core.blend.keeping import BottleLife, Keeping
-from uptide.core.blend.recipe import Entry, Recipe
+from uptide.core.assessment.assess import assess
 from uptide.core.errors import UptideError
+from uptide.core.keeping.shelf_life import ShelfLife, StorageHistory
 from uptide.core.oxidation.learning import Reading, ReadingKind
 from uptide.core.oxidation.simulate import standard_draws, total_sd
+from uptide.core.recipe.recipe import Entry, Recipe
 from uptide.core.safety.caution import Grade
 
 FACTS = shipped_catalogue()
 TODAY = date(2026, 11, 26)
 
 
-def keeping(*readings: Reading, rows: tuple[str, ...] = ("100 g sunflower oil high linoleic",)) -> Keeping:
+def shelf_life(*readings: Reading, rows: tuple[str, ...] = ("100 g sunflower oil high linoleic",)) -> ShelfLife:
     recipe = Recipe(tuple(Entry(row) for row in rows))
     found = assess(
         recipe,
         FACTS.ingredients,
         FACTS.names,
         draws=standard_draws(),
-        life=BottleLife(10, readings=readings),
-        around=FACTS.circumstances(recipe, TODAY),
+        history=StorageHistory(10, readings=readings),
+        usage=FACTS.usage_context(recipe, TODAY),
     )
-    assert found.keeping is not None
-    return found.keeping
+    assert found.shelf_life is not None
+    return found.shelf_life
 
 
 # Of a life: two thousand draws are not more exact; and where readings contradict one another, as no oil can have them.
 DRAWN, AT_ODDS = 0.002, 0.05
 
 
-def longer_by(one: Keeping, other: Keeping) -> float:
+def longer_by(one: ShelfLife, other: ShelfLife) -> float:
     """By how much one promise is longer than another, as a part of it; both not yet in whole months."""
     return (one.low - other.low) / max(other.low, 0.1)
 
@@ -54,7 +54,7 @@ def strip(months: float, low: float, high: float) -> Reading:
 
 
 def test_peroxides_of_30_after_a_month_end_it_and_teach_nothing() -> None:
-    before, after = keeping(), keeping(titration(1.0, 30.0))
+    before, after = shelf_life(), shelf_life(titration(1.0, 30.0))
 
     assert (before.months or 0) >= 3
     assert after.months == 0
@@ -73,13 +73,13 @@ def test_any_reading_above_the_limit_is_a_stop(reading: Reading) -> None:
         FACTS.ingredients,
         FACTS.names,
         draws=standard_draws(),
-        life=BottleLife(10, readings=(reading,)),
-        around=FACTS.circumstances(recipe, TODAY),
+        history=StorageHistory(10, readings=(reading,)),
+        usage=FACTS.usage_context(recipe, TODAY),
     )
 
     assert "rancid" in {c.rule for c in found.cautions if c.grade is Grade.STOP}
-    assert found.keeping is not None
-    assert found.keeping.months == 0
+    assert found.shelf_life is not None
+    assert found.shelf_life.months == 0
 
 
 def test_exactly_at_the_limit_a_titration_has_not_passed_it() -> None:
@@ -91,7 +91,7 @@ def test_exactly_at_the_limit_a_titration_has_not_passed_it() -> None:
 def test_what_smells_off_is_over_whatever_it_is_made_of() -> None:
     off = Reading(1.0, ReadingKind.SMELL, off=True)
     for rows in (("100 g squalane",), ("100 g sunflower oil high linoleic", "20 g water")):
-        assert "smelled off" in keeping(off, rows=rows).turned
+        assert "smelled off" in shelf_life(off, rows=rows).turned
 
 
 @settings(max_examples=50, deadline=None)
@@ -99,9 +99,9 @@ def test_what_smells_off_is_over_whatever_it_is_made_of() -> None:
 def test_a_higher_titration_never_gives_a_longer_promise(
     months: float, pv: float, more: float, earlier: list[float]
 ) -> None:
-    alone = keeping(titration(months, pv)), keeping(titration(months, pv + more))
+    alone = shelf_life(titration(months, pv)), shelf_life(titration(months, pv + more))
     others = tuple(titration(0.2 * (place + 1), value) for place, value in enumerate(earlier))
-    after = keeping(*others, titration(months, pv)), keeping(*others, titration(months, pv + more))
+    after = shelf_life(*others, titration(months, pv)), shelf_life(*others, titration(months, pv + more))
 
     assert longer_by(alone[1], alone[0]) <= DRAWN
     assert longer_by(after[1], after[0]) <= AT_ODDS
@@ -123,7 +123,7 @@ def test_a_higher_strip_never_gives_a_longer_promise(months: float, place: int, 
         (300, 400),
         (400, 500),
     ]
-    lower, higher = keeping(strip(months, *colours[place])), keeping(strip(months, *colours[place + more]))
+    lower, higher = shelf_life(strip(months, *colours[place])), shelf_life(strip(months, *colours[place + more]))
 
     assert longer_by(higher, lower) <= DRAWN
 
@@ -136,9 +136,9 @@ def test_a_reading_is_made_of_numbers(value: float) -> None:
 
 
 def test_a_reading_as_the_model_expects_it_changes_little_and_is_carried_over() -> None:
-    usual = keeping(titration(4, 3.2))
+    usual = shelf_life(titration(4, 3.2))
 
     assert usual.posterior is not None
     assert usual.posterior.is_explained
-    assert abs((usual.months or 0) - (keeping().months or 0)) <= 2
+    assert abs((usual.months or 0) - (shelf_life().months or 0)) <= 2
     assert replace(usual.posterior, surprise=9.0).carried_over(total_sd()) == 0.0

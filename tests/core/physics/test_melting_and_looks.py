@@ -12,11 +12,11 @@ from hypothesis import strategies as st
 from scipy.stats import spearmanr
 
 from uptide.catalogue.load import Catalogue, shipped_catalogue
-from uptide.core.blend.ingredient import Ingredient
-from uptide.core.blend.physical import tint, viscosity, viscosity_line, viscosity_of
-from uptide.core.blend.setting import setting, setting_finding
+from uptide.core.figures.physical import tint, viscosity, viscosity_line, viscosity_of
+from uptide.core.figures.setting import setting, setting_finding
+from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.physics.colour import SKIN_TONES, difference, linear, on_skin, through, written
-from uptide.core.physics.solid import Melting, effective_temperature, melting_curve, solid_fat, state_word
+from uptide.core.physics.solid import Melting, effective_temperature, melting_curve, solid_fat_content, state_word
 from uptide.core.physics.viscosity import blend_viscosity, glyceride_viscosity, viscosity_at, viscosity_between
 
 FACTS = shipped_catalogue()
@@ -46,15 +46,15 @@ def test_half_shea_in_coconut_is_as_solid_as_shea_is_three_degrees_warmer() -> N
     ("temperature", "solid", "word"), [(4, 73.1860, "hard"), (22, 15.6181, "soft"), (32, 1.4122, "cloudy")]
 )
 def test_half_shea_half_coconut(temperature: float, solid: float, word: str) -> None:
-    found = solid_fat(melting(shea_butter=50, coconut=50), temperature)
+    found = solid_fat_content(melting(shea_butter=50, coconut=50), temperature)
 
     assert found == pytest.approx(solid, abs=5e-5)
     assert state_word(found) == word
 
 
 def test_coconut_is_solid_at_20_and_liquid_at_27() -> None:  # common practice
-    assert state_word(solid_fat(melting(coconut=1), 20)) == "firm"
-    assert solid_fat(melting(coconut=1), 27) == 0
+    assert state_word(solid_fat_content(melting(coconut=1), 20)) == "firm"
+    assert solid_fat_content(melting(coconut=1), 27) == 0
 
 
 def test_olive_clouds_in_the_fridge_and_clears_in_the_kitchen() -> None:  # common practice
@@ -69,7 +69,7 @@ def test_olive_clouds_in_the_fridge_and_clears_in_the_kitchen() -> None:  # comm
 
 @pytest.mark.parametrize("oil", ["almond_sweet", "sunflower", "grapeseed", "rosehip"])
 def test_light_oils_stay_clear_in_the_fridge(oil: str) -> None:  # common practice
-    assert solid_fat(melting(**{oil: 1}), 4) < 0.5
+    assert solid_fat_content(melting(**{oil: 1}), 4) < 0.5
 
 
 def test_a_liquid_oil_s_own_crystals_dissolve_at_the_temperature_of_hand_arithmetic() -> None:
@@ -89,7 +89,7 @@ def test_a_blend_never_sets_as_it_warms_and_stays_within_all_and_nothing(shea: f
 
 
 def test_more_liquid_oil_makes_a_butter_softer() -> None:
-    solids = [solid_fat(melting(shea_butter=1, almond_sweet=oil), 22) for oil in (0.0, 0.5, 1.0, 3.0)]
+    solids = [solid_fat_content(melting(shea_butter=1, almond_sweet=oil), 22) for oil in (0.0, 0.5, 1.0, 3.0)]
 
     assert solids == sorted(solids, reverse=True)
 
@@ -145,13 +145,13 @@ def test_viscosity_by_the_worked_numbers() -> None:
 
 def test_the_model_left_out_one_by_one_stays_within_its_stated_error(capsys: pytest.CaptureFixture[str]) -> None:
     lipids = {key: FACTS.ingredient(key).lipid for key in FASINA_COLLEY_35C}
-    bonds = np.array([li.acids.mean_double_bonds for li in lipids.values() if li and li.acids])
+    unsaturation = np.array([li.acids.mean_double_bonds for li in lipids.values() if li and li.acids])
     measured = np.log(list(FASINA_COLLEY_35C.values()))
     errors = []
-    for left_out in range(len(bonds)):
-        rest = np.arange(len(bonds)) != left_out
-        slope, intercept = np.polyfit(bonds[rest], measured[rest], 1)
-        errors.append(abs(exp(intercept + slope * bonds[left_out]) - exp(measured[left_out])))
+    for left_out in range(len(unsaturation)):
+        rest = np.arange(len(unsaturation)) != left_out
+        slope, intercept = np.polyfit(unsaturation[rest], measured[rest], 1)
+        errors.append(abs(exp(intercept + slope * unsaturation[left_out]) - exp(measured[left_out])))
     with capsys.disabled():
         print(f"\n  viscosity at 35 °C, left out one by one: mean error {np.mean(errors):.2f} mPa s (12 oils)")  # noqa: T201
 

@@ -9,12 +9,12 @@ from typing import Any
 import pytest
 
 from uptide.catalogue.load import Catalogue, shipped_catalogue
-from uptide.core.blend.assess import assess
-from uptide.core.blend.assessment import Assessment
-from uptide.core.blend.ingredient import Ingredient
-from uptide.core.blend.recipe import Entry, Recipe, Row, RowStatus, Use
+from uptide.core.assessment.assess import assess
+from uptide.core.assessment.assessment import Assessment
+from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.measures.lines import Line
 from uptide.core.physics.bottle import Container
+from uptide.core.recipe.recipe import Entry, IntendedUse, Recipe, Row, RowStatus
 from uptide.core.safety.case import Case, Part, Purpose
 from uptide.core.skin.wearer import ANYONE, Wearer
 
@@ -45,7 +45,7 @@ def case_of(
     words: str = "",
     today: date = TODAY,
     items: Mapping[str, Ingredient] | None = None,
-    wall: str = "PET",
+    material: str = "PET",
     **use: Any,
 ) -> Case:
     """A case of these shares [% by mass], topped up with a plain oil (base; none when empty)."""
@@ -53,7 +53,7 @@ def case_of(
     rest = 100 - sum(shares.values())
     if base and rest > 0:
         parts.append(part(base, rest))
-    return Case(tuple(parts), purpose(product, **use), wearer, FACTS.safety, today, words, wall, total_grams=100.0)
+    return Case(tuple(parts), purpose(product, **use), wearer, FACTS.safety, today, words, material, total_grams=100.0)
 
 
 @pytest.fixture
@@ -73,8 +73,8 @@ def checked(catalogue: Catalogue) -> Checked:
         container = Container("bottle", ml) if ml else None
         known = {words: {"name": key} for words, key in (meaning or {}).items()}
         entries = tuple(Entry(row, next((a for w, a in known.items() if w in row), {})) for row in rows)
-        recipe = Recipe(entries, product, container, use=Use(**use), reasons=reasons or {})
-        around = catalogue.circumstances(recipe, TODAY, wearer, texts)
-        return assess(recipe, catalogue.ingredients, catalogue.names, around=around)
+        recipe = Recipe(entries, product, container, use=IntendedUse(**use), reasons=reasons or {})
+        usage = catalogue.usage_context(recipe, TODAY, wearer, texts)
+        return assess(recipe, catalogue.ingredients, catalogue.names, usage=usage)
 
     return _checked

@@ -16,7 +16,7 @@ def says(wearer: Wearer) -> CardSays:
 
 
 def stopped(card: CardSays) -> dict[str, set[str]]:
-    return {each.rule: {item.key for item in each.items} for each in card.heeds}
+    return {each.rule: {item.key for item in each.items} for each in card.applicable_rules}
 
 
 def test_a_nut_allergy_stops_nut_oils_and_warns_of_the_rare_ones() -> None:
@@ -40,7 +40,7 @@ def test_pregnancy_stops_the_listed_scents_and_lowers_the_dose() -> None:
 
 def test_what_was_not_asked_is_listed_and_a_healthy_adult_heeds_nothing() -> None:
     assert says(Wearer("Tove", skin="oily")).not_asked[:2] == ("age", "sensitive or not")
-    assert says(ADULT).heeds == ()
+    assert says(ADULT).applicable_rules == ()
     assert says(ADULT).scent_most is None
     assert says(ADULT).suits == ()  # the kind of skin was not asked
 

@@ -50,9 +50,9 @@ def test_a_citrus_limit_as_drops_in_a_fluid_ounce(percent: float, drops: int) ->
 @pytest.mark.parametrize(("row", "key"), [("12 drops lemon", "lemon"), ("2 drops bergamot", "bergamot")])
 def test_as_many_drops_in_a_fluid_ounce_stand_at_the_limit_for_the_sun(checked: Checked, row: str, key: str) -> None:
     # The rule of thumb goes by volume, the limit by mass: the two differ by the densities, 0.85 to 0.88 over 0.87.
-    sun = checked("1 fl oz jojoba", row, wearer=ADULT, meaning={key: key}).finding("sun_ratio")
+    phototoxicity = checked("1 fl oz jojoba", row, wearer=ADULT, meaning={key: key}).finding("phototoxicity")
 
-    assert sun.value == pytest.approx(1.0, abs=0.15)
+    assert phototoxicity.value == pytest.approx(1.0, abs=0.15)
 
 
 @pytest.mark.parametrize(("droppers", "word"), [(2, "a slight tint"), (6, "a plain tint")])

@@ -9,7 +9,7 @@ import pytest
 from tests.core.safety.conftest import FACTS, TODAY, Checked, case_of
 from tests.core.safety.test_worked_examples import ADULT
 
-from uptide.core.blend.assessment import Assessment
+from uptide.core.assessment.assessment import Assessment
 from uptide.core.safety.case import RETINOL_MOST, RETINOL_MOST_ON_BODY
 from uptide.core.safety.caution import Grade
 from uptide.core.safety.check import check
@@ -116,7 +116,7 @@ def test_open_ounces_make_no_stop_of_ten_drops(checked: Checked) -> None:
     assert "neat" not in grades(found)
     assert not [c for c in found.cautions if c.grade is Grade.STOP]
     assert [c.rule for c in found.cautions if c.grade is Grade.WARN] == ["not-settled"]
-    for key in ("scent_dose", "scent_share", "sun_ratio", "clog_risk", "feel", "iodine_value", "keeps_months"):
+    for key in ("scent_dose", "scent_share", "phototoxicity", "comedogenicity", "feel", "iodine_value", "keeps_months"):
         if key != "keeps_months":
             assert found.finding(key).value is None, key
             assert "“2 oz rosehip”" in found.finding(key).remark
@@ -140,11 +140,11 @@ def test_what_no_share_changes_is_known_while_a_row_is_open(checked: Checked) ->
 def test_half_aloe_gel_separates_and_is_not_clear(checked: Checked) -> None:
     found = checked("51 g aloe vera gel", "49 g jojoba")
 
-    assert found.finding("solid_fat_22c").word == "separates"
-    assert "51 %" in found.finding("solid_fat_22c").remark
+    assert found.finding("solid_fat_content_22c").word == "separates"
+    assert "51 %" in found.finding("solid_fat_content_22c").remark
     assert grades(found)["water-separates"] == "warn"
-    assert checked("100 g squalane").finding("solid_fat_22c").word == "clear everywhere"
-    assert checked("99 g squalane", "0.9 g aloe vera gel").finding("solid_fat_22c").word == "clear everywhere"
+    assert checked("100 g squalane").finding("solid_fat_content_22c").word == "clear everywhere"
+    assert checked("99 g squalane", "0.9 g aloe vera gel").finding("solid_fat_content_22c").word == "clear everywhere"
 
 
 def test_a_dispersing_bath_oil_says_to_keep_water_out(checked: Checked) -> None:

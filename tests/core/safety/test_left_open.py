@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING
 import pytest
 
 from uptide.catalogue.load import Catalogue
-from uptide.core.blend.assessment import Assessment
-from uptide.core.finder.portrait import allergens_of
+from uptide.core.assessment.assessment import Assessment
+from uptide.core.figures.oil_profile import allergens_of
 from uptide.core.making.label import make_label
 from uptide.core.safety.caution import Grade
 from uptide.core.safety.check import Safety
@@ -55,7 +55,7 @@ def test_every_allergen_family_stops_without_an_amount(checked: Checked, catalog
 
 
 @pytest.mark.parametrize("row", ["10 drops bergamot", "some zorgblat", "a splash of lemon"])
-@pytest.mark.parametrize("key", ["scent_dose", "sun_ratio", "allergens_declared", "scent_share"])
+@pytest.mark.parametrize("key", ["scent_dose", "phototoxicity", "allergens_declared", "scent_share"])
 def test_a_row_that_may_be_a_scent_makes_its_sums_unknown(row: str, key: str, checked: Checked) -> None:
     found = checked(BASE, row).finding(key)
     assert found.value is None
@@ -66,21 +66,21 @@ def test_a_row_that_may_be_a_scent_makes_its_sums_unknown(row: str, key: str, ch
 def test_a_row_that_can_only_be_a_carrier_leaves_the_sun_as_it_is(checked: Checked) -> None:
     found = checked(BASE, "2 tbsp sunflower")
     assert safety(found).unsettled == ("2 tbsp sunflower",)
-    assert found.finding("sun_ratio").value == 0.0
+    assert found.finding("phototoxicity").value == 0.0
 
 
 def test_what_is_over_stays_over(checked: Checked) -> None:
     found = checked(BASE, "3 g lavender", "some neroli")
     assert found.finding("scent_dose").word == "too much"
     assert "Neroli" in found.finding("scent_dose").remark
-    sun = checked(BASE, "1 g bergamot", "some lime", meaning={"bergamot": "bergamot", "lime": "lime"})
-    assert sun.finding("sun_ratio").word == "over"
-    assert grade_of(sun, "sun-over") is Grade.STOP
+    phototoxicity = checked(BASE, "1 g bergamot", "some lime", meaning={"bergamot": "bergamot", "lime": "lime"})
+    assert phototoxicity.finding("phototoxicity").word == "over"
+    assert grade_of(phototoxicity, "sun-over") is Grade.STOP
 
 
 def test_a_burning_oil_nobody_measured_makes_the_sun_unknown(checked: Checked) -> None:
     found = checked(BASE, "some bergamot", meaning={"bergamot": "bergamot"})
-    assert found.finding("sun_ratio").value is None
+    assert found.finding("phototoxicity").value is None
     assert any(c.rule == "sun-over" and c.is_unknown and "Bergamot" in c.about for c in safety(found).cautions)
 
 
@@ -117,8 +117,8 @@ def test_nothing_without_an_amount_breaks_anything(product: str, checked: Checke
 
 
 def test_a_plant_that_makes_skin_burn_is_not_called_harmless_in_the_sun(checked: Checked) -> None:
-    found = checked("50 g jojoba", "10 g St John's wort infused olive oil").finding("sun_ratio")
+    found = checked("50 g jojoba", "10 g St John's wort infused olive oil").finding("phototoxicity")
 
     assert found.word == "careful"
     assert "12 to 24 hours" in found.remark
-    assert checked("50 g jojoba").finding("sun_ratio").word == "none"
+    assert checked("50 g jojoba").finding("phototoxicity").word == "none"

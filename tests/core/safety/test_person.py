@@ -21,7 +21,7 @@ from uptide.core.safety.words import is_personal
 from uptide.core.skin.wearer import ALLERGIES, GROUPS, Ticks, Wearer
 from uptide.core.skin.whom import Whom
 from uptide.formats.people_json import read_people, wearer_in
-from uptide.web.views import _instead
+from uptide.web.views.sheet import _instead
 
 PEOPLE_FILE = (files("uptide.demo") / "people.json").read_text(encoding="utf-8")
 PEOPLE = [
@@ -47,7 +47,7 @@ def allergic(words: str) -> Wearer:
 @pytest.mark.parametrize("wearer", PEOPLE, ids=lambda wearer: wearer.name)
 def test_bench_card_quick_line_and_stand_ins_agree_over_all_oils(wearer: Wearer) -> None:
     card: CardSays = card_says(wearer, ITEMS, FACTS.safety, TODAY)
-    on_card = {(each.rule, each.message): {i.key for i in each.items or ITEMS} for each in card.heeds}
+    on_card = {(each.rule, each.message): {i.key for i in each.items or ITEMS} for each in card.applicable_rules}
     suiting = {item.key for item in card.suits}
     for item in ITEMS:
         found = judge(item, wearer, FACTS.safety, TODAY)
@@ -81,7 +81,7 @@ def test_a_reaction_reaches_the_card_and_the_quick_line() -> None:
     sven = replace(ADULT, skin="dry", reacted_to=frozenset({"argan"}))
     card = card_says(sven, ITEMS, FACTS.safety, TODAY)
 
-    assert [[i.key for i in each.items] for each in card.heeds if each.rule == "reacted"] == [["argan"]]
+    assert [[i.key for i in each.items] for each in card.applicable_rules if each.rule == "reacted"] == [["argan"]]
     assert "argan" not in {item.key for item in card.suits}
     assert judged("jojoba", sven).grade is None
 

@@ -15,18 +15,18 @@ from hypothesis.strategies import from_regex
 from tests.core.safety.conftest import FACTS, TODAY, case_of
 from tests.core.safety.test_worked_examples import ADULT
 
-from uptide.core.blend.ingredient import LotPast
+from uptide.core.ingredients.ingredient import LotPast
 from uptide.core.oxidation.history import HeatStep
-from uptide.core.safety.book import Rule
 from uptide.core.safety.case import Case, Part
 from uptide.core.safety.check import check
+from uptide.core.safety.tables import Rule
 from uptide.core.safety.words import Condition, holds, is_personal, read_words
 from uptide.core.skin.wearer import ANYONE, Ticks, Wearer
 
-BOOK = FACTS.safety
+TABLES = FACTS.safety
 WAYS = [
     (f"{rule.key}-{i}-{j}", rule, what, who)
-    for rule in BOOK.rules
+    for rule in TABLES.rules
     for i, what in enumerate(read_words(rule.what))
     for j, who in enumerate(read_words(rule.who))
 ]
@@ -53,7 +53,7 @@ def first(wanted: Any) -> str:
 
 
 def scent_that(wanted: Any) -> str:
-    return next(key for key, facts in BOOK.scents.items() if wanted(facts))
+    return next(key for key, facts in TABLES.scents.items() if wanted(facts))
 
 
 @lru_cache
@@ -70,13 +70,13 @@ class Maker:
 
     def __init__(self) -> None:
         self.shares: dict[str, float] = {}
-        self.base, self.product, self.wall = "sunflower-high-oleic", "body-oil", "PET"
+        self.base, self.product, self.material = "sunflower-high-oleic", "body-oil", "PET"
         self.words: list[str] = []
         self.use: dict[str, Any] = {}
         self.changes: dict[str, Any] = {}
         self.past: LotPast | None = None
         self.wearer = ADULT
-        self.sun: list[Condition] = []
+        self.phototoxicity: list[Condition] = []
 
     def meet(self, condition: Condition) -> None:
         word = condition.word
@@ -89,7 +89,7 @@ class Maker:
             self.shares[SHARE_OF[word]] = 1.0
         elif word in ("oil", "family", "kind", "flag", "has", "may-have", "genus", "over-law"):
             self._scent_or_oil(word, condition)
-        elif word in ("product", "area", "rinsed", "wall", "for-sale", "region"):
+        elif word in ("product", "area", "rinsed", "material", "for-sale", "region"):
             self._use(word, condition.names)
         elif word in ("text", "claim", "past", "turned", "old-scent"):
             self._said(word, condition.names)
@@ -97,8 +97,8 @@ class Maker:
             self._wear(condition)
 
     def _use(self, word: str, names: tuple[str, ...]) -> None:
-        if word == "wall":
-            self.wall = names[0]
+        if word == "material":
+            self.material = names[0]
         elif word in ("for-sale", "region"):
             self.use |= {"for_sale": True} if word == "for-sale" else {"region": names[0]}
         else:
@@ -113,7 +113,7 @@ class Maker:
         if word == "text":
             self.words.append(text_for(re.compile(names[0])))
         elif word == "claim":
-            self.words.append(text_for(next(c.pattern for c in BOOK.claims if names[0] in (c.kind, c.grade))))
+            self.words.append(text_for(next(c.pattern for c in TABLES.claims if names[0] in (c.kind, c.grade))))
         elif word == "past":
             heated = (HeatStep(60.0, 4.0),) if names[0] in ("heated", "infused") else ()
             self.past = LotPast(steps=heated, fresh_plant=names[0] == "fresh")
@@ -125,8 +125,8 @@ class Maker:
         if word == "age":
             months = bound / 2 if condition.sign == "<" else bound + 12
             self.wearer = replace(self.wearer, born=TODAY - timedelta(days=30.4375 * months))
-        elif word == "sun":
-            self.sun.append(condition)
+        elif word == "phototoxicity":
+            self.phototoxicity.append(condition)
         elif word in BASES:
             self.base = BASES[word]
         elif word == "mass":
@@ -154,7 +154,7 @@ class Maker:
             self.shares[GENERA.get(name) or first(lambda _, i: i.botanical_name.startswith(name))] = 0.5
         else:
             most = max(
-                BOOK.scents.values(), key=lambda s: s.constituents[name].typical if name in s.constituents else 0
+                TABLES.scents.values(), key=lambda s: s.constituents[name].typical if name in s.constituents else 0
             )
             self.shares[most.key] = 40.0
 
@@ -179,14 +179,14 @@ class Maker:
             self.wearer = replace(self.wearer, **said)
 
     def case(self, wearer: Wearer | None = None) -> Case:
-        if self.sun:
-            low = max((c.bound for c in self.sun if c.sign == ">"), default=0.0)
-            high = min((c.bound for c in self.sun if c.sign == "<="), default=low + 0.5)
-            limit = BOOK.scents["lemon"].sun_limit
+        if self.phototoxicity:
+            low = max((c.bound for c in self.phototoxicity if c.sign == ">"), default=0.0)
+            high = min((c.bound for c in self.phototoxicity if c.sign == "<="), default=low + 0.5)
+            limit = TABLES.scents["lemon"].phototoxic_limit
             assert limit is not None
             self.shares["lemon"] = limit * (low + high) / 2
         made = case_of(self.shares, self.product, wearer or self.wearer, base=self.base, words=" ".join(self.words),
-                       wall=self.wall, **self.use)  # fmt: skip
+                       material=self.material, **self.use)  # fmt: skip
         made = replace(made, **self.changes)
         if self.past is None:
             return made
@@ -247,8 +247,8 @@ def test_a_plain_oil_for_a_healthy_adult_raises_nothing_but_the_usual_care() -> 
 
 
 def test_rules_are_of_every_grade_and_each_can_be_told_by_its_key() -> None:
-    assert len({rule.key for rule in BOOK.rules}) == len(BOOK.rules) >= 130
-    assert {rule.grade for rule in BOOK.rules} == {"stop", "warn", "note"}
+    assert len({rule.key for rule in TABLES.rules}) == len(TABLES.rules) >= 130
+    assert {rule.grade for rule in TABLES.rules} == {"stop", "warn", "note"}
 
 
 def test_the_day_of_a_limit_is_read_by_months() -> None:

@@ -22,7 +22,7 @@ from uptide.core.safety.caution import Grade
 from uptide.core.safety.check import check
 from uptide.core.safety.dose import dose_of
 from uptide.core.safety.limits import allergens_of, amounts
-from uptide.core.safety.sun import sun_of
+from uptide.core.safety.phototoxicity import phototoxicity_of
 from uptide.core.skin.wearer import ALLERGIES, CONDITIONS, HEALTH, MEDICINES, USES, Ticks, Wearer
 
 ADULT = Wearer(
@@ -77,7 +77,7 @@ def test_2_drops_of_two_schools() -> None:
 def test_3_to_7_sums_for_the_sun(shares: Mapping[str, float], product: str, total: float, outcome: str) -> None:
     case = case_of(shares, product, ADULT)
 
-    assert sun_of(case).total == pytest.approx(total, abs=5e-7)
+    assert phototoxicity_of(case).total == pytest.approx(total, abs=5e-7)
     assert grade(case, *SUN) == outcome
 
 
@@ -86,7 +86,7 @@ def test_8_and_9_bergamot_with_a_certificate(share: float, ppm: float, outcome: 
     certified = replace(FACTS.ingredient("bergamot"), constituents={"BERGAPTEN": 0.25})
     case = case_of({"bergamot": share}, wearer=ADULT, items={"bergamot": certified})
 
-    assert sun_of(case).bergapten_ppm == pytest.approx(ppm)
+    assert phototoxicity_of(case).bergapten_ppm == pytest.approx(ppm)
     assert grade(case, "sun-over") == outcome
 
 
@@ -250,7 +250,12 @@ def test_29_required_hlb_and_two_emulsifiers() -> None:
     assert high == pytest.approx(0.3458, abs=5e-5)
     assert 12 * high == pytest.approx(4.1495, abs=5e-5)
     assert 12 * (1 - high) == pytest.approx(7.8505, abs=5e-5)
-    found = Emulsified.of(FACTS.safety, [("sunflower", 50.0), ("coconut", 30.0), ("mineral-oil", 20.0)], [])
+    found = Emulsified.of(
+        [("sunflower", 50.0), ("coconut", 30.0), ("mineral-oil", 20.0)],
+        [],
+        required=FACTS.safety.required_hlb,
+        known_emulsifiers=FACTS.safety.emulsifiers,
+    )
     assert found.required == pytest.approx(8.0)
 
 

@@ -8,11 +8,10 @@ from dataclasses import dataclass, replace
 from datetime import date
 from math import floor
 
-from uptide.core.blend.assessment import Assessment
-from uptide.core.blend.brief import in_brief
-from uptide.core.blend.ingredient import Ingredient, Phase
-from uptide.core.blend.recipe import LONGEST_RECIPE, Entry, Recipe
+from uptide.core.assessment.assessment import Assessment
+from uptide.core.assessment.brief import in_brief
 from uptide.core.errors import QuantityError
+from uptide.core.ingredients.ingredient import Ingredient, Phase
 from uptide.core.measures.amounts import unit_size
 from uptide.core.measures.grammar import QuantityKind, read_quantity
 from uptide.core.measures.habits import Habits
@@ -21,9 +20,10 @@ from uptide.core.measures.names import NameIndex, normalise
 from uptide.core.measures.quick import QuickAnswer, answer
 from uptide.core.measures.say import say_number
 from uptide.core.measures.units import UNITS, Dimension
+from uptide.core.recipe.recipe import LONGEST_RECIPE, Entry, Recipe
 from uptide.core.safety.card import answer_for
-from uptide.core.safety.case import Circumstances
-from uptide.core.safety.room import room_for
+from uptide.core.safety.case import UsageContext
+from uptide.core.safety.maximum_dose import maximum_dose_of
 from uptide.core.skin.wearer import ANYONE, Wearer
 from uptide.core.skin.whom import Whom, read_whom
 
@@ -47,7 +47,7 @@ FOR = re.compile(
     re.I,
 )
 MAY_USE = re.compile(r"^(?:can|could|may|should)\s+(?P<whom>.+?)\s+(?:use|wear|have)\s+(?P<oil>.+)$", re.I)
-ROOM = re.compile(
+MAXIMUM_DOSE = re.compile(
     r"^(?:how (?:much|many)(?: drops)?(?: of)?\s+|drops of\s+)?(?P<oil>\D.*?)\s+(?:in|to|per|for)\s+"
     r"(?P<size>\d[\d.,/]*\s*(?:fl\.?\s*)?[a-z]+)(?:\s+(?:(?:for|of|in)\s+)?(?P<whom>.+))?$",
     re.I,
@@ -62,7 +62,7 @@ PRODUCTS = {"face": FACE, "face oil": FACE, "body": BODY, "bath": "bath-oil-floa
 class Known:
     """What the quick line may look up: things and their names, how a person measures, cards by name, products by key.
 
-    `around` gives what is around a product that somebody wears, `assess` works out a recipe.
+    `usage_of` gives what is around a product that somebody wears, `assess` works out a recipe.
     """
 
     ingredients: Mapping[str, Ingredient]
@@ -71,7 +71,7 @@ class Known:
     people: Mapping[str, Wearer]
     products: Mapping[str, str]
     today: date
-    around: Callable[[str, Wearer], Circumstances]
+    usage_of: Callable[[str, Wearer], UsageContext]
     assess: Callable[[Recipe, Wearer], Assessment]
 
 
@@ -121,9 +121,9 @@ def _for_somebody(asked: str, known: Known) -> QuickAnswer | None:
         found = pattern.match(asked)
         whom = read_whom(found["whom"], known.people, known.today) if found else None
         if found is not None and whom is not None:
-            book = known.around(BODY, whom.wearer).book
+            tables = known.usage_of(BODY, whom.wearer).tables
             items = _meant_things(found["oil"], known, in_drops=False)
-            return _together([answer_for(item, whom, book, known.today) for item in items])
+            return _together([answer_for(item, whom, tables, known.today) for item in items])
     return None
 
 
@@ -150,7 +150,7 @@ def _together(answers: list[QuickAnswer]) -> QuickAnswer:
 
 def _room(asked: str, known: Known) -> QuickAnswer | None:
     """Answer “bergamot in 30 ml”, “how many drops of lavender in 1 oz for Ines”; None when it asks for no scent."""
-    found = ROOM.match(asked)
+    found = MAXIMUM_DOSE.match(asked)
     if found is None:
         return None
     match = known.names.match(found["oil"], in_drops=True)
@@ -161,7 +161,7 @@ def _room(asked: str, known: Known) -> QuickAnswer | None:
         return None
     product, whom = _meant_use(found["whom"] or "", known)
     items = _meant_things(found["oil"], known, in_drops=True)
-    return _together([_say_room(item, size_ml, product, whom, known) for item in items])
+    return _together([_say_maximum(item, size_ml, product, whom, known) for item in items])
 
 
 def _millilitres(words: str, habits: Habits) -> float | None:
@@ -207,7 +207,7 @@ def _meant_use(words: str, known: Known) -> tuple[str, Whom]:
     return use
 
 
-def _say_room(item: Ingredient, size_ml: float, product: str, whom: Whom, known: Known) -> QuickAnswer:
+def _say_maximum(item: Ingredient, size_ml: float, product: str, whom: Whom, known: Known) -> QuickAnswer:
     base = known.ingredients[BASE]
 
     def drops(percent: float) -> float:
@@ -215,7 +215,7 @@ def _say_room(item: Ingredient, size_ml: float, product: str, whom: Whom, known:
         grams = percent / 100 * size_ml / (percent / 100 / item.density + (1 - percent / 100) / base.density)
         return grams / item.density * known.habits.drops_per_ml
 
-    room = room_for(item, base, known.around(product, whom.wearer))
+    room = maximum_dose_of(item, base, known.usage_of(product, whom.wearer))
     where = f"{say_number(size_ml, 3)} mL of {known.products[product].lower()}"
     who = f" {whom.words}" if whom.words else ""
     if not room.most:
@@ -235,6 +235,6 @@ def _say_room(item: Ingredient, size_ml: float, product: str, whom: Whom, known:
 
 
 def _face_words(item: Ingredient, whom: Whom, known: Known, drops: Callable[[float], float]) -> str:
-    room = room_for(item, known.ingredients[BASE], known.around(FACE, whom.wearer))
+    room = maximum_dose_of(item, known.ingredients[BASE], known.usage_of(FACE, whom.wearer))
     most = floor(drops(room.most) + NEARLY)
     return f"{most} {'drop' if most == 1 else 'drops'}" if most else "less than a drop" if room.most else "none"

@@ -15,8 +15,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from uptide.core.arrays import Array
 from uptide.core.lipids.fatty_acids import FattyAcid
-from uptide.core.oxidation.rate import Array
 
 KERNEL = 0.7  # width of the likeness of two acids, in double bonds; chosen so that neighbours stay neighbours
 CARBONS_A_BOND = 3.0  # carbons of chain that count like one double bond
@@ -105,6 +105,31 @@ class OilChart:
             for near, shown in zip(truly.argsort()[:, :count], drawn.argsort()[:, :count], strict=True)
         ]
         return sum(kept) / (count * len(rows))
+
+
+@dataclass(frozen=True, slots=True)
+class Plane:
+    """A figure as a plane over the chart, by least squares: its value in the middle, its slopes, how well it fits."""
+
+    middle: float
+    per_x: float
+    per_y: float
+    explained: float  # part of the spread, 0 to 1
+
+    def x_of(self, value: float, y: float) -> float:
+        """Where on a level line the figure has a value."""
+        return (value - self.middle - self.per_y * y) / self.per_x
+
+
+def plane_of(places: Sequence[Place], values: Sequence[float]) -> Plane:
+    """Fit a plane to the values at some places."""
+    table = np.array([(1.0, place.x, place.y) for place in places])
+    known = np.array(values)
+    fitted, *_ = np.linalg.lstsq(table, known, rcond=None)
+    rest = known - table @ fitted
+    explained = 1 - float((rest**2).sum() / ((known - known.mean()) ** 2).sum())
+    middle, per_x, per_y = (float(v) for v in fitted)
+    return Plane(middle, per_x, per_y, explained)
 
 
 def _features(acid: FattyAcid) -> tuple[float, float, float]:

@@ -14,6 +14,7 @@ from zlib import crc32
 
 import numpy as np
 
+from uptide.core.arrays import Array
 from uptide.core.lipids.fatty_acids import FattyAcid, FattyAcidProfile
 from uptide.core.lipids.lipid import (
     GLYCEROL_MOLAR_MASS,
@@ -22,7 +23,6 @@ from uptide.core.lipids.lipid import (
     WATER_MOLAR_MASS,
     Lipid,
 )
-from uptide.core.oxidation.rate import Array
 
 COUNT = 1000  # lots; the 2.5th percentile then stands on 25 of them
 RANGE_TO_SIGMA = 4.0  # a published low-high range is ± 2 standard deviations: policy, no source
@@ -83,15 +83,15 @@ def draws_of(lipid: Lipid) -> LipidDraws | None:
     generator = np.random.default_rng(crc32(repr([(a.code, p) for a, p in lipid.acids.fractions.items()]).encode()))
     shares = closed_shares(lipid.acids, generator)
     mass = _mean_molar_mass(shares, acids)
-    bonds = _mole_mean(shares, acids, [float(acid.double_bonds) for acid in acids])
+    unsaturation = _mole_mean(shares, acids, [float(acid.double_bonds) for acid in acids])
     esters = 3 if lipid.alcohols is None else 1
     if lipid.alcohols is None:
-        whole, double = 3 * mass + GLYCEROL_MOLAR_MASS - 3 * WATER_MOLAR_MASS, 3 * bonds
+        whole, double = 3 * mass + GLYCEROL_MOLAR_MASS - 3 * WATER_MOLAR_MASS, 3 * unsaturation
     else:
         alcohols = tuple(lipid.alcohols.fractions)
         other = closed_shares(lipid.alcohols, generator)
         whole = mass + _mean_molar_mass(other, alcohols) - WATER_MOLAR_MASS
-        double = bonds + _mole_mean(other, alcohols, [float(acid.double_bonds) for acid in alcohols])
+        double = unsaturation + _mole_mean(other, alcohols, [float(acid.double_bonds) for acid in alcohols])
     kept = 1 - lipid.unsaponifiable
     return LipidDraws(
         acids,
@@ -99,7 +99,7 @@ def draws_of(lipid: Lipid) -> LipidDraws | None:
         100 * IODINE_MOLAR_MASS * double / whole,
         1000 * esters * KOH_MOLAR_MASS / whole * kept,
         esters * mass / whole * kept,
-        bonds,
+        unsaturation,
         _mole_mean(shares, acids, [float(acid.carbons) for acid in acids]),
     )
 

@@ -79,10 +79,10 @@ def iodine_value(lipid: Lipid) -> float:
     if lipid.acids is None or lipid.molar_mass is None:
         return 0.0
     if lipid.alcohols is not None:
-        bonds = lipid.acids.mean_double_bonds + lipid.alcohols.mean_double_bonds
+        unsaturation = lipid.acids.mean_double_bonds + lipid.alcohols.mean_double_bonds
     else:
-        bonds = 3 * lipid.acids.mean_double_bonds
-    return 100 * IODINE_MOLAR_MASS * bonds / lipid.molar_mass
+        unsaturation = 3 * lipid.acids.mean_double_bonds
+    return 100 * IODINE_MOLAR_MASS * unsaturation / lipid.molar_mass
 
 
 def saponification_value(lipid: Lipid) -> float:
@@ -95,8 +95,8 @@ def saponification_value(lipid: Lipid) -> float:
     """
     if lipid.molar_mass is None:
         return 0.0
-    bonds = 3 if lipid.alcohols is None else 1
-    return 1000 * bonds * KOH_MOLAR_MASS / lipid.molar_mass * (1 - lipid.unsaponifiable)
+    unsaturation = 3 if lipid.alcohols is None else 1
+    return 1000 * unsaturation * KOH_MOLAR_MASS / lipid.molar_mass * (1 - lipid.unsaponifiable)
 
 
 def fatty_acid_yield(lipid: Lipid) -> float:
@@ -106,5 +106,5 @@ def fatty_acid_yield(lipid: Lipid) -> float:
     """
     if lipid.acids is None or lipid.molar_mass is None:
         return 0.0
-    bonds = 3 if lipid.alcohols is None else 1
-    return bonds * lipid.acids.mean_molar_mass / lipid.molar_mass * (1 - lipid.unsaponifiable)
+    unsaturation = 3 if lipid.alcohols is None else 1
+    return unsaturation * lipid.acids.mean_molar_mass / lipid.molar_mass * (1 - lipid.unsaponifiable)

@@ -88,7 +88,7 @@ _HEADING = re.compile(
 
 
 @dataclass(frozen=True, slots=True)
-class Amount:
+class AcidAmount:
     """A number as a table gives it; low and high are the same where it gives one."""
 
     low: float
@@ -103,7 +103,7 @@ class PastedTable:
     `not_read` holds each line that was not understood, with the reason.
     """
 
-    acids: Mapping[str, Amount] = field(default_factory=dict)
+    acids: Mapping[str, AcidAmount] = field(default_factory=dict)
     figures: Mapping[str, float] = field(default_factory=dict)
     constituents: Mapping[str, float] = field(default_factory=dict)
     dated_on: date | None = None
@@ -152,7 +152,7 @@ class _Reader:
         self.spelled = {name.lower(): name for name in constituents}
         self.constituents = _any_of(tuple(constituents), r"\b", r"\b")
         self.acid_names = _any_of(tuple(self.names), r"(?<![a-z-])", r"(?:\s+acid)?(?![a-z])")
-        self.found: dict[str, Amount] = {}
+        self.found: dict[str, AcidAmount] = {}
         self.figures: dict[str, float] = {}
         self.others: dict[str, float] = {}
         self.dated: date | None = None
@@ -279,7 +279,7 @@ def _names(acids: Mapping[str, FattyAcid]) -> dict[str, str]:
     return pairs
 
 
-def _amount(text: str) -> tuple[Amount | None, str]:
+def _amount(text: str) -> tuple[AcidAmount | None, str]:
     """The number, range, or range with a result in what is left of a line."""
     plain = _AT.sub(" ", text)
     plain = re.sub(r"(?<=\d)\s*(?:–|—|-|to|\.\.)\s*(?=\d)", " ", plain)
@@ -287,17 +287,17 @@ def _amount(text: str) -> tuple[Amount | None, str]:
     plain = _UNIT.sub(" ", plain)
     numbers = [(bool(less), float(value.replace(",", "."))) for less, value in _NUMBER.findall(plain)]
     if not numbers:
-        return (Amount(0, 0, 0), "") if _NONE.search(plain) else (None, "it gives no number")
+        return (AcidAmount(0, 0, 0), "") if _NONE.search(plain) else (None, "it gives no number")
     if len(numbers) == 1:
         less, value = numbers[0]
-        return (Amount(0, value / 2, value), "") if less else (Amount(value, value, value), "")
+        return (AcidAmount(0, value / 2, value), "") if less else (AcidAmount(value, value, value), "")
     values = [value for _, value in numbers]
     if len(values) == 2:
         low, high = sorted(values)
-        return Amount(low, (low + high) / 2, high), ""
+        return AcidAmount(low, (low + high) / 2, high), ""
     if len(values) == 3:
         low, typical, high = sorted(values)
-        return Amount(low, typical, high), ""
+        return AcidAmount(low, typical, high), ""
     return None, f"it gives {len(values)} numbers; one, a range, or a range and a result can be read"
 
 

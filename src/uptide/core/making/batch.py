@@ -4,17 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from datetime import date
 
-from uptide.core.blend.assessment import Assessment
-from uptide.core.blend.ingredient import Ingredient, Phase
-from uptide.core.blend.order import PourOrder, in_order
-from uptide.core.blend.recipe import Row, RowStatus
+from uptide.core.assessment.assessment import Assessment
 from uptide.core.errors import QuantityError
+from uptide.core.ingredients.ingredient import Ingredient, Phase
 from uptide.core.measures.amounts import grams_of
 from uptide.core.measures.grammar import QuantityKind, read_quantity
 from uptide.core.measures.habits import Habits
 from uptide.core.measures.say import say_amount
 from uptide.core.measures.units import UNITS, Dimension
+from uptide.core.recipe.order import PourOrder, in_order
+from uptide.core.recipe.recipe import Row, RowStatus
 
 ENOUGH = 0.5  # g: less than this is not called missing
 MOST_BOTTLES = 1000
@@ -55,6 +56,15 @@ class Batch:
     total_ml: float
     steps: tuple[Step, ...]
     unmeasured: tuple[Row, ...]
+
+
+def batch_code(made_on: date, blend_id: int) -> str:
+    """What a making is called: its day and the number of its blend.
+
+    >>> batch_code(date(2026, 11, 26), 7)
+    '20261126-7'
+    """
+    return f"{made_on:%Y%m%d}-{blend_id}"
 
 
 def plan_batch(assessment: Assessment, bottles: int, bottle_ml: float, loss_percent: float, order: PourOrder) -> Batch:

@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from datetime import date
 from math import floor
 
-from uptide.core.blend.assessment import Assessment
-from uptide.core.blend.bottle_life import months_later
-from uptide.core.blend.ingredient import Ingredient, Phase
+from uptide.core.assessment.assessment import Assessment
+from uptide.core.ingredients.ingredient import Ingredient, Phase
+from uptide.core.months import months_later
 from uptide.core.safety.case import RETINOL_EQUIVALENT
 from uptide.core.safety.caution import Grade
 from uptide.core.safety.check import Safety
@@ -90,17 +90,17 @@ def make_label(
     cautions += _warnings(assessment, safety, left_on=left_on)
     cautions.append("Store cool and dark.")
     open_points = list(_of_the_bottle(assessment, size_ml, bottles))
-    keeping = assessment.keeping
+    shelf_life = assessment.shelf_life
     best_before = None
-    if keeping is not None and keeping.months:
-        best_before = months_later(made_on, keeping.months)
+    if shelf_life is not None and shelf_life.months:
+        best_before = months_later(made_on, shelf_life.months)
         open_points.append(
             "The best before is worked out for where the blend is said to live, from this printing on; see its working."
         )
-    elif keeping is not None and keeping.months == 0:
+    elif shelf_life is not None and shelf_life.months == 0:
         open_points.append("Best before: it keeps less than a month from now, as the working says. Do not bottle it.")
     else:
-        why = keeping.reason if keeping is not None else ""
+        why = shelf_life.reason if shelf_life is not None else ""
         open_points.append(f"Best before: not worked out; write it by hand. {why}".strip())
     if unmeasured:
         names = ", ".join(dict.fromkeys(item.name for item in unmeasured))
@@ -153,7 +153,7 @@ def _warnings(assessment: Assessment, safety: Safety, *, left_on: bool) -> list[
     stopped = oldest_alone(dict.fromkeys(each.who for each in safety.not_for if each.grade is Grade.STOP))
     if stopped:
         said.append(f"Not {'; not '.join(stopped)}.")
-    if left_on and safety.sun is not None and safety.sun.total > 0:
+    if left_on and safety.phototoxicity is not None and safety.phototoxicity.total > 0:
         said.append("Keep this skin out of the sun for 12 hours.")
     said += [caution.label for caution in assessment.cautions if caution.label and not caution.is_unknown]
     said += [each.label for each in safety.not_for if each.label]

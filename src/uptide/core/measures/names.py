@@ -87,14 +87,35 @@ class NameMatch:
         return bool(self.keys or self.remark)
 
 
+@lru_cache(maxsize=16384)
 def normalise(name: str) -> str:
-    """Lower case, without accents, brackets and punctuation; words parted by one space.
+    """Lower case, without accents, brackets and punctuation; words parted by one space. All scripts keep their letters.
 
-    >>> normalise("Sunflower oil (High-Oleic)")
-    'sunflower oil high oleic'
+    >>> normalise("Sunflower oil (High-Oleic)"), normalise("Rørkål"), normalise("椿油")
+    ('sunflower oil high oleic', 'rorkal', '椿油')
     """
-    plain = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode().lower()
-    return re.sub(r"[^a-z0-9]+", " ", plain.replace("'", "")).strip()
+    plain = name if name.isascii() else _without_accents(name)
+    return " ".join(NO_LETTERS.sub(" ", plain.lower().replace("'", "")).split())
+
+
+NO_LETTERS = re.compile(r"[\x00-/:-`{-\x7f]")  # of ASCII; beyond it, `_without_accents` has left letters alone
+# Latin letters that are no letter with a mark, as people without that key write them.
+WRITTEN_AS = str.maketrans(
+    dict(
+        zip("øØłŁđĐðıæÆœŒþ’", ("o", "o", "l", "l", "d", "d", "d", "i", "ae", "ae", "oe", "oe", "th", "'"), strict=True)
+    )
+)
+
+
+def _without_accents(name: str) -> str:
+    """Letters, figures and the vowel signs that belong to them; of Latin, Greek and Cyrillic without their accents."""
+    apart = unicodedata.normalize("NFKD", name.translate(WRITTEN_AS).casefold())
+    kept = (" " if unicodedata.category(c)[0] not in "LMN" and c != "'" else c for c in apart if not _is_accent(c))
+    return unicodedata.normalize("NFC", "".join(kept))
+
+
+def _is_accent(character: str) -> bool:
+    return "\u0300" <= character <= "\u036f"
 
 
 UNSAID = frozenset({"oil", "essential", "eo"})  # words of a name that tell nothing apart

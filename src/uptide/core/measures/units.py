@@ -1,45 +1,40 @@
-"""Volumes and masses of the kitchen, through a small `pint` registry of our own.
-
-The registry holds only what is poured and weighed here: pint's own file would take a second to read and would know a
-hundred ounces that nobody means.
-"""
+"""Volumes and masses of the kitchen: what is poured and weighed here, and nothing else."""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
-from functools import cache
 
-import pint
-
-# Sources: nist-sp-811 (US), uk-weights-1985 (UK), metric-spoons; pinch and dash are common practice.
-DEFINITIONS = """
-gram = [mass] = g
-milligram = 0.001 gram
-kilogram = 1000 gram
-ounce_weight = 28.349523125 gram
-pound = 453.59237 gram
-millilitre = [liquid] = mL
-centilitre = 10 millilitre
-decilitre = 100 millilitre
-litre = 1000 millilitre
-us_gallon = 3785.411784 millilitre
-us_quart = us_gallon / 4
-us_pint = us_gallon / 8
-us_cup = us_gallon / 16
-us_fluid_ounce = us_gallon / 128
-us_tablespoon = us_gallon / 256
-us_dessertspoon = us_gallon / 384
-us_teaspoon = us_gallon / 768
-metric_cup = 250 millilitre
-metric_tablespoon = 15 millilitre
-metric_dessertspoon = 10 millilitre
-metric_teaspoon = 5 millilitre
-uk_gallon = 4546.09 millilitre
-uk_quart = uk_gallon / 4
-uk_pint = uk_gallon / 8
-uk_fluid_ounce = uk_gallon / 160
-"""
+US_GALLON, UK_GALLON = 3785.411784, 4546.09  # mL, by definition: nist-sp-811, uk-weights-1985
+# mL of a volume and g of a mass, exactly. Sources: nist-sp-811 (US), uk-weights-1985 (UK), metric-spoons.
+SIZES: Mapping[str, float] = {
+    "gram": 1.0,
+    "milligram": 0.001,
+    "kilogram": 1000.0,
+    "ounce_weight": 28.349523125,
+    "pound": 453.59237,
+    "millilitre": 1.0,
+    "centilitre": 10.0,
+    "decilitre": 100.0,
+    "litre": 1000.0,
+    "us_gallon": US_GALLON,
+    "us_quart": US_GALLON / 4,
+    "us_pint": US_GALLON / 8,
+    "us_cup": US_GALLON / 16,
+    "us_fluid_ounce": US_GALLON / 128,
+    "us_tablespoon": US_GALLON / 256,
+    "us_dessertspoon": US_GALLON / 384,
+    "us_teaspoon": US_GALLON / 768,
+    "metric_cup": 250.0,
+    "metric_tablespoon": 15.0,
+    "metric_dessertspoon": 10.0,
+    "metric_teaspoon": 5.0,
+    "uk_gallon": UK_GALLON,
+    "uk_quart": UK_GALLON / 4,
+    "uk_pint": UK_GALLON / 8,
+    "uk_fluid_ounce": UK_GALLON / 160,
+}
 
 
 class Dimension(StrEnum):
@@ -58,7 +53,7 @@ class Dimension(StrEnum):
 class Unit:
     """A unit as people say it: its singular and plural word and how it becomes millilitres or grams.
 
-    `by_system` names the registry's unit for each system of spoons or ounces it may belong to.
+    `by_system` names the unit of SIZES for each system of spoons or ounces it may belong to.
     """
 
     key: str
@@ -106,18 +101,10 @@ UNITS = {
 }
 
 
-@cache
-def _registry() -> pint.UnitRegistry[float]:
-    registry: pint.UnitRegistry[float] = pint.UnitRegistry(None)
-    registry.load_definitions(DEFINITIONS.strip().splitlines())
-    return registry
-
-
-@cache
-def size_of(registry_unit: str) -> float:
-    """Size of one of the registry's units, in mL if it is a volume and in g if it is a mass.
+def size_of(name: str) -> float:
+    """Size of a unit of SIZES, in mL if it is a volume and in g if it is a mass.
 
     >>> round(size_of("us_teaspoon"), 3), round(size_of("uk_fluid_ounce"), 3)
     (4.929, 28.413)
     """
-    return float(_registry().Quantity(1.0, registry_unit).to_root_units().magnitude)
+    return SIZES[name]

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from math import fsum
 
 from uptide.core.errors import UptideError
+from uptide.core.months import HOURS_A_MONTH
 from uptide.core.oxidation import rate
 from uptide.core.oxidation.oil import OilOxidation
-from uptide.core.oxidation.surroundings import GLASS_PASSES, LIGHT_LEVEL, Glass, Light, photo_rate
+from uptide.core.oxidation.surroundings import GLASS_PASSES, LIGHT_LEVEL, Glass, Light, Storage, photo_rate
 
 BOILING_OFF = 80.0  # °C: above it peroxides break down as they form, so that a reading afterwards is a lower bound
 HOTTEST = 250.0  # °C
@@ -17,7 +19,9 @@ MOST_MONTHS = 240.0  # a lot that stood longer is as old as one that stood this 
 
 @dataclass(frozen=True, slots=True)
 class HeatStep:
-    """Some hours at a temperature [°C], in some light; `air` is how much faster it oxidises for being open (1 to 2).
+    """Some hours at a temperature [°C], in some light.
+
+    `air` is how much faster it oxidises for being open (1 to 2), `ageing` how much faster it ages for that.
 
     Raises:
         UptideError: no time, or a temperature that no kitchen reaches.
@@ -28,6 +32,7 @@ class HeatStep:
     light: Light = Light.DARK
     glass: Glass = Glass.CLEAR
     air: float = 1.0
+    ageing: float = 1.0
 
     def __post_init__(self) -> None:
         if not 0 < self.hours <= 24 * 366 or not -30 <= self.celsius <= HOTTEST:
@@ -41,12 +46,30 @@ class HeatStep:
         return self.celsius > BOILING_OFF
 
 
-def standing(months: float, celsius: float, *, air: float = 1.0) -> tuple[HeatStep, ...]:
-    """So many months in the dark at a temperature [°C], as steps of a year at most."""
-    hours = min(months, MOST_MONTHS) * rate.HOURS_A_MONTH
-    whole, rest = divmod(hours, 12 * rate.HOURS_A_MONTH)
-    year = HeatStep(celsius, 12 * rate.HOURS_A_MONTH, air=air)
-    return (*[year] * int(whole), *([HeatStep(celsius, rest, air=air)] if rest > 0 else []))
+def standing(months: float, storage: Storage) -> tuple[HeatStep, ...]:
+    """So many months in one place, at its mean warmth over the year, as steps of a year at most."""
+    hours = min(months, MOST_MONTHS) * HOURS_A_MONTH
+    whole, rest = divmod(hours, 12 * HOURS_A_MONTH)
+    year = HeatStep(
+        fsum(storage.celsius) / 12,
+        12 * HOURS_A_MONTH,
+        storage.light,
+        storage.glass,
+        air=storage.oxidation_factor,
+        ageing=storage.ageing_factor,
+    )
+    return (*[year] * int(whole), *([replace(year, hours=rest)] if rest > 0 else []))
+
+
+def ageing_spent(steps: Iterable[HeatStep]) -> float:
+    """Part of the life against ageing alone (odours, hydrolysis, packaging) that a history takes.
+
+    >>> round(ageing_spent([HeatStep(20, 730.5)]), 4)
+    0.0278
+    """
+    return fsum(
+        step.hours / HOURS_A_MONTH * step.ageing / float(rate.ageing_months(step.celsius + 273.15)) for step in steps
+    )
 
 
 def peroxides_after(oil: OilOxidation, steps: Iterable[HeatStep], pv: float | None = None) -> float:
@@ -55,7 +78,7 @@ def peroxides_after(oil: OilOxidation, steps: Iterable[HeatStep], pv: float | No
     if oil.osi_hours is None:
         return now
     for part in steps:
-        kappa = float(rate.speed(oil.osi_hours, oil.fresh_pv, part.celsius + 273.15)) * part.air
+        kappa = float(rate.rate_constant(oil.osi_hours, oil.fresh_pv, part.celsius + 273.15)) * part.air
         photo = photo_rate(oil.light, LIGHT_LEVEL[part.light], GLASS_PASSES[part.glass], oil.chlorophyll) / 24
         now = float(rate.step(now, kappa, photo, part.hours))
     return now
@@ -73,4 +96,6 @@ def life_spent(oil: OilOxidation, steps: Iterable[HeatStep], pv: float | None = 
     after = peroxides_after(oil, steps, pv)
     if oil.osi_hours is None:
         return 0.0
-    return float(rate.dose(after, oil.fresh_pv, oil.limit_pv) - rate.dose(before, oil.fresh_pv, oil.limit_pv))
+    return float(
+        rate.life_fraction(after, oil.fresh_pv, oil.limit_pv) - rate.life_fraction(before, oil.fresh_pv, oil.limit_pv)
+    )

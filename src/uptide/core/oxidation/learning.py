@@ -13,12 +13,10 @@ from functools import partial
 from math import isfinite, log, sqrt
 
 import numpy as np
-from numpy.typing import ArrayLike
-from scipy.special import log_ndtr, ndtr
 
+from uptide.core.arrays import Array, ArrayLike
 from uptide.core.errors import UptideError
 from uptide.core.oxidation import rate
-from uptide.core.oxidation.rate import Array
 from uptide.core.oxidation.simulate import EXTRAPOLATION_SD, STORAGE_SD, Draws, Learnt
 
 RATE_POINTS, START_POINTS = 161, 61
@@ -31,6 +29,20 @@ TITRATION_SD, TITRATION_FLOOR = 0.10, 0.2  # part of the peroxide value; meq/kg
 UNEXPLAINED = 3.0  # standard deviations of the prior: readings that ask for more are not explained by the model
 NOSE_MIDDLE, NOSE_SD = 12.0, 0.5  # meq/kg at which half the noses say "off"; ln; assumption
 LEAST_PV, HIGHEST_PV = 1e-6, 500.0  # meq/kg
+
+
+def _below(x: ArrayLike) -> Array:
+    """The normal distribution Φ; scipy is read when the first reading asks: it takes as long as a start."""
+    from scipy.special import ndtr
+
+    return np.asarray(ndtr(x))
+
+
+def _ln_below(x: ArrayLike) -> Array:
+    """Its natural logarithm, exact in the far tail too."""
+    from scipy.special import log_ndtr
+
+    return np.asarray(log_ndtr(x))
 
 
 class ReadingKind(StrEnum):
@@ -106,10 +118,10 @@ class Posterior:
         the points, so that a reading a little higher moves every bottle a little.
         """
         of_rate = np.cumsum(self.belief.sum(axis=1))
-        wanted = ndtr(draws.rate) * of_rate[-1]
+        wanted = _below(draws.rate) * of_rate[-1]
         rows = np.minimum(np.searchsorted(of_rate, wanted), len(self.errors) - 1)
         held = np.cumsum(self.belief, axis=1)[rows]
-        within = ndtr(draws.peroxide[0]) * held[:, -1]
+        within = _below(draws.peroxide[0]) * held[:, -1]
         columns = np.minimum((held < within[:, None]).sum(axis=1), len(self.starts) - 1)
         picked = np.arange(len(rows))
         below = np.where(columns > 0, held[picked, np.maximum(columns - 1, 0)], 0.0)
@@ -196,7 +208,7 @@ def _likelihood(readings: Sequence[Reading], at: Callable[[float], Array], seed:
         elif reading.kind is ReadingKind.TITRATION:
             weight = weight - 0.5 * ((_steadied(reading.low) - _steadied(pv)) / TITRATION_SD) ** 2
         else:
-            off = 0.05 + 0.90 * ndtr((ln_pv - log(NOSE_MIDDLE)) / NOSE_SD)
+            off = 0.05 + 0.90 * _below((ln_pv - log(NOSE_MIDDLE)) / NOSE_SD)
             weight = weight + np.log(off if reading.off else 1 - off)
     top = strips.max(axis=-1, keepdims=True)
     return np.asarray(weight + np.log((np.exp(strips - top) * node_weights).sum(axis=-1)) + top[..., 0])
@@ -227,11 +239,11 @@ def _strip(reading: Reading, ln_shown: Array) -> Array:
     """
     upper = (log(max(reading.high, LEAST_PV)) - ln_shown) / STRIP_SD
     if reading.low <= 0:
-        return np.asarray(log_ndtr(upper))
+        return _ln_below(upper)
     lower = (log(max(reading.low, LEAST_PV)) - ln_shown) / STRIP_SD
     # ln[Φ(b) − Φ(a)], from whichever tail both are nearer to, so that nothing cancels.
     low, high = np.where(lower > 0, -upper, lower), np.where(lower > 0, -lower, upper)
-    above, below = log_ndtr(high), log_ndtr(low)
+    above, below = _ln_below(high), _ln_below(low)
     return np.asarray(above + np.log1p(-np.exp(np.minimum(below - above, -1e-12))))
 
 
@@ -266,3 +278,20 @@ def _one_smell_a_month(readings: Sequence[Reading]) -> list[Reading]:
             months.add(int(reading.months))
         kept.append(reading)
     return kept
+
+
+MOST_SHIFT = log(10)  # ln rate: what a house can change about a rate, and more than any can
+
+
+def is_shift(value: object) -> bool:
+    """Whether something can be an ln rate at all: a number, and no more than a tenfold change."""
+    return isinstance(value, int | float) and isfinite(value) and abs(value) <= MOST_SHIFT
+
+
+def shift_of_a_house(shifts: Sequence[float]) -> float:
+    """The ln rate that bottles taught of where they all stand: their mean, as if one more had taught nothing.
+
+    >>> shift_of_a_house([]), shift_of_a_house([0.3]), shift_of_a_house([0.3, 0.3])
+    (0.0, 0.15, 0.2)
+    """
+    return sum(shifts) / (len(shifts) + 1)

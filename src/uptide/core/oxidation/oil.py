@@ -29,7 +29,7 @@ class OilOxidation:
     key: str
     osi_hours: float | None
     lot_class: str
-    bonds: tuple[float, float, float, float, float]
+    unsaturation: tuple[float, float, float, float, float]
     tocopherols_gamma: float = 0.0
     tocopherols_alpha: float = 0.0
     chlorophyll: float = 0.0
@@ -46,12 +46,12 @@ class OilOxidation:
     @property
     def cox(self) -> float:
         """Oxidizability (Cox value), oleic acid alone being 1; the saturated count a little."""
-        return 0.0 if self.is_inert else cox_of(self.bonds)
+        return 0.0 if self.is_inert else cox_of(self.unsaturation)
 
     @property
     def light(self) -> float:
         """How readily light makes peroxides in it."""
-        return sum(w * b for w, b in zip(LIGHT_WEIGHTS, self.bonds, strict=True)) / 100
+        return sum(w * b for w, b in zip(LIGHT_WEIGHTS, self.unsaturation, strict=True)) / 100
 
     @property
     def fresh_pv(self) -> float:
@@ -64,17 +64,17 @@ class OilOxidation:
         return LOT_CLASSES[self.lot_class][1]
 
 
-def bonds_of(lipid: Lipid) -> tuple[float, float, float, float, float]:
+def unsaturation_of(lipid: Lipid) -> tuple[float, float, float, float, float]:
     """Fatty acids by double bonds, 0 to 4 and more [%]; all 0 for a fat without any."""
-    bonds = [0.0] * 5
+    unsaturation = [0.0] * 5
     for acid, part in lipid.acids.fractions.items() if lipid.acids else ():
-        bonds[min(acid.double_bonds, 4)] += 100 * part
-    return (bonds[0], bonds[1], bonds[2], bonds[3], bonds[4])
+        unsaturation[min(acid.double_bonds, 4)] += 100 * part
+    return (unsaturation[0], unsaturation[1], unsaturation[2], unsaturation[3], unsaturation[4])
 
 
-def cox_of(bonds: tuple[float, float, float, float, float]) -> float:
+def cox_of(unsaturation: tuple[float, float, float, float, float]) -> float:
     """Oxidizability (Cox value) of fatty acids by their double bonds [%], oleic acid alone being 1."""
-    return sum(w * b for w, b in zip(COX_WEIGHTS, bonds, strict=True)) / 100
+    return sum(w * b for w, b in zip(COX_WEIGHTS, unsaturation, strict=True)) / 100
 
 
 def estimate(key: str, lipid: Lipid, tocopherols: float, lot_class: str = "virgin") -> OilOxidation:
@@ -82,7 +82,7 @@ def estimate(key: str, lipid: Lipid, tocopherols: float, lot_class: str = "virgi
 
     Conjugated trienes count as trienes. An oil without double bonds, or without fatty acids, is inert.
     """
-    shares = bonds_of(lipid)
+    shares = unsaturation_of(lipid)
     oil = OilOxidation(key, 1.0, lot_class, shares, tocopherols * TOCOPHEROL_ACTIVITY, 0.0, osi_sd=ESTIMATE_SD)
     if oil.light == 0:
         return OilOxidation(key, None, "refined", shares, source="definition", confidence="medium")

@@ -12,22 +12,24 @@ clock are calibrated on the trade's lives of 38 oils, see docs/keeping.md.
 from __future__ import annotations
 
 from functools import cache
-from math import exp, log
+from math import exp
 
 import numpy as np
-from numpy.typing import ArrayLike, NDArray
 
-Array = NDArray[np.float64]
+from uptide.core.arrays import Array, ArrayLike
+from uptide.core.months import HOURS_A_MONTH
 
 GAS_CONSTANT = 8.314462618  # J/(mol K)
-HOURS_A_MONTH = 730.5
 SEED_PV = 1.0  # meq/kg: lets a fresh oil start; assumption
 CEILING_PV = 300.0  # meq/kg: where the logistic law levels off; assumption
 LN_STRETCH = 8.20  # ln of the ratio of induction times 20 °C : 110 °C; calibrated
 AGEING_MONTHS = 36.0  # life against ageing alone at 20 °C; calibrated
 AGEING_ENERGY = 50e3  # J/mol; assumption
 COLD_CREDIT = 2.5  # cold lengthens no life by more than this over 20 °C; policy
-HOT, ROOM = 383.15, 293.15  # K: where the induction time is measured, and where lives are calibrated
+OSI_KELVIN, CALIBRATED_KELVIN = (
+    383.15,
+    293.15,
+)  # K: where the induction time is measured, and where lives are calibrated
 
 
 def progress(pv: ArrayLike, seed: ArrayLike = SEED_PV, ceiling: ArrayLike = CEILING_PV) -> Array:
@@ -65,7 +67,7 @@ def life_span(
 def _bend(temperature: ArrayLike, bend: ArrayLike) -> Array:
     """((T/293.15)^λ - 1)/λ, and its limit ln(T/293.15) for λ = 0."""
     bend = np.asarray(bend, float)
-    ratio = np.asarray(temperature, float) / ROOM
+    ratio = np.asarray(temperature, float) / CALIBRATED_KELVIN
     safe = np.where(np.abs(bend) < 1e-9, 1.0, bend)
     return np.asarray(np.where(np.abs(bend) < 1e-9, np.log(ratio), (ratio**safe - 1) / safe))
 
@@ -79,7 +81,11 @@ def stretch(temperature: ArrayLike, bend: ArrayLike = 0.0) -> Array:
     >>> round(float(stretch(323.15)), 1), round(float(stretch(293.15)))
     (184.2, 3641)
     """
-    exponent = LN_STRETCH * (_bend(HOT, bend) - _bend(temperature, bend)) / (_bend(HOT, bend) - _bend(ROOM, bend))
+    exponent = (
+        LN_STRETCH
+        * (_bend(OSI_KELVIN, bend) - _bend(temperature, bend))
+        / (_bend(OSI_KELVIN, bend) - _bend(CALIBRATED_KELVIN, bend))
+    )
     return np.asarray(np.minimum(np.exp(exponent), COLD_CREDIT * exp(LN_STRETCH)))
 
 
@@ -89,7 +95,9 @@ def local_energy(temperature: float, bend: float = 0.0) -> float:
     >>> round(local_energy(293.15) / 1000, 2)
     74.65
     """
-    return float(GAS_CONSTANT * LN_STRETCH * temperature * (temperature / ROOM) ** bend / _bend(HOT, bend))
+    return float(
+        GAS_CONSTANT * LN_STRETCH * temperature * (temperature / CALIBRATED_KELVIN) ** bend / _bend(OSI_KELVIN, bend)
+    )
 
 
 @cache
@@ -103,19 +111,19 @@ def swing_factor(temperature: float, amplitude: float, energy: float | None = No
     return float(np.i0(slope * amplitude))
 
 
-def speed(osi_hours: ArrayLike, fresh_pv: ArrayLike, temperature: ArrayLike, bend: ArrayLike = 0.0) -> Array:
+def rate_constant(osi_hours: ArrayLike, fresh_pv: ArrayLike, temperature: ArrayLike, bend: ArrayLike = 0.0) -> Array:
     """κ = du/dt [1/h] in the dark, of an oil with this induction time [h at 110 °C] and fresh PV [meq/kg]."""
     return np.asarray(induction_span(fresh_pv) / (np.asarray(osi_hours, float) * stretch(temperature, bend)))
 
 
 def ageing_months(temperature: ArrayLike) -> Array:
     """Life against ageing alone [months] at a temperature [K], with the cold credited as for the stretch."""
-    warmth = AGEING_ENERGY / GAS_CONSTANT * (1 / np.asarray(temperature, float) - 1 / ROOM)
+    warmth = AGEING_ENERGY / GAS_CONSTANT * (1 / np.asarray(temperature, float) - 1 / CALIBRATED_KELVIN)
     return np.asarray(AGEING_MONTHS * np.minimum(np.exp(warmth), COLD_CREDIT))
 
 
 def step(
-    pv: ArrayLike, speed_per_hour: ArrayLike, photo_rate: ArrayLike, hours: float,
+    pv: ArrayLike, rate_constant_per_hour: ArrayLike, photo_rate: ArrayLike, hours: float,
     seed: ArrayLike = SEED_PV, ceiling: ArrayLike = CEILING_PV,
 ) -> Array:  # fmt: skip
     """Take the peroxide value [meq/kg] through some hours at constant κ [1/h] and light q [meq/(kg h)], exactly.
@@ -123,19 +131,19 @@ def step(
     With light on, u is no longer additive: the seed grows to s + q/k.
     """
     pv, seed, ceiling = np.asarray(pv, float), np.asarray(seed, float), np.asarray(ceiling, float)
-    k = np.asarray(speed_per_hour, float) / (1 + seed / ceiling)
+    k = np.asarray(rate_constant_per_hour, float) / (1 + seed / ceiling)
     lit = seed + np.asarray(photo_rate, float) / np.maximum(k, 1e-15)
     grown = np.expm1(np.minimum(k * (ceiling + lit) * hours / ceiling, 60.0))
     return np.asarray(pv + (pv + lit) * (ceiling - pv) * grown / ((ceiling - pv) + (pv + lit) * (1 + grown)))
 
 
-def dose(
+def life_fraction(
     pv: ArrayLike, fresh_pv: ArrayLike, limit_pv: ArrayLike,
     seed: ArrayLike = SEED_PV, ceiling: ArrayLike = CEILING_PV,
 ) -> Array:  # fmt: skip
     """Part of an oxidation life that a peroxide value means: 0 fresh, 1 at the limit, below 0 fresher than usual.
 
-    >>> round(float(dose(5.0, 1.0, 10.0)), 4)
+    >>> round(float(life_fraction(5.0, 1.0, 10.0)), 4)
     0.6409
     """
     span = life_span(fresh_pv, limit_pv, seed, ceiling)
@@ -151,11 +159,6 @@ def months_to_limit(
     >>> round(months_to_limit(4.2, 1.0, 10.0, 293.15), 3)
     9.015
     """
-    kappa = float(speed(osi_hours, fresh_pv, temperature)) * oxidation_factor
+    kappa = float(rate_constant(osi_hours, fresh_pv, temperature)) * oxidation_factor
     oxidising = float(life_span(fresh_pv, limit_pv)) / kappa / HOURS_A_MONTH
     return 1 / (1 / oxidising + ageing_factor / float(ageing_months(temperature)))
-
-
-def plain_fallback_months(osi_hours: float) -> float:
-    """The trade's life [months] from induction time alone: ln t = 1.555 + 0.482 ln OSI; a check, not the model."""
-    return exp(1.555 + 0.482 * log(osi_hours))

@@ -10,11 +10,12 @@ from types import MappingProxyType
 
 import numpy as np
 
+from uptide.core.arrays import Array
+from uptide.core.months import HOURS_A_MONTH
 from uptide.core.oxidation import rate
+from uptide.core.oxidation.mixture import OilMixture
 from uptide.core.oxidation.oil import BOOK_SD
-from uptide.core.oxidation.pool import Pool
 from uptide.core.oxidation.protection import LN_SD
-from uptide.core.oxidation.rate import Array
 from uptide.core.oxidation.surroundings import GLASS_PASSES, LIGHT_LEVEL, Storage, photo_rate
 
 EXTRAPOLATION_SD, STORAGE_SD = 0.25, 0.20  # ln rate: from 110 °C down to a shelf; how it is really kept
@@ -34,9 +35,9 @@ def total_sd(osi_sd: float = BOOK_SD) -> float:
     return sqrt(osi_sd**2 + EXTRAPOLATION_SD**2 + STORAGE_SD**2)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class Draws:
-    """Standard draws that all simulations share, so that a page does not flicker and levers compare like with like."""
+    """Standard draws that all simulations share, so that a page does not flicker and sensitivities compare like."""
 
     rate: Array
     bend: Array
@@ -72,12 +73,15 @@ class Simulation:
 
     lives: Array
     peroxides: Array
-    oxidation_dose: Array
-    ageing_dose: Array
+    oxidation_fraction: Array
+    ageing_fraction: Array
 
     def quantile(self, probability: float) -> float:
         """Life [months] that this part of the bottles does not reach."""
-        return float(np.quantile(self.lives, probability))
+        ordered = np.sort(self.lives)
+        place = probability * (len(ordered) - 1)
+        below = min(int(place), len(ordered) - 2)
+        return float(ordered[below] + (place - below) * (ordered[below + 1] - ordered[below]))
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,29 +95,29 @@ class Learnt:
     start: Array
 
 
-def book_peroxide(pool: Pool) -> float:
+def book_peroxide(mixture: OilMixture) -> float:
     """Peroxide value [meq/kg] of the blend at the start by the book: each lot's own or its class's, mixed by mass."""
-    return sum(p.share * (p.oil.fresh_pv if p.pv is None else p.pv) for p in pool.parts if not p.oil.is_inert)
+    return sum(p.share * (p.oil.fresh_pv if p.pv is None else p.pv) for p in mixture.parts if not p.oil.is_inert)
 
 
-def start_peroxides(pool: Pool, draws: Draws) -> Array:
+def start_peroxides(mixture: OilMixture, draws: Draws) -> Array:
     """Peroxide value [meq/kg] of the blend now, in every draw: each lot's own, mixed by mass; inert oils bring none."""
     total = np.zeros(draws.count)
-    for place, part in enumerate(part for part in pool.parts if not part.oil.is_inert):
+    for place, part in enumerate(part for part in mixture.parts if not part.oil.is_inert):
         pv = part.oil.fresh_pv if part.pv is None else max(part.pv, 0.05)
         total += part.share * np.exp(log(pv) + part.pv_sd * draws.peroxide[place % MOST_PARTS])
     return total
 
 
 def simulate(
-    pool: Pool,
+    mixture: OilMixture,
     storage: Storage,
     draws: Draws,
     *,
     start_month: int = 0,
     osi_hours: float | None = None,
     protection: float = 1.0,
-    dose_spent: float = 0.0,
+    life_fraction_spent: float = 0.0,
     months_old: float = 0.0,
     learnt: Learnt | None = None,
     moves: Mapping[int, Storage] = MappingProxyType({}),
@@ -124,13 +128,13 @@ def simulate(
     """Follow all draws month by month.
 
     Args:
-        pool: the oils.
+        mixture: the oils.
         storage: where it stands; its temperatures follow the calendar from `start_month` (0 is January).
         draws: what is uncertain.
         start_month: month of the year in which it starts.
         osi_hours: induction time to use [h at 110 °C]; the pooled one by default.
         protection: factor of the antioxidants.
-        dose_spent: part of the oxidation life that heat took before.
+        life_fraction_spent: part of the oxidation life that heat took before.
         months_old: how long it stood at 20 °C in the dark before, with unknown peroxides: the same draws are aged.
         learnt: the rate error and start when readings taught them.
         moves: where it stands from a month on, by month.
@@ -139,46 +143,46 @@ def simulate(
         rate_shift: ln rate that other bottles taught; where this one has readings of its own they say it all.
     """
     ageing = np.exp(AGEING_SD * draws.ageing)
-    if pool.pooled is None:
-        return _inert(storage, ageing, start_month, months, moves)
+    if mixture.induction_hours is None:
+        return _inert(mixture, storage, ageing, start_month, months, moves)
     bend = BEND_SD * draws.bend
-    error = learnt.rate if learnt else rate_shift + total_sd(pool.osi_sd) * draws.rate
+    error = learnt.rate if learnt else rate_shift + total_sd(mixture.osi_sd) * draws.rate
     factor = np.exp(log(protection) * (1 + LN_SD * draws.protection))
-    hours = osi_hours or pool.pooled
-    thinned = pool.oxidisable ** (DILUENT_CREDIT * draws.diluent)
-    seed, ceiling, fresh = rate.SEED_PV * thinned, rate.CEILING_PV * thinned, pool.fresh_pv * thinned
+    hours = osi_hours or mixture.induction_hours
+    thinned = mixture.oxidisable ** (DILUENT_CREDIT * draws.diluent)
+    seed, ceiling, fresh = rate.SEED_PV * thinned, rate.CEILING_PV * thinned, mixture.fresh_pv * thinned
     # A trace in an inert oil levels off before the limit of the whole: it then takes a very long time to come near.
-    limit = np.minimum(pool.limit_pv, LEVELS_OFF * ceiling)
+    limit = np.minimum(mixture.limit_pv, LEVELS_OFF * ceiling)
     span = rate.life_span(fresh, limit, seed, ceiling)
-    base = rate.induction_span(pool.fresh_pv) * np.exp(error) / (hours * factor)
+    base = rate.induction_span(mixture.fresh_pv) * np.exp(error) / (hours * factor)
 
-    start = book_peroxide(pool) * np.exp(learnt.start) if learnt else start_peroxides(pool, draws)
+    start = book_peroxide(mixture) * np.exp(learnt.start) if learnt else start_peroxides(mixture, draws)
     pv = np.minimum(start, 0.9 * ceiling)
-    u = rate.progress(pv, seed, ceiling) + dose_spent * span
-    aged = np.zeros(draws.count)
+    u = rate.progress(pv, seed, ceiling) + life_fraction_spent * span
+    aged = mixture.ageing_spent / ageing
     if months_old:
-        u = u + base / rate.stretch(rate.ROOM, bend) * months_old * rate.HOURS_A_MONTH
-        aged = months_old / (rate.AGEING_MONTHS * ageing)
+        u = u + base / rate.stretch(rate.CALIBRATED_KELVIN, bend) * months_old * HOURS_A_MONTH
+        aged = aged + months_old / (rate.AGEING_MONTHS * ageing)
     pv = rate.peroxide_value(u, seed, ceiling)
     dazzle = np.exp(LIGHT_SD * draws.light) / 24
     fresh_u = rate.progress(fresh, seed, ceiling)
     peroxides, oxidation, spent = [pv], [(rate.progress(pv, seed, ceiling) - fresh_u) / span], [aged]
-    speeds: dict[tuple[Storage, float], Array] = {}
+    rate_constants: dict[tuple[Storage, float], Array] = {}
     for month in range(months):
         storage = moves.get(month, storage)
         celsius = storage.celsius[(start_month + month) % 12]
-        if (storage, celsius) not in speeds:
+        if (storage, celsius) not in rate_constants:
             factor_here = _swing(storage, celsius) * storage.oxidation_factor
-            speeds[storage, celsius] = base / rate.stretch(celsius + 273.15, bend) * factor_here
-        photo = photo_rate(pool.light, LIGHT_LEVEL[storage.light], GLASS_PASSES[storage.glass], pool.chlorophyll)
+            rate_constants[storage, celsius] = base / rate.stretch(celsius + 273.15, bend) * factor_here
+        photo = photo_rate(mixture.light, LIGHT_LEVEL[storage.light], GLASS_PASSES[storage.glass], mixture.chlorophyll)
         if month in heated:
             u = u + heated[month] * span
         if photo > 0:
             pv = rate.peroxide_value(u, seed, ceiling)
-            lit = rate.step(pv, speeds[storage, celsius], photo * dazzle, rate.HOURS_A_MONTH, seed, ceiling)
+            lit = rate.step(pv, rate_constants[storage, celsius], photo * dazzle, HOURS_A_MONTH, seed, ceiling)
             u = rate.progress(np.minimum(lit, LEVELS_OFF * ceiling), seed, ceiling)
         else:
-            u = u + speeds[storage, celsius] * rate.HOURS_A_MONTH
+            u = u + rate_constants[storage, celsius] * HOURS_A_MONTH
         peroxides.append(rate.peroxide_value(u, seed, ceiling))
         oxidation.append((u - fresh_u) / span)
         spent.append(spent[-1] + _ageing_step(storage, celsius) / ageing)
@@ -195,9 +199,16 @@ def _ageing_step(storage: Storage, celsius: float) -> float:
     return storage.ageing_factor * swing / float(rate.ageing_months(kelvin))
 
 
-def _inert(storage: Storage, ageing: Array, start_month: int, months: int, moves: Mapping[int, Storage]) -> Simulation:
+def _inert(
+    mixture: OilMixture,
+    storage: Storage,
+    ageing: Array,
+    start_month: int,
+    months: int,
+    moves: Mapping[int, Storage],
+) -> Simulation:
     """Nothing can oxidise: ageing alone ends it."""
-    spent = [np.zeros(len(ageing))]
+    spent = [mixture.ageing_spent / ageing]
     for month in range(months):
         storage = moves.get(month, storage)
         celsius = storage.celsius[(start_month + month) % 12]

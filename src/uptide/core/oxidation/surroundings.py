@@ -49,6 +49,9 @@ LIGHT_LEVEL = {Light.DARK: 0.0, Light.ROOM: 0.10, Light.BRIGHT: 0.30, Light.SUNN
 GLASS_PASSES = {Glass.CLEAR: 1.0, Glass.BLUE: 0.7, Glass.GREEN: 0.5, Glass.AMBER: 0.10, Glass.OPAQUE: 0.0}
 
 
+COOL_CUPBOARD = "cool cupboard"  # where a thing is taken to stand when nothing is said of it
+
+
 @dataclass(frozen=True, slots=True)
 class Storage:
     """Where and how a product stands: monthly mean temperatures January to December [°C], daily swing ± [K].
@@ -57,16 +60,16 @@ class Storage:
         UptideError: not twelve temperatures, one that no kitchen has, or uses, air or a wall that cannot be.
     """
 
-    place: str = "cool cupboard"
+    place: str = COOL_CUPBOARD
     celsius: tuple[float, ...] = (17.0,) * 12
     swing: float = 1.0
     light: Light = Light.DARK
     glass: Glass = Glass.AMBER
-    wall: str = "glass"
+    material: str = "glass"
     opened: bool = True
     uses_a_week: float = 7.0
     ml_a_use: float = 0.0
-    head_room: float = 0.10  # of the oil's volume: air above it
+    headspace: float = 0.10  # of the oil's volume: air above it
 
     def __post_init__(self) -> None:
         if len(self.celsius) != 12 or not all(-30 <= t <= 60 for t in self.celsius):
@@ -74,10 +77,10 @@ class Storage:
             raise UptideError(f"Monthly temperatures are {shown}; wanted are twelve, each from -30 to 60 °C.")
         if not (0 <= self.uses_a_week < inf and 0 <= self.ml_a_use < inf):
             raise UptideError(f"{self.uses_a_week:g} uses a week of {self.ml_a_use:g} mL cannot be; 0 or more can.")
-        if not 0 <= self.head_room <= 5:
-            raise UptideError(f"Head room of {100 * self.head_room:g} % cannot be; 0 to 500 % can.")
-        if self.wall not in PERMEABILITY:
-            raise UptideError(f"There is no container of “{self.wall}”; known are {', '.join(PERMEABILITY)}.")
+        if not 0 <= self.headspace <= 5:
+            raise UptideError(f"Head room of {100 * self.headspace:g} % cannot be; 0 to 500 % can.")
+        if self.material not in PERMEABILITY:
+            raise UptideError(f"There is no container of “{self.material}”; known are {', '.join(PERMEABILITY)}.")
 
     @property
     def oxidation_factor(self) -> float:
@@ -99,12 +102,20 @@ def _constant(celsius: float) -> tuple[float, ...]:
 
 # Warmth of the usual places: common practice, no source.
 PLACES: Mapping[str, tuple[tuple[float, ...], float, Light]] = {
-    "cool cupboard": (_constant(17.0), 1.0, Light.DARK),
+    COOL_CUPBOARD: (_constant(17.0), 1.0, Light.DARK),
     "bathroom": (_constant(23.0), 4.0, Light.ROOM),
     "fridge": (_constant(4.0), 1.0, Light.DARK),
     "hot car": ((16.0, 17.0, 20.0, 24.0, 28.0, 33.0, 35.0, 35.0, 30.0, 24.0, 19.0, 16.0), 12.0, Light.BRIGHT),
     "sunny shelf": (_constant(24.0), 5.0, Light.SUNNY),
 }
+
+
+def usual_place(name: str, *, opened: bool) -> Storage:
+    """How something stands in a place that somebody named; what the model does not know counts as a cool cupboard."""
+    key = name.strip().lower()
+    celsius, swing, light = PLACES.get(key, PLACES[COOL_CUPBOARD])
+    place = key if key in PLACES else COOL_CUPBOARD
+    return Storage(place=place, celsius=celsius, swing=swing, light=light, opened=opened)
 
 
 def photo_rate(light_value: float, level: float, glass: float, chlorophyll: float) -> float:
@@ -156,21 +167,21 @@ def peroxide_ceiling(headspace_ml: float, oil_ml: float, oil_grams: float) -> fl
     return 2 * oxygen / (oil_grams / 1000)
 
 
-def wall_flow(wall: str, area_cm2: float, thickness_mm: float) -> float:
+def oxygen_through(material: str, area_cm2: float, thickness_mm: float) -> float:
     """Oxygen [cm³/day] through wall and closure.
 
-    >>> round(wall_flow("PET", 55, 0.7), 6), round(wall_flow("HDPE", 55, 0.7), 4)
+    >>> round(oxygen_through("PET", 55, 0.7), 6), round(oxygen_through("HDPE", 55, 0.7), 4)
     (0.005292, 0.1008)
     """
-    return PERMEABILITY[wall] * area_cm2 / 10_000 / thickness_mm * AIR_OXYGEN + CLOSURE_LEAK
+    return PERMEABILITY[material] * area_cm2 / 10_000 / thickness_mm * AIR_OXYGEN + CLOSURE_LEAK
 
 
 def closed_bottle_pv(
-    speed_per_hour: float, pv: float, oil_ml: float, oil_grams: float, headspace_ml: float, days: int
+    rate_constant_per_hour: float, pv: float, oil_ml: float, oil_grams: float, headspace_ml: float, days: int
 ) -> float:
     """Peroxide value [meq/kg] in a closed glass bottle that runs out of oxygen, stepped day by day."""
     full = headspace_oxygen(headspace_ml) + DISSOLVED_OXYGEN * oil_ml / 1000  # mmol
-    k = speed_per_hour / (1 + rate.SEED_PV / rate.CEILING_PV)
+    k = rate_constant_per_hour / (1 + rate.SEED_PV / rate.CEILING_PV)
     left = full
     for _ in range(days):
         pressure = AIR_OXYGEN * left / full

@@ -11,7 +11,7 @@ from math import pi
 
 from uptide.core.errors import ContainerError
 
-HEAD_ROOM = 0.10  # of the stated size, above the shoulder: room for the dropper and for warmth; common practice
+HEADSPACE = 0.10  # of the stated size, above the shoulder: room for the dropper and for warmth; common practice
 SMALLEST, LARGEST = 1.0, 20_000.0  # mL
 
 
@@ -25,7 +25,7 @@ class ContainerKind:
     neck: float
 
 
-KINDS = {
+CONTAINER_KINDS = {
     kind.key: kind
     for kind in (
         ContainerKind("dropper", "dropper bottle", 1.6, 0.42),
@@ -50,8 +50,8 @@ class Container:
     size_ml: float
 
     def __post_init__(self) -> None:
-        if self.kind not in KINDS:
-            raise ContainerError(f"There is no container called “{self.kind}”; known are {', '.join(KINDS)}.")
+        if self.kind not in CONTAINER_KINDS:
+            raise ContainerError(f"There is no container called “{self.kind}”; known are {', '.join(CONTAINER_KINDS)}.")
         if not SMALLEST <= self.size_ml <= LARGEST:
             raise ContainerError(
                 f"A container of {self.size_ml:g} mL cannot be filled here; {SMALLEST:g} to {LARGEST:,.0f} mL can."
@@ -61,17 +61,17 @@ class Container:
     def diameter_mm(self) -> float:
         """Inner diameter of the body [mm]."""
         volume_mm3 = self.size_ml * 1000
-        return float((4 * volume_mm3 / (pi * KINDS[self.kind].slenderness)) ** (1 / 3))
+        return float((4 * volume_mm3 / (pi * CONTAINER_KINDS[self.kind].slenderness)) ** (1 / 3))
 
     @property
     def shoulder_mm(self) -> float:
         """Height of the shoulder above the inner base [mm]: nothing is filled past it."""
-        return self.diameter_mm * KINDS[self.kind].slenderness
+        return self.diameter_mm * CONTAINER_KINDS[self.kind].slenderness
 
     @property
     def brim_ml(self) -> float:
         """Volume to the brim [mL]."""
-        return self.size_ml * (1 + HEAD_ROOM)
+        return self.size_ml * (1 + HEADSPACE)
 
     def height_mm(self, volume_ml: float) -> float:
         """Height of a volume [mL] above the base [mm]; what is past the shoulder is drawn as standing in the neck.
@@ -83,5 +83,5 @@ class Container:
         body = min(volume_ml, self.size_ml)
         height = self.shoulder_mm * body / self.size_ml
         over = max(0.0, volume_ml - self.size_ml)
-        neck_area = pi / 4 * (self.diameter_mm * KINDS[self.kind].neck) ** 2
+        neck_area = pi / 4 * (self.diameter_mm * CONTAINER_KINDS[self.kind].neck) ** 2
         return height + over * 1000 / neck_area

@@ -11,6 +11,11 @@ LUND_ERROR = 0.003  # g/mL, mean absolute error against handbook densities of 82
 DENSITY_ERROR = 0.002  # g/mL, spread between lots of one oil; policy, from the width of Codex ranges
 
 
+def slope_of(key: str) -> float:
+    """By how much a liquid oil's density falls with each kelvin [g/(mL K)]."""
+    return SLOPES.get(key, LIQUID_SLOPE)
+
+
 def density_at(density: float, measured_at: float, temperature: float, key: str = "") -> float:
     """Bring a density [g/mL] from one temperature [°C] to another along a straight line.
 
@@ -20,7 +25,7 @@ def density_at(density: float, measured_at: float, temperature: float, key: str 
     >>> round(density_at(0.909, 40, 20), 4)
     0.922
     """
-    return density - SLOPES.get(key, LIQUID_SLOPE) * (temperature - measured_at)
+    return density - slope_of(key) * (temperature - measured_at)
 
 
 def lund_density(saponification_value: float, iodine_value: float) -> float:

@@ -6,11 +6,10 @@ stays; tables of the oils differ by ± 2.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from uptide.core.errors import UptideError
-from uptide.core.safety.book import SafetyBook
 
 TABLES_DIFFER = 2.0  # HLB
 SELF_DISPERSING = (8.0, 11.0)  # HLB of the emulsifiers in a self-dispersing bath or cleansing oil; common practice
@@ -70,13 +69,18 @@ class Emulsified:
 
     @classmethod
     def of(
-        cls, book: SafetyBook, oils: Sequence[tuple[str, float]], emulsifiers: Sequence[tuple[str, float]]
+        cls,
+        oils: Sequence[tuple[str, float]],
+        emulsifiers: Sequence[tuple[str, float]],
+        *,
+        required: Mapping[str, RequiredHlb],
+        known_emulsifiers: Mapping[str, Emulsifier],
     ) -> Emulsified:
-        """Work out both from (key, mass) pairs; an essential oil goes by the key `scent`."""
+        """Work out both from (key, mass) pairs and the tables; an essential oil goes by the key `scent`."""
         total = sum(mass for _, mass in oils)
-        known = [(mass, book.required_hlb[key]) for key, mass in oils if key in book.required_hlb]
+        known = [(mass, required[key]) for key, mass in oils if key in required]
         held = sum(mass for mass, _ in known)
-        unknown = tuple(key for key, _ in oils if key not in book.required_hlb)
+        unknown = tuple(key for key, _ in oils if key not in required)
         means: list[float | None] = [None, None, None]
         if total > 0 and held >= KNOWN_ENOUGH * total:
             means = [
@@ -84,7 +88,7 @@ class Emulsified:
                 sum(mass * hlb.low for mass, hlb in known) / held,
                 sum(mass * hlb.high for mass, hlb in known) / held,
             ]
-        working = [(mass, book.emulsifiers[key].hlb) for key, mass in emulsifiers if key in book.emulsifiers]
+        working = [(mass, known_emulsifiers[key].hlb) for key, mass in emulsifiers if key in known_emulsifiers]
         weight = sum(mass for mass, _ in working)
         present = sum(mass * hlb for mass, hlb in working) / weight if weight else None
         return cls(means[0], means[1], means[2], present, unknown)
@@ -95,3 +99,30 @@ class Emulsified:
         if self.present is None or self.required_low is None or self.required_high is None:
             return None
         return self.required_low - TABLES_DIFFER <= self.present <= self.required_high + TABLES_DIFFER
+
+
+@dataclass(frozen=True, slots=True)
+class Emulsifier:
+    """What makes oil part in water: HLB, usual share of the product [%], parts for one part of scent."""
+
+    key: str
+    hlb: float
+    usual: tuple[float, float] | None
+    ratio: tuple[float, float] | None
+    ionic: str
+    natural: str
+    brings_water: bool
+    effect: str
+    caution: str
+    source: str
+    confidence: str
+
+
+@dataclass(frozen=True, slots=True)
+class RequiredHlb:
+    """The HLB that an oil wants of its emulsifiers, oil in water: what most tables say, and how far they differ."""
+
+    low: float
+    typical: float
+    high: float
+    source: str

@@ -22,7 +22,7 @@ ZERO_CELSIUS = 273.15  # K
 CLEAR = 0.5  # % solid: below it nothing is seen
 # Upper bound of solid fat [%] for each word; common practice, from memory.
 STATES = ((CLEAR, "clear"), (4.0, "cloudy"), (12.0, "slushy"), (30.0, "soft"), (55.0, "firm"), (100.1, "hard"))
-ON_SKIN, MELTS_BELOW = 32.0, 3.0  # °C; % solid that is no longer felt
+SKIN_CELSIUS, MELTS_BELOW = 32.0, 3.0  # °C; % solid that is no longer felt
 HIDES_OIL_CRYSTALS = 0.10  # g/g of a butter that crystallises with the same glycerides: they are counted in its curve
 COLDEST, WARMEST = 0, 45  # °C of the curve shown
 SUS_MELTING, SUS_PER_CARBON, SUS_ENTHALPY = 27.754, 3.0753, 74.29  # °C, °C per carbon above 16, kJ/mol
@@ -68,7 +68,7 @@ def effective_temperature(temperature: float, enthalpy: float, share: float) -> 
     return 1 / (1 / (temperature + ZERO_CELSIUS) + GAS_CONSTANT / enthalpy * log(share)) - ZERO_CELSIUS
 
 
-def solid_fat(parts: Iterable[Melting], temperature: float) -> float:
+def solid_fat_content(parts: Iterable[Melting], temperature: float) -> float:
     """Calculate solid fat [% of the whole] of a blend at a temperature [°C]; every part counts, solid or not."""
     found = tuple(part for part in parts if part.share > 0)
     families: dict[str, float] = defaultdict(float)
@@ -161,17 +161,17 @@ def state_word(solid: float) -> str:
 
 def melting_curve(parts: Sequence[Melting]) -> tuple[float, ...]:
     """Solid fat [%] at every whole degree from COLDEST to WARMEST °C."""
-    return tuple(solid_fat(parts, temperature) for temperature in range(COLDEST, WARMEST + 1))
+    return tuple(solid_fat_content(parts, temperature) for temperature in range(COLDEST, WARMEST + 1))
 
 
 def clear_above(parts: Sequence[Melting]) -> float | None:
     """The temperature [°C] above which nothing solid is seen; None when that is below 0 °C or above 45 °C."""
     low, high = float(COLDEST), float(WARMEST)
-    if solid_fat(parts, low) < CLEAR or solid_fat(parts, high) >= CLEAR:
+    if solid_fat_content(parts, low) < CLEAR or solid_fat_content(parts, high) >= CLEAR:
         return None
     while high - low > 0.05:
         middle = (low + high) / 2
-        if solid_fat(parts, middle) < CLEAR:
+        if solid_fat_content(parts, middle) < CLEAR:
             high = middle
         else:
             low = middle

@@ -12,7 +12,6 @@ VOGEL_B, VOGEL_T0 = 893.83, 151.46  # K; three points of soybean oil, from memor
 INTERCEPT, PER_DOUBLE_BOND, PER_CARBON, MEAN_CHAIN = 4.16400, -0.33136, 0.1333, 17.9
 MODEL_ERROR = 0.12  # relative, outside the twelve oils that the model was fitted to; inside them about 0.05
 BLEND_ERROR = 0.12  # relative; no interaction between the oils is counted
-VALID = (20.0, 60.0)  # °C
 
 
 def glyceride_viscosity(lipid: Lipid) -> float | None:

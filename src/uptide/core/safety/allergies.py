@@ -11,9 +11,9 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import lru_cache
 
-from uptide.core.blend.ingredient import Ingredient, Phase
+from uptide.core.ingredients.ingredient import Ingredient, Phase
 from uptide.core.measures.names import stems
-from uptide.core.safety.book import AllergyWord, SafetyBook, ScentFacts
+from uptide.core.safety.tables import AllergyWord, SafetyTables, ScentFacts
 
 PARTED = re.compile(r"[,;\n/]|\band\b|\bor\b", re.IGNORECASE)
 NO_WORDS = re.compile(
@@ -55,27 +55,27 @@ class NamedAllergy:
 
 
 @lru_cache(maxsize=512)
-def read_allergies(text: str, book: SafetyBook) -> tuple[NamedAllergy, ...]:
+def read_allergies(text: str, tables: SafetyTables) -> tuple[NamedAllergy, ...]:
     """Read what somebody typed, parted by commas or “and”; each part is one allergy."""
     found = []
     for part in PARTED.split(text):
         said = NO_WORDS.sub("", part.strip(" .!?-")).strip(" .:-")
         if said:
-            found.append(_read(said, book))
+            found.append(_read(said, tables))
     return tuple(found)
 
 
-def _read(said: str, book: SafetyBook) -> NamedAllergy:
+def _read(said: str, tables: SafetyTables) -> NamedAllergy:
     words = " ".join(stems(said))
-    meaning = book.allergy_words.get(words)
-    keys = book.called.get(words, frozenset()) if len(words) >= SHORTEST else frozenset()
+    meaning = tables.allergy_words.get(words)
+    keys = tables.called.get(words, frozenset()) if len(words) >= SHORTEST else frozenset()
     constituents = frozenset(
-        name for name in book.named_constituents if " ".join(stems(name)) == words or words in _parts_of(name)
+        name for name in tables.named_constituents if " ".join(stems(name)) == words or words in _parts_of(name)
     )
     if meaning is not None:
         return NamedAllergy(said, meaning, keys, constituents | meaning.constituents)
     wanted = stems(said)
-    inside = bool(wanted) and len(words) >= SHORTEST and any(_within(wanted, name) for name in book.words_of_names)
+    inside = bool(wanted) and len(words) >= SHORTEST and any(_within(wanted, name) for name in tables.words_of_names)
     return NamedAllergy(said, keys=keys, constituents=constituents, understood=bool(keys or constituents or inside))
 
 

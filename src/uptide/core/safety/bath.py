@@ -10,8 +10,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from math import floor
 
-from uptide.core.physics.hlb import SELF_DISPERSING, Emulsified, HlbError, share_of_two
-from uptide.core.safety.book import Emulsifier
+from uptide.core.physics.hlb import SELF_DISPERSING, Emulsified, Emulsifier, HlbError, share_of_two
 from uptide.core.safety.case import Case
 
 TUB_LITRES, BABY_TUB_LITRES, FOOT_BATH_LITRES = 150.0, 20.0, 8.0
@@ -23,8 +22,8 @@ BATH_EMULSIFIER = (10.0, 30.0)  # % that makes an oil disperse itself; common pr
 CLEANSING_EMULSIFIER = (10.0, 20.0)  # % in a cleansing oil; common practice
 NEAR_HLB = 1.0  # from what the oils want: so near, one emulsifier does it alone; common practice
 LEAST_PART = 0.15  # g/g of a pair: with less of one, the pair is hardly one
+CLEANSE_ML = 2.0  # mL of cleansing oil on a face; common practice
 CONTACT_SECONDS = 60  # a cleansing oil is worked in dry for at least so long; common practice
-FACE_AREA_CM2, CLEANSE_ML = 570.0, 2.0  # cm² of a face; mL of cleansing oil on it
 
 # What does not disperse oil in a bath, and why: common practice, from memory.
 DOES_NOT_DISPERSE: Mapping[str, str] = {
@@ -130,10 +129,15 @@ def bath_of(case: Case, *, poured_ml: float = POURED_ML, litres: float = TUB_LIT
     """Work out what a bath, shower or cleansing oil does in water; None for a product that meets none."""
     if case.purpose.area not in ("bath", "shower") and case.purpose.product != "cleansing-oil":
         return None
-    book = case.book
-    workers = [part for part in case.parts if part.key in book.emulsifiers and part.measured]
+    tables = case.tables
+    workers = [part for part in case.parts if part.key in tables.emulsifiers and part.measured]
     oils = [(part.key, part.typical) for part in case.oils] + [("scent", part.typical) for part in case.scents]
-    emulsified = Emulsified.of(book, oils, [(part.key, part.typical) for part in workers])
+    emulsified = Emulsified.of(
+        oils,
+        [(part.key, part.typical) for part in workers],
+        required=tables.required_hlb,
+        known_emulsifiers=tables.emulsifiers,
+    )
     share = sum(part.typical for part in workers)
     oily = sum(part.typical for part in (*case.oils, *case.scents))
     soap = sum(part.typical for part in workers if part.key in SOAPS)
@@ -142,7 +146,7 @@ def bath_of(case: Case, *, poured_ml: float = POURED_ML, litres: float = TUB_LIT
     verdict, reason = _verdict(emulsified, share, wanted, soap, oily)
     density = 100 / sum(part.typical / part.item.density for part in case.parts) if case.is_weighed else 0.92
     scent_g = poured_ml * density * case.scent_by_mass / 100
-    naturals = {book.emulsifiers[part.key].natural for part in workers}
+    naturals = {tables.emulsifiers[part.key].natural for part in workers}
     solvents = sum(part.typical for part in case.oils if part.item.kind in SOLVENT_KINDS or part.key == "mct")
     return Bath(
         verdict,
@@ -214,7 +218,9 @@ def _offers(case: Case, emulsified: Emulsified, wanted: tuple[float, float], sha
     required = emulsified.required
     if required is None:
         return ()
-    usable: list[Emulsifier] = [e for e in case.book.emulsifiers.values() if e.usual is not None and not e.brings_water]
+    usable: list[Emulsifier] = [
+        e for e in case.tables.emulsifiers.values() if e.usual is not None and not e.brings_water
+    ]
     total = share if share >= wanted[0] else sum(wanted) / 2
     alone = [
         (abs(e.hlb - required), Emulsifying(((e.key, total),), _is_natural(e)))

@@ -6,15 +6,15 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from datetime import date
 
-from uptide.core.blend.ingredient import Ingredient, Phase
-from uptide.core.finder.portrait import allergens_of, is_linoleic
+from uptide.core.figures.oil_profile import allergens_of, is_linoleic
+from uptide.core.ingredients.ingredient import Ingredient, Phase
 from uptide.core.measures.quick import QuickAnswer
-from uptide.core.safety.book import SafetyBook
 from uptide.core.safety.case import Case
 from uptide.core.safety.caution import RANK, Caution, Grade
 from uptide.core.safety.check import Safety, check
 from uptide.core.safety.dose import evaluate_limit
 from uptide.core.safety.person import NOT_UNDERSTOOD, Judged, alone, judge
+from uptide.core.safety.tables import SafetyTables
 from uptide.core.skin.verdicts import UNSUITED
 from uptide.core.skin.wearer import ANYONE, GROUPS, SKINS, Wearer
 from uptide.core.skin.whom import Whom
@@ -30,7 +30,7 @@ ASKED = {
 
 
 @dataclass(frozen=True, slots=True)
-class Heeds:
+class ApplicableRule:
     """One thing that holds for a wearer: rule, grade, words, and what on the list it is about (empty: all)."""
 
     rule: str
@@ -47,7 +47,7 @@ class CardSays:
     `not_understood` are allergies, as typed, that nobody here understands: while there is one, nothing suits.
     """
 
-    heeds: tuple[Heeds, ...]
+    applicable_rules: tuple[ApplicableRule, ...]
     scent_most: float | None
     scent_suggested: float | None
     suits: tuple[Ingredient, ...]
@@ -55,20 +55,20 @@ class CardSays:
     not_understood: tuple[Caution, ...] = ()
 
 
-def card_says(wearer: Wearer, items: Iterable[Ingredient], book: SafetyBook, today: date) -> CardSays:
+def card_says(wearer: Wearer, items: Iterable[Ingredient], tables: SafetyTables, today: date) -> CardSays:
     """Work out what a card means for single things, each judged by itself and left on the body."""
-    judged = [judge(item, wearer, book, today) for item in items]
-    most, suggested = scent_limits(wearer, book, today)
+    judged = [judge(item, wearer, tables, today) for item in items]
+    most, suggested = scent_limits(wearer, tables, today)
     found: dict[tuple[str, str], tuple[Caution, list[Ingredient]]] = {}
     for each in judged:
         for caution in each.holds:
             found.setdefault((caution.rule, caution.message), (caution, []))[1].append(each.item)
-    heeds = [
-        Heeds(c.rule, c.grade, c.message, c.why, () if len(about) == len(judged) else tuple(about))
+    applicable_rules = [
+        ApplicableRule(c.rule, c.grade, c.message, c.why, () if len(about) == len(judged) else tuple(about))
         for c, about in found.values()
     ]
     return CardSays(
-        tuple(sorted(heeds, key=lambda each: RANK[each.grade])),
+        tuple(sorted(applicable_rules, key=lambda each: RANK[each.grade])),
         most,
         suggested,
         tuple(each.item for each in judged if wearer.skin and suits(each, wearer, today)),
@@ -93,10 +93,10 @@ def suits(judged: Judged, wearer: Wearer, today: date) -> bool:
     )
 
 
-def scent_limits(wearer: Wearer, book: SafetyBook, today: date) -> tuple[float | None, float | None]:
+def scent_limits(wearer: Wearer, tables: SafetyTables, today: date) -> tuple[float | None, float | None]:
     """The most and the suggested scent [%] that the wearer's own limits leave; None where none applies."""
-    empty = Case((), wearer=wearer, book=book, today=today)
-    limits = [limit for limit in book.dose_limits if limit.for_wearer and evaluate_limit(limit, empty)]
+    empty = Case((), wearer=wearer, tables=tables, today=today)
+    limits = [limit for limit in tables.dose_limits if limit.for_wearer and evaluate_limit(limit, empty)]
     return min((limit.most for limit in limits), default=None), min((limit.suggested for limit in limits), default=None)
 
 
@@ -115,12 +115,12 @@ def not_asked(wearer: Wearer) -> tuple[str, ...]:
     return tuple(said)
 
 
-def single(item: Ingredient, book: SafetyBook, today: date) -> Safety:
+def single(item: Ingredient, tables: SafetyTables, today: date) -> Safety:
     """What is found of one thing by itself, for anyone, left on the body; a scent as a trace.
 
     What holds of every oil (broken skin, a procedure) is left out, and so is the usual care.
     """
-    found = check(alone(item, ANYONE, book, today))
+    found = check(alone(item, ANYONE, tables, today))
     return replace(
         found,
         cautions=tuple(c for c in found.cautions if item.name in c.names),
@@ -128,25 +128,25 @@ def single(item: Ingredient, book: SafetyBook, today: date) -> Safety:
     )
 
 
-def answer_for(item: Ingredient, whom: Whom, book: SafetyBook, today: date) -> QuickAnswer:
+def answer_for(item: Ingredient, whom: Whom, tables: SafetyTables, today: date) -> QuickAnswer:
     """Whether one thing suits somebody, in a line: no, with care, yes, or that nothing known stops it."""
     wearer = whom.wearer
-    judged = judge(item, wearer, book, today)
+    judged = judge(item, wearer, tables, today)
     held = {grade: [each.message for each in judged.holds if each.grade is grade] for grade in Grade}
     missing = not_asked(wearer) if wearer.name else ()
     asked = f"Not asked: {', '.join(missing)}; unknown is never no." if missing else ""
     skin = SKINS.get(wearer.skin, "")
-    most, _ = scent_limits(wearer, book, today)
+    most, _ = scent_limits(wearer, tables, today)
     scent = f" Scent: {most:g} % at most." if item.phase is Phase.SCENT and most is not None else ""
-    facts = book.scents.get(item.base_key)
+    facts = tables.scents.get(item.base_key)
     months, least = wearer.age_months(today), facts.least_age_near_face if facts is not None else None
     if months is not None and least is not None and months < YEAR * least:
         scent += f" Near the face: not under {least:g} years."
-    burns = facts.sun if facts is not None and wearer.uses.holds("sun", "sunbed") else "no"
+    burns = facts.phototoxic if facts is not None and wearer.uses.holds("sun", "sunbed") else "no"
     if held[Grade.STOP]:
         verdict, why = f"not {whom.words}", " ".join(held[Grade.STOP])
     elif facts is not None and burns == "yes":
-        limit = f"{facts.sun_limit:g} % at most" if facts.sun_limit else "none of it"
+        limit = f"{facts.phototoxic_limit:g} % at most" if facts.phototoxic_limit else "none of it"
         verdict, why = f"not {whom.words}", f"It burns there: {limit} on skin that sees the sun, and none is better."
     elif judged.doubts:
         verdict, why = f"unknown {whom.words}", " ".join(dict.fromkeys(each.message for each in judged.doubts))

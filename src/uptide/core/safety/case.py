@@ -7,16 +7,17 @@ from dataclasses import dataclass, field, replace
 from datetime import date
 from functools import cached_property
 
-from uptide.core.blend.ingredient import Ingredient, Phase
-from uptide.core.blend.recipe import Row
-from uptide.core.finder.portrait import allergens_of
+from uptide.core.figures.fat import share_of_acids
+from uptide.core.figures.oil_profile import allergens_of
+from uptide.core.figures.whole import ScentMass
+from uptide.core.ingredients.ingredient import Ingredient, Phase
+from uptide.core.recipe.recipe import Row
 from uptide.core.safety.allergies import NamedAllergy, read_allergies
-from uptide.core.safety.book import EMPTY, Constituent, SafetyBook, ScentFacts
+from uptide.core.safety.tables import EMPTY, Constituent, SafetyTables, ScentFacts
 from uptide.core.skin.wearer import ANYONE, Ticks, Wearer
 
 REGIONS = ("EU", "UK", "US", "other")
 TIMES = ("day or night", "night only")
-UNKNOWN_ALLOWED = 0.02  # g/g of the carriers whose acids may be unknown
 # g of retinol in a gram, by molar masses 286.45 of retinol, 328.49 of the acetate and 524.86 of the palmitate.
 RETINOL_MOST_ON_BODY, RETINOL_MOST = 0.05, 0.3  # % as retinol: meant for the body, and all else; eu-1223-2009
 RETINOL_EQUIVALENT = {"retinol": 1.0, "retinyl-acetate": 286.45 / 328.49, "retinyl-palmitate": 286.45 / 524.86}
@@ -36,10 +37,10 @@ class Purpose:
 
 
 @dataclass(frozen=True, slots=True)
-class Circumstances:
+class UsageContext:
     """What is around a recipe: the tables of safety, what it is for, who wears it, the day, and what is said of it."""
 
-    book: SafetyBook
+    tables: SafetyTables
     purpose: Purpose = field(default_factory=Purpose)
     wearer: Wearer = ANYONE
     today: date = date(2026, 1, 1)
@@ -69,10 +70,10 @@ class Case:
     parts: tuple[Part, ...]
     purpose: Purpose = field(default_factory=Purpose)
     wearer: Wearer = ANYONE
-    book: SafetyBook = EMPTY
+    tables: SafetyTables = EMPTY
     today: date = date(2026, 1, 1)
     words: str = ""  # name, note and rows as typed, in small letters
-    wall: str = "glass"
+    material: str = "glass"
     turned: tuple[str, ...] = ()  # names of oils that are past their peroxide limit
     old_scents: tuple[str, ...] = ()  # names of scents that were opened too long ago
     total_grams: float = 0.0
@@ -94,12 +95,12 @@ class Case:
     @cached_property
     def named_allergies(self) -> tuple[NamedAllergy, ...]:
         """What the wearer named as an allergy in their own words."""
-        return read_allergies(self.wearer.other_allergies, self.book)
+        return read_allergies(self.wearer.other_allergies, self.tables)
 
     @cached_property
     def dislikes(self) -> tuple[NamedAllergy, ...]:
         """What the wearer does not like, in their own words; read like an allergy."""
-        return read_allergies(self.wearer.dislikes, self.book)
+        return read_allergies(self.wearer.dislikes, self.tables)
 
     @cached_property
     def scent_left_open(self) -> str:
@@ -120,7 +121,7 @@ class Case:
 
     def facts(self, part: Part) -> ScentFacts | None:
         """What is known of a scented part, with what its certificate says put in its place; None if nothing is."""
-        known = self.book.scents.get(part.key)
+        known = self.tables.scents.get(part.key)
         if known is None or not part.item.constituents:
             return known
         return certified(known, part.item.constituents)
@@ -152,13 +153,13 @@ class Case:
         return wet + sum(
             AQUEOUS * part.typical
             for part in self.parts
-            if part.key in self.book.emulsifiers and self.book.emulsifiers[part.key].brings_water
+            if part.key in self.tables.emulsifiers and self.tables.emulsifiers[part.key].brings_water
         )
 
     @cached_property
     def is_emulsified(self) -> bool:
         """Whether something in it makes oil part in water."""
-        return any(part.key in self.book.emulsifiers for part in self.parts)
+        return any(part.key in self.tables.emulsifiers for part in self.parts)
 
     @cached_property
     def retinol(self) -> float:
@@ -170,18 +171,9 @@ class Case:
 
         Of a part without fatty acids it is 0; the acids of an oil are taken as they are known typically.
         """
-        total = sum(part.typical for part in self.oils)
-        if total <= 0:
+        if not any(part.typical for part in self.oils):
             return 0.0 if self.parts and not self.oils else None
-        unknown = sum(part.typical for part in self.oils if part.item.lipid is None and part.item.kind != "wax")
-        if unknown > UNKNOWN_ALLOWED * total:
-            return None
-        held = 0.0
-        for part in self.oils:
-            acids = part.item.lipid.acids if part.item.lipid else None
-            if acids is not None:
-                held += part.typical * sum(acids.share_of(code) for code in codes)
-        return 100 * held / total
+        return share_of_acids([(part.typical, part.item) for part in self.oils], *codes)
 
     def polyunsaturated(self) -> float | None:
         """Share of acids with two double bonds and more in the carriers [%]; None when too much is unknown."""
@@ -222,9 +214,8 @@ def parts_of(
     total = sum(row.grams or 0.0 for row, _ in read)
     if total <= 0:
         return ()
-    scents = [(row, item) for row, item in read if item.phase is Phase.SCENT]
-    rest = total - sum(row.grams or 0.0 for row, _ in scents)
-    most = rest + sum(row.grams_high or row.grams or 0.0 for row, _ in scents)
+    scent = ScentMass.of(read)
+    most = scent.rest + scent.high
     found = []
     for row, item in read:
         grams = row.grams or 0.0

@@ -34,7 +34,7 @@ class Caution:
     why: str = ""
     who: str = ""
     source: str = ""
-    clears: str = ""
+    remedy: str = ""
     confidence: str = "medium"
     answerable: bool = False
     is_unknown: bool = False

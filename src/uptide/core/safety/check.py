@@ -7,7 +7,6 @@ from dataclasses import dataclass, field, replace
 
 from uptide.core.measures.say import say_number
 from uptide.core.safety.bath import Bath, bath_of
-from uptide.core.safety.book import TOLERANCE
 from uptide.core.safety.case import Case
 from uptide.core.safety.caution import RANK, Caution, Grade
 from uptide.core.safety.claims import Claim, read_claims
@@ -15,7 +14,8 @@ from uptide.core.safety.dose import NEAR, Dose, OilDose, dose_of
 from uptide.core.safety.firing import NotFor, fire
 from uptide.core.safety.limits import Allergens, OverLimit, allergens_of, over_limits
 from uptide.core.safety.person import of_person
-from uptide.core.safety.sun import Sun, sun_of
+from uptide.core.safety.phototoxicity import Phototoxicity, phototoxicity_of
+from uptide.core.safety.tables import TOLERANCE
 from uptide.core.safety.who import limit_words
 from uptide.core.safety.words import is_personal
 
@@ -27,7 +27,7 @@ class Safety:
     cautions: tuple[Caution, ...] = ()
     not_for: tuple[NotFor, ...] = ()
     dose: Dose | None = None
-    sun: Sun | None = None
+    phototoxicity: Phototoxicity | None = None
     allergens: Allergens | None = None
     over: tuple[OverLimit, ...] = ()
     claims: tuple[Claim, ...] = ()
@@ -67,7 +67,7 @@ def check(case: Case, said: Said | None = None) -> Safety:
     said = said or Said()
     if not case.is_weighed:
         return Safety(unsettled=case.unsettled, waiting=case.waiting)
-    personal, general = of_person(case), fire((r for r in case.book.rules if not is_personal(r.who)), case)
+    personal, general = of_person(case), fire((r for r in case.tables.rules if not is_personal(r.who)), case)
     found = [*personal.cautions, *general.cautions, *_of_unmeasured(case), *_of_waiting(case)]
     not_for = [*personal.not_for, *general.not_for]
     dose = dose_of(case)
@@ -76,7 +76,7 @@ def check(case: Case, said: Said | None = None) -> Safety:
     else:
         found += _of_dose(case, dose)
         found += _of_limits(case)
-    claims = read_claims(dict(said.texts), case.book)
+    claims = read_claims(dict(said.texts), case.tables)
     found += _of_claims(claims)
     found += _of_notes(case)
     not_for += [
@@ -91,7 +91,7 @@ def check(case: Case, said: Said | None = None) -> Safety:
     if case.waiting:
         return Safety(tuple(ordered), tuple(not_for), claims=claims, unsettled=case.unsettled, waiting=case.waiting)
     return Safety(
-        tuple(ordered), tuple(not_for), dose, sun_of(case), allergens_of(case), over_limits(case), claims,
+        tuple(ordered), tuple(not_for), dose, phototoxicity_of(case), allergens_of(case), over_limits(case), claims,
         bath_of(case), case.unsettled,
     )  # fmt: skip
 
@@ -114,7 +114,7 @@ def _of_unmeasured(case: Case) -> Iterator[Caution]:
             yield Caution(
                 "not-measured", grade, tuple(dict.fromkeys(names)),
                 "In it, and nobody knows how much: what depends on the amount is unknown.",
-                source="common-practice", clears="Weigh it, and write the grams.", is_unknown=True,
+                source="common-practice", remedy="Weigh it, and write the grams.", is_unknown=True,
             )  # fmt: skip
 
 
@@ -128,7 +128,7 @@ def _of_waiting(case: Case) -> Iterator[Caution]:
             "Not settled, and it may be a large part of the whole: how much scent, the limits, the sun and all shares "
             "are unknown until it is.",
             source="common-practice",
-            clears="Answer what is asked beside it, or write its amount.",
+            remedy="Answer what is asked beside it, or write its amount.",
             is_unknown=True,
         )
 
@@ -142,14 +142,14 @@ def _of_dose(case: Case, dose: Dose) -> Iterator[Caution]:
         yield Caution(
             "scent-over", Grade.STOP, names,
             f"Too much scent: {say_number(dose.total, 3)} % at most, and {dose.most:g} % is the most here.",
-            why=why, who=case.wearer.name, source="tisserand-young-2014", clears="Use less of it.",
+            why=why, who=case.wearer.name, source="tisserand-young-2014", remedy="Use less of it.",
         )  # fmt: skip
     elif dose.is_above_suggested:
         yield Caution(
             "scent-above-suggested", Grade.NOTE, names,
             f"More scent than is suggested: {say_number(dose.total, 3)} %; {dose.suggested:g} % is, {dose.most:g} % is "
             "the most.",
-            source="tisserand-young-2014", clears="Use less of it.",
+            source="tisserand-young-2014", remedy="Use less of it.",
         )  # fmt: skip
     for oil in dose.oils:
         name = oil.part.item.name
@@ -157,7 +157,7 @@ def _of_dose(case: Case, dose: Dose) -> Iterator[Caution]:
             yield Caution(
                 "scent-unknown", Grade.WARN, (name,),
                 "Nothing is known here of this scent’s limits: look it up before use.",
-                source="common-practice", clears="Swap it for one that is known.", confidence="low", is_unknown=True,
+                source="common-practice", remedy="Swap it for one that is known.", confidence="low", is_unknown=True,
             )  # fmt: skip
         elif oil.ratio is not None and oil.limit is not None:
             yield from _of_oil(case, oil)
@@ -172,12 +172,12 @@ def _of_oil(case: Case, oil: OilDose) -> Iterator[Caution]:
         more = "" if oil.is_ceiling else " Rinsed off, more may be allowed: see its certificate."
         yield Caution(
             "oil-over", Grade.STOP if oil.is_ceiling else Grade.WARN, (name,), f"Over its own limit: {words}.{more}",
-            why=why, source=oil.source, clears="Use less of it.",
+            why=why, source=oil.source, remedy="Use less of it.",
         )  # fmt: skip
     elif ratio > NEAR + TOLERANCE and oil.is_ceiling:
         yield Caution(
             "oil-near", Grade.WARN, (name,), f"Near its own limit: {words}.", why=why, source=oil.source,
-            clears="Use less of it.",
+            remedy="Use less of it.",
         )  # fmt: skip
 
 
@@ -200,7 +200,7 @@ def _of_limits(case: Case) -> Iterator[Caution]:
             "constituent-over" if over.surely else "constituent-may-be-over",
             Grade.STOP if over.surely else Grade.WARN, names, message,
             why="A certificate of the lot would say more.", source=limit.source,
-            clears="Use less, or a lot with a certificate.",
+            remedy="Use less, or a lot with a certificate.",
         )  # fmt: skip
     allergens = allergens_of(case)
     if allergens.problem:
@@ -214,15 +214,15 @@ def _of_claims(claims: Sequence[Claim]) -> Iterator[Caution]:
             yield Caution(
                 f"claim-{claim.pattern.key}", Grade(claim.pattern.grade), (f"“{claim.found}”",),
                 f"In the {claim.where}: {claim.pattern.why}.", source=claim.pattern.source,
-                clears=f"Say rather: {'; '.join(claim.pattern.instead)}.",
+                remedy=f"Say rather: {'; '.join(claim.pattern.instead)}.",
             )  # fmt: skip
 
 
 def _with_better_words(caution: Caution, case: Case) -> Caution:
     """A stop for what was claimed, with what may be said instead of each of the words."""
-    claims = [c for c in read_claims({"words": case.words}, case.book) if c.pattern.grade == "stop"]
+    claims = [c for c in read_claims({"words": case.words}, case.tables) if c.pattern.grade == "stop"]
     offered = [f"for “{claim.found}”: {'; or '.join(claim.pattern.instead)}" for claim in claims]
-    return replace(caution, clears=f"Say rather, {'. '.join(offered)}.") if offered else caution
+    return replace(caution, remedy=f"Say rather, {'. '.join(offered)}.") if offered else caution
 
 
 def _of_notes(case: Case) -> Iterator[Caution]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from uptide.core.safety.book import ClaimPattern, SafetyBook
+from uptide.core.safety.tables import ClaimPattern, SafetyTables
 
 
 @dataclass(frozen=True, slots=True)
@@ -16,11 +16,11 @@ class Claim:
     where: str
 
 
-def read_claims(texts: dict[str, str], book: SafetyBook) -> tuple[Claim, ...]:
+def read_claims(texts: dict[str, str], tables: SafetyTables) -> tuple[Claim, ...]:
     """Read names, notes and labels, given by where they stand; each pattern is named once for each place."""
     found = []
     for where, text in texts.items():
-        for pattern in book.claims:
+        for pattern in tables.claims:
             match = pattern.pattern.search(text)
             if match is not None and match[0].strip():
                 found.append(Claim(pattern, match[0].strip(), where))

@@ -7,9 +7,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from uptide.core.safety.book import TOLERANCE, DoseLimit
 from uptide.core.safety.case import Case, Part
 from uptide.core.safety.judge import evaluate
+from uptide.core.safety.tables import TOLERANCE, DoseLimit
 from uptide.core.safety.words import read_words
 from uptide.core.skin.wearer import WEAK_SKIN
 
@@ -63,7 +63,7 @@ def dose_of(case: Case) -> Dose:
     """Work out the dose: of all limits that apply, the lowest counts."""
     certain: list[DoseLimit] = []
     unknown: list[DoseLimit] = []
-    for limit in case.book.dose_limits:
+    for limit in case.tables.dose_limits:
         if not limit.for_wearer:
             if limit.applies_to == case.purpose.product:
                 certain.append(limit)

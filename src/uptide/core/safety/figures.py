@@ -4,17 +4,17 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from uptide.core.blend.assessment import Finding, Input
-from uptide.core.blend.figures import listed
+from uptide.core.figures.citing import listed
+from uptide.core.figures.finding import Finding, Input
 from uptide.core.measures.say import say_number
-from uptide.core.safety.book import TOLERANCE
 from uptide.core.safety.case import RETINOL_EQUIVALENT, RETINOL_MOST, RETINOL_MOST_ON_BODY, Case
 from uptide.core.safety.check import Safety
 from uptide.core.safety.dose import Dose, dose_of
 from uptide.core.safety.limits import allergens_of
-from uptide.core.safety.sun import sun_of
+from uptide.core.safety.phototoxicity import phototoxicity_of
+from uptide.core.safety.tables import TOLERANCE
 
-DROP_SCHOOLS = (20, 30, 45)  # drops to the mL: coarse, fine, finest
+DROPPERS = (20, 30, 45)  # drops to the mL: coarse, fine, finest
 FEW = 4  # names that are said before the rest is counted
 NO_SCENT = "No scent in it."
 SUN_HERB = "st-johns-wort"  # the rule of a plant that makes skin burn and is no scent
@@ -25,7 +25,16 @@ def safety_findings(case: Case, safety: Safety) -> tuple[Finding, ...]:
     if case.waiting and (case.scents or case.scent_left_open):
         return (
             Finding("scent_dose", "Scent", None, None, None, "% at most", "scent_against_limits", decimals=2),
-            Finding("sun_ratio", "Sun", None, None, None, "sum of ratios", "sum_of_sun_ratios", decimals=2),
+            Finding(
+                "phototoxicity",
+                "Phototoxicity (sun)",
+                None,
+                None,
+                None,
+                "sum of ratios",
+                "sum_of_phototoxic_ratios",
+                decimals=2,
+            ),
             Finding(
                 "allergens_declared",
                 "Allergens to declare",
@@ -38,10 +47,10 @@ def safety_findings(case: Case, safety: Safety) -> tuple[Finding, ...]:
             ),
         )
     if case.waiting:
-        safety = replace(safety, dose=dose_of(case), sun=sun_of(case), allergens=allergens_of(case))
-    if safety.dose is None or safety.sun is None or safety.allergens is None:
+        safety = replace(safety, dose=dose_of(case), phototoxicity=phototoxicity_of(case), allergens=allergens_of(case))
+    if safety.dose is None or safety.phototoxicity is None or safety.allergens is None:
         return ()
-    return (_scent(case, safety.dose), _sun(case, safety), _allergens(case, safety), *_retinol(case))
+    return (_scent(case, safety.dose), _phototoxicity(case, safety), _allergens(case, safety), *_retinol(case))
 
 
 def _scent(case: Case, dose: Dose) -> Finding:
@@ -121,7 +130,7 @@ def _schools(case: Case) -> str:
     rest = case.total_grams - sum(part.row.grams or 0.0 for part in case.scents)
     others = sum(part.row.grams or 0.0 for part in case.scents if part not in counted)
     said = []
-    for drops in DROP_SCHOOLS:
+    for drops in DROPPERS:
         grams = others
         for part in counted:
             quantity = part.row.line.quantity
@@ -131,13 +140,15 @@ def _schools(case: Case) -> str:
     return f"The same drops are {', '.join(said)}."
 
 
-def _sun(case: Case, safety: Safety) -> Finding:
-    key, title, unit, method = "sun_ratio", "Sun", "sum of ratios", "sum_of_sun_ratios"
-    sun = safety.sun
-    unmeasured = [each.part.item.name for each in (sun.parts if sun else ()) if not each.part.measured]
+def _phototoxicity(case: Case, safety: Safety) -> Finding:
+    key, title, unit, method = "phototoxicity", "Phototoxicity (sun)", "sum of ratios", "sum_of_phototoxic_ratios"
+    phototoxicity = safety.phototoxicity
+    unmeasured = [
+        each.part.item.name for each in (phototoxicity.parts if phototoxicity else ()) if not each.part.measured
+    ]
     open_ = f"Not measured: {listed(unmeasured)}. " if unmeasured else ""
     open_ += f"Not counted: {', '.join(f'“{typed}”' for typed in case.may_be_scent)}. " if case.may_be_scent else ""
-    if sun is None or not (sun.parts or sun.unsure):
+    if phototoxicity is None or not (phototoxicity.parts or phototoxicity.unsure):
         found = _none(key, title, unit, method, open_, "None of its scents burns in the sun.", 2)
         herb = next((c for c in safety.cautions if c.rule == SUN_HERB), None)
         return found if herb is None else replace(found, word="careful", remark=f"{found.remark} {herb.message}")
@@ -149,26 +160,34 @@ def _sun(case: Case, safety: Safety) -> Finding:
             source="ifra",
             locator=facts.extraction if (facts := case.facts(each.part)) else "",
         )
-        for each in sun.parts
+        for each in phototoxicity.parts
     )
     rinsed = case.purpose.rinsed
-    word = "over" if sun.is_over else "near the limit" if sun.total > 0.8 else "some" if sun.total > 0 else "unsure"
-    value: float | None = sun.total
-    if open_ and not sun.is_over:
-        value, word, open_ = None, "", f"At least {sun.total:.2f}. {open_}"
+    word = (
+        "over"
+        if phototoxicity.is_over
+        else "near the limit"
+        if phototoxicity.total > 0.8
+        else "some"
+        if phototoxicity.total > 0
+        else "unsure"
+    )
+    value: float | None = phototoxicity.total
+    if open_ and not phototoxicity.is_over:
+        value, word, open_ = None, "", f"At least {phototoxicity.total:.2f}. {open_}"
     way = (
         ""
-        if sun.bergapten_ppm is None
-        else f" By its certificates: {sun.bergapten_ppm:.1f} mg/kg of bergapten, 15 is the most."
+        if phototoxicity.bergapten_ppm is None
+        else f" By its certificates: {phototoxicity.bergapten_ppm:.1f} mg/kg of bergapten, 15 is the most."
     )
-    unsure = f" Unsure: {listed([p.item.name for p in sun.unsure])}." if sun.unsure else ""
+    unsure = f" Unsure: {listed([p.item.name for p in phototoxicity.unsure])}." if phototoxicity.unsure else ""
     night = " Made for the night alone, the skin should still be covered next day." if case.purpose.night_only else ""
     return Finding(
         key, title, value, None, None, unit, method, inputs, ("ifra",), "medium",
         f"{open_}{'Rinsed off: outside the rule. ' if rinsed else 'Left on skin: 1 is the most. '}"
         f"Expressed oils count, distilled ones do not.{way}{unsure}{night}".strip(),
         decimals=2, word=word,
-        other=f"Without certificates: {sun.all_ratios:.2f}." if sun.bergapten_ppm is not None else
+        other=f"Without certificates: {phototoxicity.all_ratios:.2f}." if phototoxicity.bergapten_ppm is not None else
         "With a certificate of bergapten for every citrus oil, its limit of 15 mg/kg would count instead.",
     )  # fmt: skip
 

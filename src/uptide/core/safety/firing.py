@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from uptide.core.safety.book import Rule
 from uptide.core.safety.case import Case
 from uptide.core.safety.caution import Caution, Grade
 from uptide.core.safety.judge import Answer, evaluate
+from uptide.core.safety.tables import Rule
 from uptide.core.safety.who import who_words
 from uptide.core.safety.words import is_personal, read_words
 
@@ -71,7 +71,7 @@ def _caution(rule: Rule, what: Answer, who: Answer, case: Case) -> Caution:
             why=rule.why,
             who=case.wearer.name if is_personal(rule.who) else "",
             source=rule.source,
-            clears=rule.clears,
+            remedy=rule.remedy,
             label=rule.label,
             confidence=rule.confidence,
             answerable=rule.answerable,
@@ -90,7 +90,7 @@ def _caution(rule: Rule, what: Answer, who: Answer, case: Case) -> Caution:
         is_unknown=True,
         asks_wearer=who.answer is None,
         grade_if_so=grade,
-        clears="Ask, and write it on the wearer’s card." if what.answer else "",
+        remedy="Ask, and write it on the wearer’s card." if what.answer else "",
     )
 
 

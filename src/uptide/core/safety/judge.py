@@ -6,17 +6,17 @@ import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
-from uptide.core.blend.ingredient import Phase
-from uptide.core.safety.book import TOLERANCE
+from uptide.core.ingredients.ingredient import Phase
 from uptide.core.safety.case import Case, Part
 from uptide.core.safety.limits import over_limits
-from uptide.core.safety.sun import sun_of
+from uptide.core.safety.phototoxicity import phototoxicity_of
+from uptide.core.safety.tables import TOLERANCE
 from uptide.core.safety.words import Alternatives, Condition, holds
 from uptide.core.skin.wearer import MEDICINES
 
 YEARS = 12.0  # months
 GROWN = 12 * YEARS  # months: nobody is pregnant younger
-HOT = 30.0  # °C: a lot that was kept warmer than this was heated
+HEATED_FROM = 30.0  # °C: a lot that was kept warmer than this was heated
 SIGNS: Mapping[str, Callable[[float, float], bool]] = {
     "<": lambda value, bound: value < bound - TOLERANCE,
     "<=": lambda value, bound: value <= bound + TOLERANCE,
@@ -116,18 +116,21 @@ NUMBERS: Mapping[str, Callable[[Case], float | None]] = {
     "poly": lambda case: case.polyunsaturated(),
     "water": lambda case: case.water,
     "re": lambda case: case.retinol,
-    "sun": lambda case: sun_of(case).total,
+    "phototoxicity": lambda case: phototoxicity_of(case).total,
     "scent": lambda case: case.scent_total,
     "tint": _tint,
     "mass": lambda case: case.total_grams,
     "vitamin-e": lambda case: sum(p.high for p in case.parts if p.item.protects and "toco" in p.item.protects[0]),
 }
 NAMED_WHILE_WAITING = ("water", "re")  # asks to be settled by its presence, however much the whole will be
-LITTLE_MATTERS = ("water", "re", "sun")  # a blob of it may pass the bound; for the others `not-measured` speaks
+# A blob of it may pass the bound; for the others `not-measured` speaks.
+LITTLE_MATTERS = ("water", "re", "phototoxicity")
 ABOUT: Mapping[str, Callable[[Case], tuple[Part, ...]]] = {
-    "water": lambda case: tuple(p for p in case.parts if p.item.phase is Phase.WATER or p.key in case.book.emulsifiers),
+    "water": lambda case: tuple(
+        p for p in case.parts if p.item.phase is Phase.WATER or p.key in case.tables.emulsifiers
+    ),
     "re": lambda case: tuple(p for p in case.parts if "retin" in p.key),
-    "sun": lambda case: tuple(each.part for each in sun_of(case).parts),
+    "phototoxicity": lambda case: tuple(each.part for each in phototoxicity_of(case).parts),
     "scent": lambda case: case.scents,
     "tint": lambda case: tuple(p for p in case.parts if p.item.appearance and p.item.appearance.tint >= 8),
     "oleic": lambda case: tuple(p for p in case.oils if _oleic(p) > 0.5),
@@ -191,7 +194,7 @@ def _past(condition: Condition, case: Case) -> Answer:
             if wanted == "infused" and part.key == "infused-oil":
                 found.append(part)
             continue
-        heated = any(step.celsius > HOT for step in past.steps)
+        heated = any(step.celsius > HEATED_FROM for step in past.steps)
         infused = bool(past.steps) or past.fresh_plant or part.key == "infused-oil"
         if {"heated": heated, "fresh": past.fresh_plant, "infused": infused}[wanted]:
             found.append(part)
@@ -210,17 +213,17 @@ def _over_law(condition: Condition, case: Case) -> Answer:
 
 def _claim(condition: Condition, case: Case) -> Answer:
     wanted = condition.names[0]
-    patterns = [c for c in case.book.claims if (c.kind if c.kind == "spf" else c.grade) == wanted]
+    patterns = [c for c in case.tables.claims if (c.kind if c.kind == "spf" else c.grade) == wanted]
     found = [match[0].strip() for c in patterns if (match := c.pattern.search(case.words))]
     return Answer(bool(found), tuple(f"“{words}”" for words in found))
 
 
 def _phototoxic(_: Condition, case: Case) -> Answer:
-    return _names([each.part for each in sun_of(case).parts])
+    return _names([each.part for each in phototoxicity_of(case).parts])
 
 
 def _unsure(_: Condition, case: Case) -> Answer:
-    return _names(list(sun_of(case).unsure))
+    return _names(list(phototoxicity_of(case).unsure))
 
 
 JUDGES: Mapping[str, Callable[[Condition, Case], Answer]] = {
@@ -246,7 +249,7 @@ JUDGES: Mapping[str, Callable[[Condition, Case], Answer]] = {
     "genus": _genus,
     "product": lambda c, case: Answer(case.purpose.product in c.names),
     "area": lambda c, case: Answer(case.purpose.area in c.names),
-    "wall": lambda c, case: Answer(case.wall in c.names),
+    "material": lambda c, case: Answer(case.material in c.names),
     "region": lambda c, case: Answer(case.purpose.region in c.names),
     "past": _past,
     "text": _text,

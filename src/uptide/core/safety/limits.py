@@ -6,16 +6,16 @@ from dataclasses import dataclass
 from datetime import date
 from functools import lru_cache
 
-from uptide.core.safety.book import TOLERANCE, ConstituentLimit
 from uptide.core.safety.case import Case, Part
+from uptide.core.safety.tables import TOLERANCE, ConstituentLimit
 
 LEFT_ON, RINSED = 0.001, 0.01  # % above which an allergen is declared; eu-1223-2009
 NEW_PRODUCTS, ALL_PRODUCTS = date(2026, 7, 31), date(2028, 7, 31)  # eu-2023-1545
-TRACE = 1e-7  # %: less is nothing
+NEGLIGIBLE = 1e-7  # %: less is nothing
 
 
 @dataclass(frozen=True, slots=True)
-class Amount:
+class ConstituentAmount:
     """How much of a constituent is in the product [%], and which scents bring it."""
 
     name: str
@@ -30,7 +30,7 @@ class Amount:
 class OverLimit:
     """A constituent against one limit: typically over, or over only at its most."""
 
-    amount: Amount
+    amount: ConstituentAmount
     limit: ConstituentLimit
     surely: bool
 
@@ -59,15 +59,15 @@ class Allergens:
 
 
 @lru_cache(maxsize=16)
-def amounts(case: Case) -> dict[str, Amount]:
+def amounts(case: Case) -> dict[str, ConstituentAmount]:
     """All constituents of all scents in the product [%]; the share of each scent counts at most."""
-    found: dict[str, Amount] = {}
+    found: dict[str, ConstituentAmount] = {}
     for part in case.scents:
         facts = case.facts(part)
         for name, c in (facts.constituents if facts else {}).items():
             share = part.high / 100
-            before = found.get(name, Amount(name, 0.0, 0.0, 0.0, certified=True, bringers=()))
-            found[name] = Amount(
+            before = found.get(name, ConstituentAmount(name, 0.0, 0.0, 0.0, certified=True, bringers=()))
+            found[name] = ConstituentAmount(
                 name,
                 before.low + share * c.low,
                 before.typical + share * c.typical,
@@ -86,7 +86,7 @@ def over_limits(case: Case) -> tuple[OverLimit, ...]:
     """
     known = amounts(case)
     over = []
-    for limit in case.book.constituent_limits:
+    for limit in case.tables.constituent_limits:
         amount = known.get(limit.name) or _sum(limit.name, known)
         if amount is None or limit.rinsed is not case.purpose.rinsed:
             continue
@@ -99,12 +99,12 @@ def over_limits(case: Case) -> tuple[OverLimit, ...]:
     return tuple(over)
 
 
-def _sum(name: str, known: dict[str, Amount]) -> Amount | None:
+def _sum(name: str, known: dict[str, ConstituentAmount]) -> ConstituentAmount | None:
     """A limit on two constituents together, where they are not already given as one."""
     parts = [known[one] for one in name.split("+") if one in known] if "+" in name else []
     if not parts:
         return None
-    return Amount(
+    return ConstituentAmount(
         name, sum(a.low for a in parts), sum(a.typical for a in parts), sum(a.high for a in parts),
         all(a.certified for a in parts), tuple(p for a in parts for p in a.bringers),
     )  # fmt: skip
@@ -122,7 +122,7 @@ def allergens_of(case: Case) -> Allergens:
     problem = ""
     if case.purpose.region == "EU" and placed < NEW_PRODUCTS and case.today >= ALL_PRODUCTS:
         problem = "First sold before 31 July 2026 under the older list: it may no longer be on sale."
-    names = {n: a for n, a in case.book.allergens.items() if newer or a.listed_in == 2003}
+    names = {n: a for n, a in case.tables.allergens.items() if newer or a.listed_in == 2003}
     known = amounts(case)
     candidates = [
         Declared(a.name, a.typical, a.high, a.typical <= threshold + TOLERANCE, whole_oil=False, certified=a.certified)
@@ -140,7 +140,7 @@ def allergens_of(case: Case) -> Allergens:
         for name, (typical, high) in whole.items()
     ]
     above = sorted((d for d in candidates if d.high > threshold + TOLERANCE), key=lambda d: (d.whole_oil, -d.high))
-    below = sorted((d for d in candidates if TRACE < d.high <= threshold + TOLERANCE), key=lambda d: -d.high)
+    below = sorted((d for d in candidates if NEGLIGIBLE < d.high <= threshold + TOLERANCE), key=lambda d: -d.high)
     return Allergens(
         tuple(above),
         tuple(below),

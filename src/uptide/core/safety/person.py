@@ -11,14 +11,14 @@ from dataclasses import dataclass
 from datetime import date
 from functools import cached_property, lru_cache
 
-from uptide.core.blend.ingredient import Ingredient, Phase
-from uptide.core.blend.recipe import Row, RowStatus
+from uptide.core.ingredients.ingredient import Ingredient, Phase
 from uptide.core.measures.lines import Line
-from uptide.core.safety.book import Rule, SafetyBook
+from uptide.core.recipe.recipe import Row, RowStatus
 from uptide.core.safety.case import Case, Part
 from uptide.core.safety.caution import Caution, Grade
 from uptide.core.safety.firing import Fired, fire, meet
 from uptide.core.safety.judge import Answer, evaluate
+from uptide.core.safety.tables import Rule, SafetyTables
 from uptide.core.safety.words import is_of_allergy, is_personal, read_words
 from uptide.core.skin.verdicts import suits_skin
 from uptide.core.skin.wearer import ANYONE, Wearer
@@ -32,7 +32,7 @@ def of_person(case: Case, held: Iterable[tuple[Rule, Answer]] | None = None) -> 
 
     `held` are the rules whose thing is in the case, where that was found out before.
     """
-    fired = meet(held, case) if held is not None else fire((r for r in case.book.rules if is_personal(r.who)), case)
+    fired = meet(held, case) if held is not None else fire((r for r in case.tables.rules if is_personal(r.who)), case)
     return Fired((*fired.cautions, *_of_allergies(case), *_of_dislikes(case)), fired.not_for)
 
 
@@ -47,7 +47,7 @@ def _of_allergies(case: Case) -> Iterator[Caution]:
                 f"“{named.said}” is named as an allergy.",
                 who=case.wearer.name,
                 source="person",
-                clears="Take it out.",
+                remedy="Take it out.",
                 confidence="high",
             )
         unknown = [part.item.name for part in case.scents if named.may_hold(part.item, case.facts(part))]
@@ -59,7 +59,7 @@ def _of_allergies(case: Case) -> Iterator[Caution]:
                 f"Unknown: nobody knows whether it holds “{named.said}”, which is named as an allergy.",
                 who=case.wearer.name,
                 source="person",
-                clears="Take one that is known.",
+                remedy="Take one that is known.",
                 is_unknown=True,
             )
         if not named.understood:
@@ -72,7 +72,7 @@ def _of_allergies(case: Case) -> Iterator[Caution]:
                 who=case.wearer.name,
                 source="person",
                 is_unknown=True,
-                clears="Write it on the card as a plant, an oil, a constituent or a food.",
+                remedy="Write it on the card as a plant, an oil, a constituent or a food.",
             )
 
 
@@ -87,7 +87,7 @@ def _of_dislikes(case: Case) -> Iterator[Caution]:
                 f"“{named.said}” is not liked.",
                 who=case.wearer.name,
                 source="person",
-                clears="Take it out.",
+                remedy="Take it out.",
                 confidence="high",
             )
 
@@ -137,32 +137,34 @@ class Judged:
         return None if self.doubts else True
 
 
-def judge(item: Ingredient, wearer: Wearer, book: SafetyBook, today: date) -> Judged:
+def judge(item: Ingredient, wearer: Wearer, tables: SafetyTables, today: date) -> Judged:
     """Judge one thing by itself for a person, left on the body; a scent as a trace.
 
     Rules that depend on the whole blend (how much scent, the sun) are for the bench.
     """
     fits = suits_skin(item, wearer.skin) if wearer.skin and item.is_fatty else None
-    fired = of_person(alone(item, wearer, book, today), _held_by(item, book))
-    return Judged(item, fired.cautions, fits, _allergy_rules(book))
+    fired = of_person(alone(item, wearer, tables, today), _held_by(item, tables))
+    return Judged(item, fired.cautions, fits, _allergy_rules(tables))
 
 
 @lru_cache(maxsize=4096)
-def _held_by(item: Ingredient, book: SafetyBook) -> tuple[tuple[Rule, Answer], ...]:
+def _held_by(item: Ingredient, tables: SafetyTables) -> tuple[tuple[Rule, Answer], ...]:
     """The rules about a wearer whose thing an item is or may be: the same whoever wears it."""
-    case = alone(item, ANYONE, book, date.min)
-    found = ((rule, evaluate(read_words(rule.what), case)) for rule in book.rules if is_personal(rule.who))
+    case = alone(item, ANYONE, tables, date.min)
+    found = ((rule, evaluate(read_words(rule.what), case)) for rule in tables.rules if is_personal(rule.who))
     return tuple((rule, what) for rule, what in found if what.answer is not False)
 
 
 @lru_cache(maxsize=16)
-def _allergy_rules(book: SafetyBook) -> frozenset[str]:
-    return frozenset(rule.key for rule in book.rules if is_of_allergy(rule.who)) | {NAMED, NOT_UNDERSTOOD}
+def _allergy_rules(tables: SafetyTables) -> frozenset[str]:
+    return frozenset(rule.key for rule in tables.rules if is_of_allergy(rule.who)) | {NAMED, NOT_UNDERSTOOD}
 
 
-def alone(item: Ingredient, wearer: Wearer, book: SafetyBook, today: date) -> Case:
+def alone(item: Ingredient, wearer: Wearer, tables: SafetyTables, today: date) -> Case:
     """A case of nothing but one thing, in plastic, for no product in particular; a mixture is unfolded."""
     share = TRACE if item.phase is Phase.SCENT else 100.0
     row = Row(0, item.name, RowStatus.READ, Line(item.name), item, grams=share, percent_mass=share, past=item.past)
     parts = tuple(Part(row, part, share * held, share * held) for part, held in item.parts or ((item, 1.0),))
-    return Case(parts, wearer=wearer, book=book, today=today, words=f"{item.name}\n{item.said}".lower(), wall="PET")
+    return Case(
+        parts, wearer=wearer, tables=tables, today=today, words=f"{item.name}\n{item.said}".lower(), material="PET"
+    )

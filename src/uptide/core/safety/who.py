@@ -20,7 +20,7 @@ WHO = {
     "sensitive": "on sensitive or ill skin",
     "reacted": "after a reaction to it",
 }
-ON_SKIN = {
+CONDITION_WORDS = {
     "acne": "on acne-prone skin",
     "eczema": "with eczema",
     "rosacea": "with rosacea or flushing",
@@ -38,7 +38,7 @@ OF_MEDICINES = {
 }
 GROUPS = {
     "allergy": ("with an allergy to ", ALLERGIES),
-    "skin": ("", ON_SKIN),
+    "skin": ("", CONDITION_WORDS),
     "medicine": ("with ", OF_MEDICINES),
     "health": ("with ", HEALTH),
     "uses": ("with ", USES),

@@ -13,18 +13,18 @@ from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 
-from uptide.core.safety.book import TOLERANCE, ScentFacts
+from uptide.core.safety.tables import TOLERANCE, ScentFacts
 from uptide.core.skin.wearer import ALLERGIES, CONDITIONS, HEALTH, MEDICINES, USES
 
 LISTS: Mapping[str, tuple[str, ...] | None] = {
     "oil": None, "kind": None, "family": None, "flag": None, "has": None, "may-have": None, "genus": None,
     "product": None,
-    "area": ("face", "eye", "body", "bath", "shower", "scalp", "spot"), "wall": ("glass", "PET", "HDPE"),
+    "area": ("face", "eye", "body", "bath", "shower", "scalp", "spot"), "material": ("glass", "PET", "HDPE"),
     "region": ("EU", "UK", "US", "other"), "text": None, "past": ("heated", "fresh", "infused"), "over-law": None,
     "claim": ("stop", "spf", "warn"), "allergy": tuple(ALLERGIES), "skin": tuple(CONDITIONS),
     "medicine": (*MEDICINES, "any"), "health": tuple(HEALTH), "uses": tuple(USES), "younger-than": ("any", "face"),
 }  # fmt: skip
-NUMBERS = ("oleic", "poly", "water", "re", "sun", "scent", "tint", "mass", "vitamin-e", "age")
+NUMBERS = ("oleic", "poly", "water", "re", "phototoxicity", "scent", "tint", "mass", "vitamin-e", "age")
 WORDS = (
     "any", "oils", "scent", "rinsed", "left_on", "phototoxic", "phototoxic-unsure", "emulsified", "powder",
     "antioxidant", "turned", "old-scent", "for-sale", "pregnant", "planning", "breastfeeding", "procedure", "sun",

@@ -14,6 +14,7 @@ from enum import StrEnum
 
 from uptide.core.errors import UptideError
 
+LONGEST_AGO, SOON = timedelta(days=731), timedelta(days=1)  # when a test that is noted can have begun
 LATE = timedelta(hours=12)  # a look this long after its hour says less about that hour; assumption
 
 
@@ -131,6 +132,11 @@ class Planned:
     def is_late(self, now: datetime) -> bool:
         """Whether its time has passed by so much that a look now says little about it."""
         return self.saw is None and now - LATE > self.due
+
+
+def can_have_begun(begun: datetime, now: datetime) -> bool:
+    """Whether a test that is noted now can have begun at an hour: within two years, and not after tomorrow."""
+    return now - LONGEST_AGO <= begun <= now + SOON
 
 
 def protocol_of(key: str) -> Protocol:

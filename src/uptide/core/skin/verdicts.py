@@ -7,14 +7,17 @@ one's answer stands beside ours.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from functools import lru_cache
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
 from math import exp, fsum, log
 
-from uptide.core.blend.assessment import Finding, Input
-from uptide.core.blend.figures import cited, listed
-from uptide.core.blend.ingredient import Ingredient
-from uptide.core.blend.physical import viscosity, viscosity_of
-from uptide.core.finder.portrait import SKIN, listed_clog
+from uptide.core.figures.citing import cited, listed
+from uptide.core.figures.fat import LINOLEIC, OLEIC, grams_of_acid, share_of_acids
+from uptide.core.figures.finding import Finding, Input
+from uptide.core.figures.oil_profile import listed_comedogenicity, listed_feel
+from uptide.core.figures.physical import viscosity, viscosity_of
+from uptide.core.ingredients.ingredient import Ingredient
+from uptide.core.physics.solid import SKIN_CELSIUS
 from uptide.core.skin.wearer import CONDITIONS, SKINS, Wearer
 
 Fatty = Sequence[tuple[float, Ingredient]]
@@ -30,12 +33,12 @@ FEEL_DOUBT = 0.4  # classes
 CUTS_GREASE = frozenset({"ester", "hydrocarbon"})
 THICK_WORDS = ((36.0, "dry"), (44.0, "fast"), (50.0, "medium"), (1e9, "rich"))  # mPa s at 32 °C, set to named examples
 
-CLOG_FROM = 5.0  # % of the oils: an ingredient with less is not called the worst
-CLOG_WORDS = ((1.5, "low"), (2.5, "moderate"), (9.0, "high"))
+COMEDOGENIC_FROM = 5.0  # % of the oils: an ingredient with less is not called the worst
+COMEDOGENICITY_WORDS = ((1.5, "low"), (2.5, "moderate"), (9.0, "high"))
 
 BALANCED = 50.0  # % linoleic of linoleic and oleic acid
 PENETRATES = 50.0  # % oleic acid of the carriers
-GLIDES = (
+SLIPS = (
     (33.0, "short: about five minutes"),
     (60.0, "works for ten minutes"),
     (1e9, "long, and drags"),
@@ -44,8 +47,53 @@ NEARLY_BALANCED = 30.0  # % linoleic that combination skin wants; common practic
 LEAN, LADEN, RICH_ENOUGH = 3.0, 3.4, 2.4  # of the classes of feel: most for oily skin, heavy, enough for dry
 # g/100 g of long saturated acids and rating above which skin is better off without; common practice.
 LONG = 12  # carbons: a saturated acid of a butter; MCT has shorter ones
-HEAVY_MOST, HEAVY_FOR_NORMAL, CLOG_MOST = 30.0, 20.0, 3.0
+HEAVY_MOST, HEAVY_FOR_NORMAL, COMEDOGENICITY_MOST = 30.0, 20.0, 3.0
 FEW_ACIDS = 60.0  # g of fatty acid in 100 g of the oils: below it the acids say little, and it suits most skin
+
+
+@dataclass(frozen=True)
+class OnSkin:
+    """What oils (g, ingredient) do on skin: every verdict, and what several of them rest on, worked out once."""
+
+    fatty: Fatty
+
+    @cached_property
+    def thickness(self) -> Finding:
+        """How thick they are on warm skin."""
+        return viscosity(list(self.fatty), SKIN_CELSIUS)
+
+    @cached_property
+    def feel(self) -> Finding:
+        """How they feel on dry skin, and for how long."""
+        return _feel(self.fatty, self.thickness)
+
+    @cached_property
+    def balance(self) -> float | None:
+        """Linoleic acid [% of linoleic and oleic]; None where neither is known to be in them."""
+        return _linoleic_balance(self.fatty)
+
+    @cached_property
+    def comedogenicity(self) -> Finding:
+        """How they may clog."""
+        return _comedogenicity(self.fatty, self.balance)
+
+    @cached_property
+    def suits(self) -> Mapping[str, bool] | None:
+        """Which kinds of skin they suit; None where their feel is not known."""
+        return _suited(self)
+
+    @cached_property
+    def slip(self) -> Finding:
+        """How long they glide."""
+        return _slip(self.thickness)
+
+    def fit(self, wearer: Wearer, scent_percent: float) -> Finding:
+        """Whether they suit somebody's skin, with so much scent [%] in the whole."""
+        return _fit(self, wearer, scent_percent)
+
+    def penetration(self, wearer: Wearer) -> Finding:
+        """Whether they carry other things into skin."""
+        return _penetration(self.fatty, wearer)
 
 
 def word_of(value: float, words: Sequence[tuple[float, str]]) -> str:
@@ -53,18 +101,12 @@ def word_of(value: float, words: Sequence[tuple[float, str]]) -> str:
     return next(word for bound, word in words if value < bound)
 
 
-def listed_class(item: Ingredient) -> int | None:
-    """The class of feel that the trade lists for an oil: 1 dry to 4 rich."""
-    known = item.properties.get("absorption", ())
-    return int(known[0].typical) if known and known[0].typical else None
-
-
 def feel_class(item: Ingredient) -> tuple[float, str] | None:
     """The class of an oil and how it is known: listed, or by its thickness where no list has it."""
-    known = listed_class(item)
+    known = listed_feel(item)
     if known is not None:
         return float(known), "listed"
-    thick = viscosity_of(item, SKIN)
+    thick = viscosity_of(item, SKIN_CELSIUS)
     if thick is None:
         return None
     word = word_of(thick, THICK_WORDS)
@@ -81,7 +123,7 @@ def minutes(mean: float) -> tuple[float, float]:
     return least, most
 
 
-def feel(fatty: Fatty) -> Finding:
+def _feel(fatty: Fatty, thick: Finding) -> Finding:
     """How it feels on dry skin, and for how many minutes: the trade's classes of the oils, averaged by mass."""
     key, title, unit, method = "feel", "Feel", "of 4", "feel_by_class"
     total = fsum(mass for mass, _ in fatty)
@@ -101,7 +143,6 @@ def feel(fatty: Fatty) -> Finding:
     )
     cut = fsum(mass for mass, item in fatty if item.kind in CUTS_GREASE) / total
     eased = f" {100 * cut:.0f} % of it cuts the grease." if cut >= 0.05 else ""
-    thick = viscosity(list(fatty), SKIN)
     other = (
         f"By thickness, {thick.value:.0f} mPa·s on skin: {word_of(thick.value, THICK_WORDS)}."
         if thick.value is not None
@@ -116,34 +157,37 @@ def feel(fatty: Fatty) -> Finding:
     )  # fmt: skip
 
 
-def clog(fatty: Fatty) -> Finding:
+def _comedogenicity(fatty: Fatty, balance: float | None) -> Finding:
     """How it may clog: the worst ingredient that is no trace; beside it the mean by mass, and the linoleic balance.
 
     The worst ingredient is our school, because an average hides it and the ratings are too weak to be averaged.
     """
-    key, title, unit, method = "clog_risk", "Clog risk", "of 5", "clog_by_worst"
+    key, title, unit, method = "comedogenicity", "Comedogenicity (clog risk)", "of 5", "comedogenicity_by_worst"
     total = fsum(mass for mass, _ in fatty)
     if not total:
         return Finding(key, title, None, None, None, unit, method, remark=NOTHING, decimals=0)
-    rated = [(mass, item, listed_clog(item)) for mass, item in fatty]
+    rated = [(mass, item, listed_comedogenicity(item)) for mass, item in fatty]
     known = [(mass, item, rating) for mass, item, rating in rated if rating is not None]
     held = fsum(mass for mass, _, _ in known)
-    missing = [item.name for mass, item, rating in rated if rating is None and 100 * mass / total >= CLOG_FROM]
+    missing = [item.name for mass, item, rating in rated if rating is None and 100 * mass / total >= COMEDOGENIC_FROM]
     inputs = tuple(
         Input(
             item.name, rating, "of 5", 100 * mass / total, "common-practice", "lists; rabbit ears, from memory", "low"
         )
         for mass, item, rating in known
     )
-    balance = linoleic_balance(fatty)
-    third = "unknown" if balance is None else f"{balance:.0f} % linoleic of its C18 acids: {_clog_by_balance(balance)}"
+    third = (
+        "unknown"
+        if balance is None
+        else f"{balance:.0f} % linoleic of its C18 acids: {_comedogenicity_by_balance(balance)}"
+    )
     if not held or missing:
         why = f"Unknown: no list rates {listed(missing)}." if missing else "Unknown: nothing in it is rated."
         return Finding(
             key, title, None, None, None, unit, method, inputs, cited(inputs), "low", why, decimals=0,
             other=f"By the linoleic balance: {third}.",
         )  # fmt: skip
-    counted = [(rating, item) for mass, item, rating in known if 100 * mass / total >= CLOG_FROM] or [
+    counted = [(rating, item) for mass, item, rating in known if 100 * mass / total >= COMEDOGENIC_FROM] or [
         (rating, item) for _, item, rating in known
     ]
     worst = max(rating for rating, _ in counted)
@@ -151,45 +195,38 @@ def clog(fatty: Fatty) -> Finding:
     names = listed([item.name for rating, item in counted if rating == worst])
     return Finding(
         key, title, worst, None, None, unit, method, inputs, ("common-practice", "fulton-1989"), "low",
-        f"The worst of what is {CLOG_FROM:g} % and more: {names}. Ratings come from rabbit ears under undiluted oil "
-        "and are poorly reproduced in people.",
-        decimals=0, word=word_of(worst, CLOG_WORDS),
+        f"The worst of what is {COMEDOGENIC_FROM:g} % and more: {names}. Ratings come from rabbit ears under "
+        "undiluted oil and are poorly reproduced in people.",
+        decimals=0, word=word_of(worst, COMEDOGENICITY_WORDS),
         other=f"Weighed by mass: {mean:.1f}. By the linoleic balance: {third}.",
     )  # fmt: skip
 
 
-def _clog_by_balance(balance: float) -> str:
+def _comedogenicity_by_balance(balance: float) -> str:
     return "low" if balance >= BALANCED else "moderate" if balance >= BALANCED / 2 else "higher"
 
 
-def _acid(fatty: Fatty, code: str) -> float:
-    """Grams of an acid in the oils, as far as they are known."""
-    return fsum(
-        mass * item.lipid.acids.share_of(code) for mass, item in fatty if item.lipid is not None and item.lipid.acids
-    )
-
-
-def linoleic_balance(fatty: Fatty) -> float | None:
+def _linoleic_balance(fatty: Fatty) -> float | None:
     """Linoleic acid [% of linoleic and oleic]; None where neither is known to be in it."""
-    linoleic, oleic = _acid(fatty, "18:2n6"), _acid(fatty, "18:1n9")
+    linoleic, oleic = grams_of_acid(fatty, LINOLEIC), grams_of_acid(fatty, OLEIC)
     return 100 * linoleic / (linoleic + oleic) if linoleic + oleic > 0 else None
 
 
-def skin_fit(fatty: Fatty, wearer: Wearer, scent_percent: float) -> Finding:
+def _fit(on: OnSkin, wearer: Wearer, scent_percent: float) -> Finding:
     """Whether its balance and richness suit a skin; for nobody in particular, which skins it suits."""
     key, title, unit, method = "skin_fit", "Skin fit", "% linoleic of C18", "linoleic_balance"
-    balance = linoleic_balance(fatty)
+    fatty, balance = on.fatty, on.balance
     total = fsum(mass for mass, _ in fatty)
     if not total:
         return Finding(key, title, None, None, None, unit, method, remark=NOTHING, decimals=0)
-    mean = feel(fatty).value
+    mean = on.feel.value
     if mean is None:
         return Finding(key, title, balance, None, None, unit, method, remark="Its feel is unknown.", decimals=0)
-    suits = suited(fatty) or {}
+    suits = on.suits or {}
     fitting = [SKINS[skin] for skin, fits in suits.items() if fits]
     inputs = (
-        Input("linoleic acid", 100 * _acid(fatty, "18:2n6") / total, "g/100 g", source="lipid-literature"),
-        Input("oleic acid", 100 * _acid(fatty, "18:1n9") / total, "g/100 g", source="lipid-literature"),
+        Input("linoleic acid", 100 * grams_of_acid(fatty, LINOLEIC) / total, "g/100 g", source="lipid-literature"),
+        Input("oleic acid", 100 * grams_of_acid(fatty, OLEIC) / total, "g/100 g", source="lipid-literature"),
         Input("feel", mean, "of 4", source="skin-feel-model"),
     )
     said = f"Suits skin that is {listed(fitting)}." if fitting else "Suits no kind of skin plainly."
@@ -215,21 +252,23 @@ def skin_fit(fatty: Fatty, wearer: Wearer, scent_percent: float) -> Finding:
     )  # fmt: skip
 
 
-def suited(fatty: Fatty) -> Mapping[str, bool] | None:
+def _suited(on: OnSkin) -> Mapping[str, bool] | None:
     """Which kinds of skin it suits; None where its feel is not known.
 
     Common practice: light, linoleic and gentle on pores for oily skin, rich or oleic for dry, all but what is rich
     and heavy for normal. Waxes, squalane and light esters, with few such acids, are for all.
     """
-    mean = feel(fatty).value
+    fatty, mean = on.fatty, on.feel.value
     if mean is None:
         return None
     total = fsum(mass for mass, _ in fatty)
-    balance, rating = linoleic_balance(fatty), clog(fatty).value
+    balance, rating = on.balance, on.comedogenicity.value
     heavy = 100 * _heavy(fatty) / total
-    few = balance is None or 100 * (_acid(fatty, "18:2n6") + _acid(fatty, "18:1n9")) / total < FEW_ACIDS / 2
-    lean = mean <= LEAN and heavy <= HEAVY_MOST and (rating is None or rating <= CLOG_MOST)
-    laden = mean > LADEN and (heavy > HEAVY_FOR_NORMAL or (rating is not None and rating >= CLOG_MOST))
+    few = (
+        balance is None or 100 * (grams_of_acid(fatty, LINOLEIC) + grams_of_acid(fatty, OLEIC)) / total < FEW_ACIDS / 2
+    )
+    lean = mean <= LEAN and heavy <= HEAVY_MOST and (rating is None or rating <= COMEDOGENICITY_MOST)
+    laden = mean > LADEN and (heavy > HEAVY_FOR_NORMAL or (rating is not None and rating >= COMEDOGENICITY_MOST))
     linoleic = 100.0 if few or balance is None else balance
     return {
         "oily": lean and linoleic >= BALANCED,
@@ -260,22 +299,21 @@ def _heavy(fatty: Fatty) -> float:
 @lru_cache(maxsize=4096)
 def suits_skin(item: Ingredient, skin: str) -> bool | None:
     """Whether an oil by itself suits a kind of skin; None where its feel is not known."""
-    found = suited([(100.0, item)])
+    found = OnSkin(((100.0, item),)).suits
     return None if found is None else found[skin]
 
 
-def penetration(fatty: Fatty, wearer: Wearer) -> Finding:
+def _penetration(fatty: Fatty, wearer: Wearer) -> Finding:
     """How rich in oleic acid the carriers are: above half, they carry other things into skin."""
     key, title, unit, method = "penetration", "Carries things in", "% oleic of the oils", "oleic_by_mass"
     total = fsum(mass for mass, _ in fatty)
-    unknown = fsum(mass for mass, item in fatty if item.lipid is None and item.kind != "wax")
-    if not total or unknown > 0.02 * total:
+    value = share_of_acids(fatty, OLEIC)
+    if not total or value is None:
         why = NOTHING if not total else "Unknown: the acids of some of it are not known."
         return Finding(key, title, None, None, None, unit, method, remark=why, decimals=0)
-    value = 100 * _acid(fatty, "18:1n9") / total
     inputs = tuple(
         Input(
-            item.name, 100 * item.lipid.acids.share_of("18:1n9") if item.lipid and item.lipid.acids else 0.0,
+            item.name, 100 * item.lipid.acids.share_of(OLEIC) if item.lipid and item.lipid.acids else 0.0,
             "% oleic", 100 * mass / total, "lipid-literature",
         )
         for mass, item in fatty
@@ -290,13 +328,24 @@ def penetration(fatty: Fatty, wearer: Wearer) -> Finding:
     )  # fmt: skip
 
 
-def glide(fatty: Fatty) -> Finding:
+def _slip(found: Finding) -> Finding:
     """How long it glides under a hand or a stone: its thickness on skin."""
-    found = viscosity(list(fatty), SKIN)
-    word = "" if found.value is None else word_of(found.value, GLIDES)
+    word = "" if found.value is None else word_of(found.value, SLIPS)
     return Finding(
-        "glide", "Glide", found.value, found.low, found.high, found.unit, "arrhenius_viscosity", found.inputs,
-        found.sources, "low",
-        found.remark if found.value is None else f"Thickness on skin at {SKIN:g} °C; face massage wants ten minutes.",
-        decimals=0, word=word, other="Others add a tenth of castor oil for the body and judge by hand.",
-    )  # fmt: skip
+        key="slip",
+        title="Slip (glide)",
+        value=found.value,
+        low=found.low,
+        high=found.high,
+        unit=found.unit,
+        method="arrhenius_viscosity",
+        inputs=found.inputs,
+        sources=found.sources,
+        confidence="low",
+        remark=found.remark
+        if found.value is None
+        else f"Thickness on skin at {SKIN_CELSIUS:g} °C; face massage wants ten minutes.",
+        decimals=0,
+        word=word,
+        other="Others add a tenth of castor oil for the body and judge by hand.",
+    )

@@ -2,7 +2,9 @@
 "use strict";
 
 // Fields beside the rows that undo puts back.
-const STORED = ["name", "seen", "product", "container_kind", "container_ml", "note", "place", "celsius", "light", "glass", "wall", "opened", "ml_a_use", "uses_a_week", "wearer", "region", "for_sale", "placed_on", "night_only"];
+const STORED = ["name", "seen", "product", "container_kind", "container_ml", "note", "place", "celsius", "light",
+  "glass", "material", "opened", "ml_a_use", "uses_a_week", "wearer", "region", "for_sale", "placed_on", "night_only"
+];
 
 /** Put each element of an answer in the place of the one with its id; open details and focus stay as they were.
     While one types, what stands in the field under the caret is newer than the answer, and stays. */
@@ -29,7 +31,8 @@ function swapIn(html, typing) {
 
 /** The number of this tab, kept as long as it is open. */
 function tab() {
-  if (!sessionStorage.getItem("uptide.tab")) sessionStorage.setItem("uptide.tab", Date.now().toString(36) + Math.random().toString(36).slice(2));
+  const random = Math.random().toString(36).slice(2);
+  if (!sessionStorage.getItem("uptide.tab")) sessionStorage.setItem("uptide.tab", Date.now().toString(36) + random);
   return sessionStorage.getItem("uptide.tab");
 }
 
@@ -60,7 +63,8 @@ document.addEventListener("alpine:init", () => {
     get hasDraft() { return this.draft !== null; },
     get draftWhen() { return this.draft ? new Date(this.draft.at).toLocaleString() : ""; },
     get draftsKey() { return "uptide.draft." + this.$root.dataset.key; },
-    get draftKey() { return this.draftsKey + "." + tab(); }, // a tab has its own: two that write the same blend lose nothing
+    // A tab has its own: two that write the same blend lose nothing.
+    get draftKey() { return this.draftsKey + "." + tab(); },
 
     init() {
       const form = this.$root;
@@ -73,7 +77,9 @@ document.addEventListener("alpine:init", () => {
       form.addEventListener("keydown", (event) => this.key(event));
       form.addEventListener("paste", (event) => this.pasted(event));
       document.addEventListener("click", (event) => { // one panel at a time, and none after a click elsewhere
-        for (const open of document.querySelectorAll("details.from[open]")) if (!open.contains(event.target)) open.open = false;
+        for (const open of document.querySelectorAll("details.from[open]")) {
+          if (!open.contains(event.target)) open.open = false;
+        }
       });
       const asked = form.querySelector("#new");
       if (asked && asked.value) this.send("add");
@@ -111,9 +117,11 @@ document.addEventListener("alpine:init", () => {
         this.send(target.dataset.op);
       } else if (event.key === "ArrowDown" || event.key === "ArrowUp") {
         this.step(event);
-      } else if (event.key === "z" && (event.ctrlKey || event.metaKey) && target.tagName !== "INPUT" && target.tagName !== "TEXTAREA") {
+      } else if (event.key === "z" && (event.ctrlKey || event.metaKey) && !target.matches(
+          "input, textarea")) {
         event.preventDefault();
-        if (event.shiftKey) this.redo(); else this.undo();
+        if (event.shiftKey) this.redo();
+        else this.undo();
       }
     },
 
@@ -122,7 +130,10 @@ document.addEventListener("alpine:init", () => {
       if (event.target.name !== "typed" && !(event.target.name === "new" && !event.target.value)) return;
       const fields = [...this.$root.querySelectorAll("input[name=typed], #new")];
       const next = fields[fields.indexOf(event.target) + (event.key === "ArrowDown" ? 1 : -1)];
-      if (next) { event.preventDefault(); next.focus(); }
+      if (next) {
+        event.preventDefault();
+        next.focus();
+      }
     },
 
     pasted(event) {
@@ -160,7 +171,8 @@ document.addEventListener("alpine:init", () => {
       }
       this.busy = true;
       try {
-        const answer = await fetch("/sheet", { method: "POST", body: new URLSearchParams(data), headers: { "X-Sheet": "fragment" } });
+        const body = new URLSearchParams(data);
+        const answer = await fetch("/sheet", { method: "POST", body, headers: { "X-Sheet": "fragment" } });
         const html = await answer.text();
         if (!answer.ok) throw new Error(answer.status + " " + answer.statusText);
         swapIn(html, !op);
@@ -170,7 +182,8 @@ document.addEventListener("alpine:init", () => {
       } catch (problem) {
         this.saving = null;
         const place = document.getElementById("remarks");
-        place.textContent = "This could not be read just now (" + problem.message + "). What you typed is kept on this page.";
+        place.textContent = "This could not be read just now (" + problem.message +
+          "). What you typed is kept on this page.";
       } finally {
         this.busy = false;
         if (this.waiting) {
@@ -227,7 +240,12 @@ document.addEventListener("alpine:init", () => {
     keepDraft() {
       const state = this.snapshot();
       if (state === this.savedState) localStorage.removeItem(this.draftKey);
-      else localStorage.setItem(this.draftKey, JSON.stringify({ at: Date.now(), version: this.$root.dataset.version, state }));
+      else this.storeDraft(state);
+    },
+
+    storeDraft(state) {
+      const draft = { at: Date.now(), version: this.$root.dataset.version, state };
+      localStorage.setItem(this.draftKey, JSON.stringify(draft));
     },
 
     /** Remember which draft was sent; it goes when a page says that it was stored, and not before. */
@@ -248,7 +266,8 @@ document.addEventListener("alpine:init", () => {
       this.confirmed();
       const found = Object.keys(localStorage)
         .filter((key) => key === this.draftsKey || key.startsWith(this.draftsKey + "."))
-        .filter((key) => key !== this.draftKey || !("refused" in this.$root.dataset)) // all of it stands on the page
+        // Of a sheet that was refused all stands on the page.
+        .filter((key) => key !== this.draftKey || !("refused" in this.$root.dataset))
         .map((key) => ({ key, ...parsed(localStorage.getItem(key)) }))
         .filter((draft) => draft.state && typed(draft.state) !== typed(this.current))
         .sort((a, b) => (b.key === this.draftKey) - (a.key === this.draftKey) || b.at - a.at);
@@ -266,7 +285,7 @@ document.addEventListener("alpine:init", () => {
       this.current = state;
       this.draft = null;
       this.restore(state);
-      localStorage.setItem(this.draftKey, JSON.stringify({ at: Date.now(), version: this.$root.dataset.version, state }));
+      this.storeDraft(state);
       localStorage.removeItem(key);
     },
 
@@ -292,7 +311,10 @@ document.addEventListener("alpine:init", () => {
       const box = event.currentTarget.getBoundingClientRect();
       const x = (event.clientX - box.left) / box.width * event.currentTarget.viewBox.baseVal.width;
       let nearest = 0;
-      this.at.forEach((place, month) => { if (Math.abs(place - x) < Math.abs(this.at[nearest] - x)) nearest = month; });
+      this.at.forEach((place, month) => {
+        if (Math.abs(place - x) < Math.abs(this.at[nearest] - x)) nearest =
+          month;
+      });
       this.month = nearest;
       this.$root.querySelector("input[type=range]").value = nearest;
     },
@@ -303,11 +325,13 @@ document.addEventListener("alpine:init", () => {
     async ask() {
       const number = ++this.asked;
       const question = document.getElementById("q").value;
-      await new Promise((resolve) => setTimeout(resolve, 90)); // a whole recipe is worked out once a pause, not once a letter
+      // A whole recipe is worked out once a pause, not once a letter.
+      await new Promise((resolve) => setTimeout(resolve, 90));
       if (number !== this.asked) return;
       const answer = await fetch("/quick?q=" + encodeURIComponent(question));
       const html = await answer.text();
-      if (number === this.asked && answer.ok) document.getElementById("quick-answer").innerHTML = question.trim() ? html : "";
+      if (number !== this.asked || !answer.ok) return;
+      document.getElementById("quick-answer").innerHTML = question.trim() ? html : "";
     },
     clear() {
       this.asked += 1;

@@ -3,16 +3,16 @@
 
 document.addEventListener("alpine:init", () => {
   // Asks again as one types or marks, and keeps the address that of the view.
-  Alpine.data("sieve", () => ({
+  Alpine.data("filter", () => ({
     asked: 0,
     init() {
       this.$root.addEventListener("input", () => this.ask());
     },
     async ask() {
       const number = ++this.asked;
-      const said = [...new FormData(document.getElementById("sieve"))].filter(([, value]) => value);
+      const said = [...new FormData(document.getElementById("filter"))].filter(([, value]) => value);
       const address = location.pathname + (said.length ? "?" + new URLSearchParams(said) : "");
-      const answer = await fetch(address, { headers: { "X-Sieve": "fragment" } });
+      const answer = await fetch(address, { headers: { "X-Filter": "fragment" } });
       const html = await answer.text();
       if (number !== this.asked || !answer.ok) return;
       swapIn(html);
@@ -44,7 +44,7 @@ document.addEventListener("alpine:init", () => {
     step(key) {
       const next = key && document.getElementById("at-" + key);
       if (!next) return;
-      for (const other of this.chart.querySelectorAll("a.oil[tabindex='0']")) other.setAttribute("tabindex", "-1");
+      for (const other of this.chart.querySelectorAll("a.oil[tabindex='0']")) other.tabIndex = -1;
       next.setAttribute("tabindex", "0");
       next.focus({ preventScroll: true });
       this.bringIn(next);
@@ -63,7 +63,8 @@ document.addEventListener("alpine:init", () => {
       for (const lit of this.chart.querySelectorAll(".lit")) lit.classList.remove("lit");
       oil.classList.add("lit");
       document.getElementById("smudge-" + oil.dataset.key).classList.add("lit");
-      for (const about of this.$root.querySelectorAll(".about")) about.hidden = about.id !== "about-" + oil.dataset.key;
+      const chosen = "about-" + oil.dataset.key;
+      for (const about of this.$root.querySelectorAll(".about")) about.hidden = about.id !== chosen;
     },
 
     // The first click looks at an oil and keeps it; a second one on the same oil opens its page.
@@ -92,7 +93,8 @@ document.addEventListener("alpine:init", () => {
       const box = this.chart.viewBox.baseVal;
       const lit = this.chart.querySelector("a.oil.lit .dot");
       const place = lit ? lit.getBBox() : { x: box.x + box.width / 2, y: box.y + box.height / 2 };
-      const width = box.width * this.zoom / zoom, height = box.height * this.zoom / zoom;
+      const width = box.width * this.zoom / zoom,
+        height = box.height * this.zoom / zoom;
       this.zoom = zoom;
       this.chart.dataset.zoom = String(zoom);
       this.move(place.x - width / 2, place.y - height / 2, width, height);
@@ -100,14 +102,17 @@ document.addEventListener("alpine:init", () => {
 
     move(x, y, width, height) {
       const full = { width: width * this.zoom, height: height * this.zoom };
-      const left = Math.min(Math.max(0, x), full.width - width), top = Math.min(Math.max(0, y), full.height - height);
+      const left = Math.min(Math.max(0, x), full.width - width),
+        top = Math.min(Math.max(0, y), full.height - height);
       this.chart.setAttribute("viewBox", [left, top, width, height].join(" "));
     },
 
     bringIn(oil) {
-      const box = this.chart.viewBox.baseVal, dot = oil.querySelector(".dot").getBBox();
+      const box = this.chart.viewBox.baseVal,
+        dot = oil.querySelector(".dot").getBBox();
       const rim = box.width / 8;
-      if (dot.x > box.x + rim && dot.x < box.x + box.width - rim && dot.y > box.y + rim && dot.y < box.y + box.height - rim) return;
+      const within = (at, start, size) => at > start + rim && at < start + size - rim;
+      if (within(dot.x, box.x, box.width) && within(dot.y, box.y, box.height)) return;
       this.move(dot.x - box.width / 2, dot.y - box.height / 2, box.width, box.height);
     },
 
@@ -120,8 +125,10 @@ document.addEventListener("alpine:init", () => {
 
     drag(event) {
       if (!this.from) return;
-      const box = this.chart.viewBox.baseVal, unit = box.width / this.chart.getBoundingClientRect().width;
-      const across = (event.clientX - this.from.x) * unit, down = (event.clientY - this.from.y) * unit;
+      const box = this.chart.viewBox.baseVal,
+        unit = box.width / this.chart.getBoundingClientRect().width;
+      const across = (event.clientX - this.from.x) * unit,
+        down = (event.clientY - this.from.y) * unit;
       if (Math.abs(across) + Math.abs(down) > 4 * unit) this.moved = true;
       this.move(this.from.left - across, this.from.top - down, box.width, box.height);
     },

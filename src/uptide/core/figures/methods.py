@@ -1,0 +1,237 @@
+"""How each figure is computed, in words a person can check: the text behind *Show the working*."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True, slots=True)
+class Method:
+    """A way of computing a figure: its formula, what it is for, its doubt, and its sources by key."""
+
+    key: str
+    formula: str
+    explanation: str
+    doubt: str
+    sources: tuple[str, ...] = ()
+
+
+METHODS = {
+    method.key: method
+    for method in (
+        Method(
+            "sum_of_rows",
+            "m = Σ mᵢ",
+            "The rows that were read, added up. Spoons and millilitres became grams through the density of each oil.",
+            "As good as the measuring: a level spoon is good to about 5 %, a drop to half of itself.",
+            ("nist-sp-811", "metric-spoons"),
+        ),
+        Method(
+            "additive_volume",
+            "V = Σ mᵢ / ρᵢ",
+            "Volumes of oils add when they are mixed.",
+            "Oils mix almost without shrinking; 0.1 % is typical.",
+            ("additive-volumes",),
+        ),
+        Method(
+            "additive_specific_volume",
+            "1/ρ = Σ wᵢ / ρᵢ at 20 °C",
+            "Each oil brings its volume. Densities measured at another temperature were brought to 20 °C along "
+            "0.00065 g/mL per kelvin. A butter counts as the liquid it is once melted.",
+            "± 0.002 g/mL for the spread between lots of one oil.",
+            ("additive-volumes", "codex-210", "lipid-literature"),
+        ),
+        Method(
+            "aocs_cd_1c_85",
+            "IV = 100 · 253.809 · n(C=C) / M",
+            "Each double bond takes up one iodine molecule. A triglyceride has three acids to the "
+            "molecule, a wax ester "
+            "one acid and one alcohol, a hydrocarbon none. The blend is the mean by mass of its fatty part.",
+            "The band holds 95 of 100 lots drawn from the low and high of each acid, closed to 100 %.",
+            ("aocs-cd-1c-85",),
+        ),
+        Method(
+            "aocs_cd_3a_94",
+            "SV = 1000 · 56.1056 · n(ester) / M · (1 − U)",
+            "Potassium hydroxide that splits every ester bond, less the unsaponifiable part U. M is the harmonic mean, "
+            "since the acids are given by mass. The blend is the mean by mass of its fatty part.",
+            "The band holds 95 of 100 lots drawn from the low and high of each acid, closed to 100 %.",
+            ("aocs-cd-3a-94",),
+        ),
+        Method(
+            "fatty_acids_by_yield",
+            "fₖ = Σ wᵢ yᵢ fᵢₖ / Σ wᵢ yᵢ",
+            "Acids are weighed by the grams of fatty acid that each oil holds: about 0.96 g/g for most oils, 0.51 for "
+            "jojoba (the rest of it is alcohol), none for squalane.",
+            "The band holds 95 of 100 lots drawn from the low and high of each acid, closed to 100 %; a certificate "
+            "for "
+            "your own lot is better.",
+            ("usda-sr28", "lipid-literature"),
+        ),
+        Method(
+            "fatty_acid_mass",
+            "100 · Σ wᵢ yᵢ",
+            "Grams of fatty acid, bound, in 100 g of everything that was read.",
+            "As good as the profiles.",
+            ("usda-sr28", "lipid-literature"),
+        ),
+        Method(
+            "arrhenius_viscosity",
+            "ln η = Σ wᵢ ln ηᵢ",
+            "The logarithms of the oils’ viscosities, averaged by mass. Each oil follows its own two values; one "
+            "without a value is estimated from its mean double bonds and chain length: ln η(35 °C) = 4.164 − 0.3314 "
+            "d + 0.1333 "
+            "(C − 17.9), brought to the temperature along Vogel’s law.",
+            "Model. Left out one by one, twelve oils come back within 1.9 mPa·s (4.8 %) on the mean; a blend is good "
+            "to "
+            "about 12 %. Not for a paste.",
+            ("fasina-2008", "lipid-literature"),
+        ),
+        Method(
+            "wax_by_share",
+            "Σ wᵢ · strengthᵢ, as a share of the oils",
+            "How firm a wax makes a balm, by its share: below 3 % hardly thickened, below 8 % a soft salve, 15 % a "
+            "salve, 22 % a balm, 30 % a firm balm, above a stick; other waxes are counted as so much beeswax.",
+            "Common practice, from memory: wax differs from lot to lot, and butters in it make it firmer in the cold.",
+            ("common-practice",),
+        ),
+        Method(
+            "solid_fat_dilution",
+            "1/T* = 1/T + (R/ΔH) ln w; solid = Σ wᵢ · SFCᵢ(T*)",
+            "Each butter’s own melting curve, read at the temperature at which the pure fat would be as solid as it is "
+            "diluted to the share w of its crystal family. Liquid oils throw out their most saturated glycerides in "
+            "the "
+            "cold. Below 0.5 % clear, 4 % cloudy, 12 % slushy, 30 % soft, 55 % firm, above hard.",
+            "Model, low confidence. Pure fats agree with their curves by construction; blends were not compared with "
+            "measurements. No melting point is good to better than 2 °C, and how it was cooled matters.",
+            ("melting-literature",),
+        ),
+        Method(
+            "mean_refractive_index",
+            "n = Σ wᵢ nᵢ at 20 °C",
+            "The mean by mass, brought to 20 °C along 0.00038 per kelvin.",
+            "± 0.001. A reading far from it says that an oil is not what its label says.",
+            ("lipid-literature", "codex-210"),
+        ),
+        Method(
+            "tint_by_strength",
+            "A = 2.5 · Σ wᵢ · 10^(−0.31 (10 − tintᵢ)) · hueᵢ; skin · exp(−A)",
+            "Light that a thin film takes away from the colour of skin, by the tint strength of each oil (1 pale to "
+            "10 deep). Below ΔE 2.3 nobody sees it; above 6 anybody does.",
+            "Model, low confidence: set to the trade’s rule for sea buckthorn fruit oil (two droppers in 60 mL for "
+            "fair skin, five or six for a glow). Refined oils tint less than unrefined ones.",
+            ("tint-model", "common-practice"),
+        ),
+        Method(
+            "feel_by_class",
+            "Σ wᵢ · classᵢ, from 1 dry to 4 rich",
+            "The trade’s class of each oil on dry skin, averaged by mass; an oil that no list has is classed by its "
+            "thickness at 32 °C. Minutes are bands by class: 1 to 3, 2 to 6, 5 to 12, 10 to 30.",
+            "Common practice, from memory. Against thickness the named examples rank alike (0.89), the long list only "
+            "weakly (0.33); the factors for damp (0.6) and warm skin (0.8) are assumptions.",
+            ("common-practice", "skin-feel-model"),
+        ),
+        Method(
+            "comedogenicity_by_worst",
+            "max ratingᵢ of what is 5 % and more of the oils",
+            "The highest rating that any list gives the ingredients. An average would hide the one that clogs, and the "
+            "ratings are too weak to be averaged; a mildly rated oil may still be used at a smaller share.",
+            "Ratings come from rabbit ears under undiluted oil and are poorly reproduced in people.",
+            ("common-practice", "fulton-1989"),
+        ),
+        Method(
+            "linoleic_balance",
+            "100 · linoleic / (linoleic + oleic)",
+            "Light, linoleic oils for oily skin (from 50 % on), rich or oleic ones for dry and mature skin, anything "
+            "between for normal; what has few acids, as jojoba or squalane, suits most.",
+            "Common practice, from memory; trials are few.",
+            ("common-practice", "danby-2013"),
+        ),
+        Method(
+            "oleic_by_mass",
+            "Σ wᵢ · oleicᵢ / Σ wᵢ over the oils",
+            "Oleic acid loosens the ordered fats of the skin’s barrier. A wax or hydrocarbon counts with none.",
+            "The line of 50 % is a convention.",
+            ("danby-2013",),
+        ),
+        Method(
+            "scent_against_limits",
+            "T = Σ pᵢ, against min(product, wearer, age)",
+            "All scents at the upper end of their range together, by mass; of the limits that apply the lowest counts. "
+            "Above the suggested share a note, above the most a stop; each oil is also held against its own limit.",
+            "Limits from memory; a certificate and local law win. Drops run from 20 to 45 to the mL: weigh.",
+            ("tisserand-young-2014", "common-practice"),
+        ),
+        Method(
+            "sum_of_phototoxic_ratios",
+            "S = Σ pᵢ / limitᵢ, or 10⁴ · Σ pᵢ bᵢ / 100 against 15 mg/kg",
+            "Oils that burn in the sun, each share over its limit; above 1 left on skin is a stop. Where bergapten was "
+            "certified for every citrus oil, it counts in their place; angelica, cumin, rue, tagetes and mandarin leaf "
+            "are never cleared by it.",
+            "Limits from memory. Bath and what is rinsed off lie outside the rule, but a film may stay.",
+            ("ifra",),
+        ),
+        Method(
+            "allergens_above_threshold",
+            "c = Σ pᵢ xᵢ / 100 > 0.001 % left on, 0.01 % rinsed off",
+            "Each scent’s constituents at their highest, or as certified; whole oils on the list by their own share. "
+            "The list has 81 names from 31 July 2026 for what is new, from 31 July 2028 for all; before, 24.",
+            "Compositions from memory: a certificate of the lot is better. Lists differ by country.",
+            ("eu-1223-2009", "eu-2023-1545"),
+        ),
+        Method(
+            "retinol_equivalents",
+            "RE = Σ pᵢ · M(retinol) / Mᵢ",
+            "Each form of vitamin A counts as the retinol in it: 1 of retinol, 0.872 of the acetate, 0.546 of the "
+            "palmitate. What is diluted counts by what is in it.",
+            "As good as the stated strength of what was bought; such things lose strength in light and air.",
+            ("eu-1223-2009",),
+        ),
+        Method(
+            "scent_by_mass",
+            "100 · Σ m(scent) / Σ mᵢ",
+            "Essential oils, absolutes, CO₂ extracts and resinoids together. The figure counts the upper end of every "
+            "range and the coarsest dropper, because it is there for safety.",
+            "Drops run from 20 to 45 to the mL. Weigh, or calibrate your dropper, to narrow it.",
+            ("common-practice",),
+        ),
+        Method(
+            "kinetic_life",
+            "D(oxidation) + D(ageing) = 1; du/dt = κ, u = ln[(PV + s)/(M − PV)], κ = L·f/(OSI·S(T)·PF)",
+            "Peroxides grow by a logistic law whose speed comes from the induction time at 110 °C, "
+            "stretched to the place "
+            "where it stands, with light, air and antioxidants; a slow ageing runs beside it. What is "
+            "uncertain is drawn "
+            "2,000 times; promised are the whole months that nine bottles in ten reach, never more than "
+            "24 (36 if nothing "
+            "can oxidise).",
+            "Calibrated on remembered trade lives of 38 oils; light, air, antioxidants and the fridge are "
+            "not validated by "
+            "anybody. See docs/keeping.md.",
+            ("ozilgen-1990", "oxidation-calibration"),
+        ),
+        Method(
+            "cox_value",
+            "(0.02 sat + 1 mono + 10.3 di + 21.6 tri + 33 tetra) / 100",
+            "How readily the fatty acids oxidise, against oleic acid.",
+            "The weights of saturated acids and tetraenes are assumptions.",
+            ("cox-1980",),
+        ),
+        Method(
+            "pooled_induction",
+            "Σ w·OSI·R / Σ w·R, with R the Cox value",
+            "The capacity of the oils to resist, over their readiness to oxidise. The lower figure beside "
+            "it is the careful "
+            "rule, where rates add and no oil protects another.",
+            "No table of measured blends was at hand; the rule was chosen by what any rule must satisfy.",
+            ("oxidation-calibration",),
+        ),
+        Method(
+            "sum_of_prices",
+            "Σ mᵢ · price per gram",
+            "What each row costs at the price of your oldest open lot of it.",
+            "Unknown as soon as one row has no price.",
+            ("person",),
+        ),
+    )
+}

@@ -1,0 +1,179 @@
+"""Set and cloud: what a blend is in the fridge, the bathroom and summer, by its fats or by its wax."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from itertools import groupby
+from math import fsum
+
+from uptide.core.figures.citing import listed
+from uptide.core.figures.fat import NO_OIL, UNKNOWN_ALLOWED
+from uptide.core.figures.finding import Finding, Input, Setting
+from uptide.core.ingredients.ingredient import Ingredient, Phase
+from uptide.core.measures.say import say_number
+from uptide.core.physics.solid import (
+    CLEAR,
+    MELTS_BELOW,
+    SKIN_CELSIUS,
+    Melting,
+    clear_above,
+    melting_curve,
+    solid_fat_content,
+    state_word,
+)
+
+Fatty = list[tuple[float, Ingredient]]
+
+SETS_BY_ITSELF = frozenset({"wax", "butter"})  # kinds that are solid in the room: without a curve nothing is said
+# Where a blend lives, with the temperature [°C] it is looked at: common practice.
+PLACES_IT_LIVES = (
+    ("in the fridge", 4.0),
+    ("in a cool room", 15.0),
+    ("in the bathroom", 22.0),
+    ("in summer", 28.0),
+    ("on the skin", SKIN_CELSIUS),
+)
+BY_HAND = "By hand: a spoonful overnight in the fridge, another on a warm sill, looked at next day."  # common practice
+WATER_PARTS = 1.0  # % of what mixes with water: from here on it is seen as a layer; common practice
+FEW_PERCENT = 2.0  # % solid by which a state may be off: no word is firmer than its neighbours
+# Upper bound of the wax [% of the oils, counted as beeswax] for each word: common practice, from memory; makers of
+# balms take 15 to 25 %.
+WAXED = ((3.0, "hardly thickened by its wax"), (8.0, "a soft salve"), (15.0, "a salve"), (22.0, "a balm"),
+         (30.0, "a firm balm"), (1e9, "a stick"))  # fmt: skip
+
+
+def _strangers(fatty: Fatty) -> list[tuple[float, Ingredient]]:
+    """The parts whose melting is not known."""
+    return [
+        (mass, item)
+        for mass, item in fatty
+        if item.melting is None and (item.kind in SETS_BY_ITSELF or item.is_solid or item.lipid is None)
+    ]
+
+
+def _melting_parts(fatty: Fatty) -> tuple[list[Melting], str]:
+    """The parts as the melting model takes them, and why it cannot be asked."""
+    total = fsum(mass for mass, _ in fatty)
+    strangers = _strangers(fatty)
+    if fsum(mass for mass, _ in strangers) > UNKNOWN_ALLOWED * total:
+        names = listed([item.name for _, item in strangers])
+        return [], f"Unknown: no melting curve of {names} is in the catalogue."
+    return [Melting(mass / total, item.lipid, item.melting) for mass, item in fatty], ""
+
+
+def solid_at(fatty: Fatty, temperature: float) -> float | None:
+    """Solid fat [%] at a temperature [°C]; None where the melting of too much of it is not known."""
+    parts, why = _melting_parts(fatty)
+    return None if why else solid_fat_content(parts, temperature)
+
+
+def setting(fatty: Fatty) -> Setting | None:
+    """Solid, cloudy or clear from 0 to 45 °C and where it will live; None when there is no oil yet."""
+    if not fatty:
+        return None
+    parts, why = _melting_parts(fatty)
+    if why:
+        return Setting((), (), None, why)
+    places = tuple((words, at, solid_fat_content(parts, at)) for words, at in PLACES_IT_LIVES)
+    return Setting(melting_curve(parts), tuple((w, at, s, state_word(s)) for w, at, s in places), clear_above(parts))
+
+
+def setting_finding(
+    fatty: Fatty, found: Setting | None, everything: Sequence[tuple[float, Ingredient]] = ()
+) -> Finding:
+    """The same as a verdict: solid fat at 22 °C, with the words of each place; of a balm, what its wax makes of it.
+
+    Of everything in it (g, ingredient), what mixes with water parts from the oil, however clear that is by itself.
+    """
+    plain = _of_oils(fatty, found)
+    total = fsum(mass for mass, _ in everything)
+    water = 100 * fsum(mass for mass, item in everything if item.phase is Phase.WATER) / total if total else 0.0
+    if not fatty or water <= WATER_PARTS:
+        return plain
+    held = any(item.kind == "emulsifier" for _, item in everything)
+    said = f"{say_number(water, 2)} % of it mixes with water and not with oil"
+    if held:
+        why = f"{said}: whether its emulsifier holds the two together, a jar that stands overnight shows."
+        return replace(plain, word="may separate", remark=f"{why} The oils alone: {plain.remark}")
+    why = f"{said}: it stands in two layers, cloudy after a shake and parted again in minutes."
+    return replace(plain, word="separates", remark=f"{why} The oils alone: {plain.remark}")
+
+
+def _of_oils(fatty: Fatty, found: Setting | None) -> Finding:
+    """The verdict on the oils by themselves."""
+    key, title = "solid_fat_content_22c", "Solid fat (set and cloud)"
+    unit, method = "% solid at 22 °C", "solid_fat_dilution"
+    if found is None:
+        return Finding(key, title, None, None, None, unit, method, remark=NO_OIL)
+    if found.reason:
+        return _waxed(fatty, found.reason) or Finding(key, title, None, None, None, unit, method, remark=found.reason)
+    here = next(solid for _, at, solid, _ in found.places if at == 22)
+    curved = [(mass, item) for mass, item in fatty if item.melting is not None]
+    total = fsum(mass for mass, _ in fatty)
+    inputs = tuple(
+        Input(item.name, item.melting.solid(22), "% alone", 100 * mass / total, "melting-literature", "", "medium")
+        for mass, item in curved
+        if item.melting is not None
+    )
+    runs = [list(run) for _, run in groupby(found.places, key=lambda place: place[3])]
+    words = "; ".join(f"{listed([f'{where} ({at:g} °C)' for where, at, _, _ in run])} {run[0][3]}" for run in runs)
+    if len(runs) == 1:
+        words = f"{runs[0][0][3]} {runs[0][0][0]} and everywhere warmer"
+    supercooled = " A melt may stay clear 5 to 10 °C colder until it is stirred or stands." if len(runs) > 1 else ""
+    clear = f" Clear above {found.clear_above:.0f} °C." if found.clear_above is not None else ""
+    skin = next(solid for _, at, solid, _ in found.places if at == SKIN_CELSIUS)
+    melts = "" if skin < MELTS_BELOW else f" On the skin {skin:.0f} % stays solid, which is felt as drag."
+    return Finding(
+        key, title, here, max(0.0, here - FEW_PERCENT), min(100.0, here + FEW_PERCENT), unit, method, inputs,
+        ("melting-literature",), "low" if curved else "medium",
+        f"{words[:1].upper()}{words[1:]}.{clear}{melts}{supercooled}",
+        word=in_a_word(found), other=BY_HAND,
+    )  # fmt: skip
+
+
+def in_a_word(found: Setting) -> str:
+    """The verdict: the warmest place where it is not clear, or that it is clear everywhere."""
+    homes = [(where, solid, word) for where, at, solid, word in found.places if at != SKIN_CELSIUS]
+    set_ = [(where, word) for where, solid, word in homes if solid >= CLEAR]
+    if not set_:
+        return "clear everywhere"
+    where, word = set_[-1]
+    here = next((f"{word} {where}" for where, word in set_ if where == "in the bathroom"), "")
+    return here or f"{word} {where}"
+
+
+def _waxed(fatty: Fatty, reason: str) -> Finding | None:
+    """What the wax makes of it, where nothing but waxes stands in the way of the melting model; else None."""
+    total = fsum(mass for mass, _ in fatty)
+    waxes = [(mass, item, _typical(item, "wax_strength")) for mass, item in _strangers(fatty)]
+    if any(strength is None for _, _, strength in waxes):
+        return None
+    counted = 100 * fsum(mass * (strength or 0.0) for mass, _, strength in waxes) / total
+    inputs = tuple(
+        Input(item.name, strength or 0.0, "of beeswax", 100 * mass / total, "common-practice", "from memory", "low")
+        for mass, item, strength in waxes
+    )
+    word = next(word for bound, word in WAXED if counted < bound)
+    melting = [point for _, item, _ in waxes if (point := _typical(item, "melting_point")) is not None]
+    holds = f" It holds in summer; its wax melts at about {max(melting):.0f} °C." if melting and counted >= 8 else ""
+    return Finding(
+        "solid_fat_content_22c",
+        "Solid fat (set and cloud)",
+        None,
+        None,
+        None,
+        "% solid at 22 °C",
+        "wax_by_share",
+        inputs,
+        ("common-practice",),
+        "low",
+        f"{say_number(counted, 2)} % wax, counted as beeswax.{holds} Try a drop on a cold plate before it is poured. "
+        f"{reason}",
+        word=word,
+        other=BY_HAND,
+    )
+
+
+def _typical(item: Ingredient, name: str) -> float | None:
+    return next((point.typical for point in item.properties.get(name, ())), None)

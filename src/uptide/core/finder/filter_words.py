@@ -1,0 +1,66 @@
+"""The words that the shelf is asked in: figures, comparatives, allergen families, kinds, feel."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+
+from uptide.core.figures.oil_profile import FEELS, OilProfile
+
+Figure = Callable[[OilProfile], float | None]
+
+FIGURES: Mapping[str, tuple[str, str, Figure]] = {
+    "linoleic": ("linoleic", "%", lambda p: p.linoleic),
+    "oleic": ("oleic", "%", lambda p: p.oleic),
+    "saturated": ("saturated", "%", lambda p: p.saturated),
+    "omega 3": ("omega-3", "%", lambda p: p.omega_3),
+    "iodine": ("iodine value", "", lambda p: p.iodine),
+    "keeps": ("keeps", "months", lambda p: p.keeps),
+    "clog": ("clog rating", "of 5", lambda p: p.comedogenicity),
+    "colour": ("colour strength", "of 10", lambda p: p.tint),
+    "odour": ("odour", "of 3", lambda p: p.odour),
+    "thickness": ("thickness", "mPa·s", lambda p: p.thickness),
+    "feel": ("feel", "of 4", lambda p: p.feel),
+}
+FIGURE_WORDS = {
+    "linoleic": "linoleic", "linoleic acid": "linoleic", "omega 6": "linoleic", "oleic": "oleic", "oleic acid": "oleic",
+    "omega 9": "oleic", "saturated": "saturated", "saturates": "saturated", "omega 3": "omega 3", "omega3": "omega 3",
+    "linolenic": "omega 3", "alpha linolenic": "omega 3", "iodine": "iodine", "iodine value": "iodine", "iv": "iodine",
+    "keeps": "keeps", "keeping": "keeps", "keeping time": "keeps", "life": "keeps", "shelf life": "keeps",
+    "clog": "clog", "clog rating": "clog", "comedogenic": "clog", "comedogenicity": "clog", "colour": "colour",
+    "color": "colour", "tint": "colour", "colour strength": "colour", "odour": "odour", "smell": "odour",
+    "thickness": "thickness", "viscosity": "thickness", "price": "price", "cost": "price", "costs": "price",
+}  # fmt: skip
+# A comparative: which figure, and whether more of it is meant.
+COMPARATIVES = {
+    "lighter": ("feel", False), "faster": ("feel", False), "drier": ("feel", False), "richer": ("feel", True),
+    "heavier": ("feel", True), "slower": ("feel", True), "thinner": ("thickness", False),
+    "thicker": ("thickness", True), "keeps longer": ("keeps", True), "longer lived": ("keeps", True),
+    "lasts longer": ("keeps", True), "more stable": ("keeps", True), "keeps shorter": ("keeps", False),
+    "clogs less": ("clog", False), "less clogging": ("clog", False), "less comedogenic": ("clog", False),
+    "clogs more": ("clog", True), "paler": ("colour", False), "less colour": ("colour", False),
+    "deeper": ("colour", True), "more colour": ("colour", True), "milder": ("odour", False),
+    "smells less": ("odour", False), "cheaper": ("price", False), "dearer": ("price", True),
+    "more linoleic": ("linoleic", True), "less linoleic": ("linoleic", False), "more oleic": ("oleic", True),
+    "less oleic": ("oleic", False), "more saturated": ("saturated", True), "less saturated": ("saturated", False),
+    "more omega 3": ("omega 3", True), "less omega 3": ("omega 3", False),
+}  # fmt: skip
+FAMILIES = {
+    "nut": ("tree_nut", "peanut"), "nuts": ("tree_nut", "peanut"), "tree nut": ("tree_nut",),
+    "tree nuts": ("tree_nut",),
+    "peanut": ("peanut",), "peanuts": ("peanut",), "sesame": ("sesame",), "soy": ("soy",), "soya": ("soy",),
+    "wheat": ("wheat",), "gluten": ("wheat",), "mustard": ("mustard",), "milk": ("milk",),
+    "stone fruit": ("stone_fruit_seed",), "stone fruits": ("stone_fruit_seed",),
+    "stone fruit seed": ("stone_fruit_seed",),
+}  # fmt: skip
+KIND_WORDS = {
+    "butter": "butter", "butters": "butter", "carrier": "carrier", "carriers": "carrier", "ester": "ester",
+    "esters": "ester", "wax": "wax", "waxes": "wax", "liquid wax": "liquid_wax", "liquid waxes": "liquid_wax",
+    "hydrocarbons": "hydrocarbon", "hydrocarbon": "hydrocarbon",
+}  # fmt: skip
+FEEL_WORDS: Mapping[str, frozenset[int]] = {word: frozenset({rank}) for rank, word in FEELS.items()} | {
+    "slow": frozenset({4}), "heavy": frozenset({4}), "light": frozenset({1, 2}), "lightweight": frozenset({1, 2}),
+}  # fmt: skip
+OVER = r"over|above|more than|at least|from|>=|≥|>"
+UNDER = r"under|below|less than|at most|up to|<=|≤|<"
+NUMBER = r"(\d+(?:[.,]\d+)?)"
+UNIT = r"\s*(?:%|percent|months?|points?|of \d+|mpa s|mpas)?"

@@ -1,0 +1,227 @@
+"""A lot on the shelf: one container of one thing, with its own certificate, age and price.
+
+As an ingredient it is the oil of the catalogue with everything that is known better of this lot put in its place.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from datetime import date
+
+from uptide.core.errors import ProfileError
+from uptide.core.ingredients.certificate import Certificate, certified_lipid, certified_profile
+from uptide.core.ingredients.ingredient import Ingredient, LotPast, Measured, Price
+from uptide.core.lipids.fatty_acids import FattyAcid
+from uptide.core.lipids.lipid import Lipid
+from uptide.core.months import months_between
+from uptide.core.oxidation.history import HeatStep, ageing_spent, standing
+from uptide.core.oxidation.oil import COX_PER_OSI, ESTIMATE_SD, LAB_SD, OilOxidation, cox_of, estimate, unsaturation_of
+from uptide.core.oxidation.surroundings import Storage, usual_place
+from uptide.core.physics.density import blend_density
+
+KEY = "lot:"
+
+
+@dataclass(frozen=True, slots=True)
+class Lot:
+    """One container on the shelf; masses in g, price for the whole container.
+
+    It is a lot of `ingredient`, or of version `made_from` = (blend, version) of a blend. `code` is one's own name for
+    it, `supplier_lot` what the supplier printed on it. Certificates stand in the order in which they count: the last
+    one that says something wins.
+    """
+
+    code: str
+    ingredient: str
+    supplier: str = ""
+    received_on: date | None = None
+    opened_on: date | None = None
+    best_before: date | None = None
+    bought_g: float = 0.0
+    left_g: float = 0.0
+    price: float | None = None
+    currency: str = ""
+    place: str = ""
+    supplier_lot: str = ""
+    container: str = ""
+    note: str = ""
+    made_from: tuple[int, int] | None = None
+    certificates: tuple[Certificate, ...] = ()
+    unread: Mapping[str, str] = field(default_factory=dict)  # what was stored of it and cannot be read, by field
+
+    @property
+    def key(self) -> str:
+        """The key of this lot as an ingredient."""
+        return KEY + self.code
+
+    @property
+    def storage(self) -> Storage:
+        """How it stands: in its place, opened or closed."""
+        return usual_place(self.place, opened=self.opened_on is not None)
+
+    @property
+    def price_per_100g(self) -> float | None:
+        """Price of 100 g, in its currency; None when the price is not known."""
+        return None if self.price is None else 100 * self.price / self.bought_g
+
+    @property
+    def unit_price(self) -> Price | None:
+        """What a gram of it costs, and that this lot says so."""
+        return None if self.price is None else Price(self.price / self.bought_g, self.currency, f"lot {self.code}")
+
+    @property
+    def certificate(self) -> Certificate:
+        """All certificates in one: of each figure the last one given; dated as the last one with a peroxide value."""
+        merged = Certificate()
+        for one in self.certificates:
+            dated = one.dated_on if "peroxide_value" in one.figures or merged.dated_on is None else merged.dated_on
+            merged = Certificate(
+                dated,
+                dict(one.acids) or dict(merged.acids),
+                {**merged.figures, **one.figures},
+                {**merged.constituents, **one.constituents},
+            )
+        return merged
+
+
+def lot_ingredient(lot: Lot, base: Ingredient, acids: Mapping[str, FattyAcid], today: date) -> Ingredient:
+    """The ingredient that stands in a row when this lot is used."""
+    certificate = lot.certificate
+    on = f"certificate of {certificate.dated_on:%Y-%m-%d}" if certificate.dated_on else "certificate"
+    lipid = base.lipid
+    if certificate.acids:
+        usual = base.lipid.acids if base.lipid else None
+        lipid = certified_lipid(base, certified_profile(certificate.acids, acids, usual, f"lot {lot.code}, {on}"))
+    figures = {
+        key: Measured(value, None, None, _unit_of(base, key), "person", f"lot {lot.code}, {on}", "high", 20.0)
+        for key, value in certificate.figures.items()
+    }
+    density = certificate.figures.get("density")
+    properties = {**base.properties, **{key: (value,) for key, value in figures.items() if key != "density"}}
+    if certificate.acids and all(point.source == "fasina-2008" for point in base.properties.get("viscosity", ())):
+        properties.pop("viscosity", None)  # it was worked out from the usual acids; now from these
+    return replace(
+        base,
+        key=lot.key,
+        name=f"{base.name}, lot {lot.code}",
+        lot=lot.code,
+        base=base.base_key,
+        lipid=lipid,
+        density=density or base.density,
+        density_basis=figures["density"] if density else base.density_basis,
+        confidence="high" if certificate.acids else base.confidence,
+        properties=properties,
+        oxidation=_oxidation(lot, base, lipid),
+        past=_past(lot, today),
+        opened_months=months_between(lot.opened_on, today) if lot.opened_on else None,
+        constituents={name.upper(): value for name, value in certificate.constituents.items()},
+    )
+
+
+def mixture_ingredient(
+    lot: Lot, title: str, parts: Sequence[tuple[Ingredient, float]], today: date, said: str = ""
+) -> Ingredient:
+    """The ingredient of a lot whose composition is a blend's: `parts` are (ingredient, g), already unfolded.
+
+    `said` is what was written in that blend, which goes on to be read for cautions.
+
+    Raises:
+        ProfileError: nothing is in it.
+    """
+    total = sum(grams for _, grams in parts)
+    if total <= 0:
+        raise ProfileError(f"Nothing is in “{title}” that could stand on the shelf as lot {lot.code}.")
+    density = blend_density((grams, item.density) for item, grams in parts)
+    basis = Measured(density, None, None, "g/mL", "additive-volumes", title, "medium", 20.0)
+    past = _past(lot, today)
+    return Ingredient(
+        key=lot.key,
+        name=f"{title}, lot {lot.code}",
+        kind="mixture",
+        inci="",
+        density=density,
+        density_basis=basis,
+        lot=lot.code,
+        source="person",
+        past=past,
+        parts=tuple((replace(item, past=_joined(item.past, past)), grams / total) for item, grams in parts),
+        said=said,
+    )
+
+
+def _joined(before: LotPast | None, since: LotPast | None) -> LotPast | None:
+    """What an oil went through before it came into a mixture, and what it went through in it."""
+    if before is None or since is None:
+        return before or since
+    measured = since.peroxide_value if since.peroxide_value is not None else before.peroxide_value
+    return LotPast(
+        months_old=before.months_old,
+        peroxide_value=measured,
+        steps=before.steps,
+        fresh_plant=before.fresh_plant or since.fresh_plant,
+        aged=(*before.aged, *since.aged),
+        ageing=before.ageing + since.ageing,
+    )
+
+
+def _unit_of(base: Ingredient, key: str) -> str:
+    known = base.properties.get(key, ())
+    return known[0].unit if known else ""
+
+
+def _oxidation(lot: Lot, base: Ingredient, lipid: Lipid | None) -> OilOxidation | None:
+    """How the lot oxidises: as measured, else as the book says of its oil, carried over to its own acids."""
+    book, certificate = base.oxidation, lot.certificate
+    if book is None:
+        if lipid is None:
+            return None
+        book = estimate(base.base_key, lipid, certificate.figures.get("tocopherols", 0.0))
+    elif certificate.acids and lipid is not None and base.lipid is not None and not book.is_inert:
+        unsaturation = unsaturation_of(lipid)
+        ratio = cox_of(unsaturation) / cox_of(unsaturation_of(base.lipid))
+        hours = (book.osi_hours or 0.0) * ratio**COX_PER_OSI
+        book = replace(
+            book, unsaturation=unsaturation, osi_hours=hours, osi_sd=ESTIMATE_SD, source="oxidation-estimate"
+        )
+    hours_found = certificate.figures.get("induction_time_110c")
+    if hours_found is not None and not book.is_inert:
+        book = replace(book, osi_hours=hours_found, osi_sd=LAB_SD, source="person", confidence="high")
+    tocopherols = certificate.figures.get("tocopherols")
+    if tocopherols is not None:
+        held = book.tocopherols_gamma + book.tocopherols_alpha
+        scale = tocopherols / held if held else 0.0
+        gamma = book.tocopherols_gamma * scale if held else tocopherols
+        book = replace(book, tocopherols_gamma=gamma, tocopherols_alpha=book.tocopherols_alpha * scale)
+    return replace(book, key=lot.key)
+
+
+def _past(lot: Lot, today: date) -> LotPast | None:
+    """What it has behind it: peroxides since they were measured or since it came, and all ageing since it came."""
+    measured = next(
+        (
+            (c.dated_on, c.figures["peroxide_value"])
+            for c in reversed(lot.certificates)
+            if "peroxide_value" in c.figures
+        ),
+        None,
+    )
+    came = lot.received_on or lot.opened_on
+    since = (measured[0] if measured else None) or came
+    aged = _stood(lot, since, today)
+    # A peroxide value says nothing of odours and hydrolysis: it has aged since it came.
+    whole = _stood(lot, min(filter(None, (came, since)), default=None), today)
+    if measured is None and not aged:
+        return None
+    return LotPast(peroxide_value=measured[1] if measured else None, aged=aged, ageing=ageing_spent(whole))
+
+
+def _stood(lot: Lot, since: date | None, today: date) -> tuple[HeatStep, ...]:
+    """How a lot stood from a day on: closed until it was opened, in its place."""
+    if since is None or since >= today:
+        return ()
+    opened = min(max(lot.opened_on or today, since), today)
+    return (
+        *standing(months_between(since, opened), usual_place(lot.place, opened=False)),
+        *standing(months_between(opened, today), usual_place(lot.place, opened=True)),
+    )

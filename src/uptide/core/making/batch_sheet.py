@@ -1,0 +1,69 @@
+"""The words of a batch sheet: one wording for the page and for the paper."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date
+
+from uptide.core.making.batch import Batch, Step
+from uptide.core.months import say_day
+from uptide.core.recipe.order import MIXING, ORDER_TITLES
+
+COLUMNS = ("", "What", "As in the recipe", "Measured", "g", "Scale shows g", "mL", "Done")
+TO_FILL_IN = ("Batch code", "Made on", "Made by")
+SEEN_NEXT_DAY = "Lots used, and what was seen next day: clear or cloudy, smell, feel"
+SAID_TO = 0.5  # %: a measure that is off by less is said without its error
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """One pour as it is written down."""
+
+    number: str
+    what: str
+    typed: str
+    measured: str
+    off: str  # how far the measure is off the grams, where that is worth saying
+    grams: str
+    scale_shows: str
+    millilitres: str
+
+
+@dataclass(frozen=True, slots=True)
+class BatchSheet:
+    """What stands on a batch sheet, from top to bottom."""
+
+    heading: str
+    order: str
+    lines: tuple[Line, ...]
+    mixing: str
+    left_out: str
+
+
+def batch_sheet(batch: Batch, version: int, today: date, whom: str = "") -> BatchSheet:
+    """Write a batch down; `whom` is who will wear it, if anybody in particular."""
+    made_for = f" For {whom}." if whom else ""
+    rows = "; ".join(row.typed for row in batch.unmeasured)
+    bottles = f"{batch.bottles} × {batch.bottle_ml:g} mL and {batch.loss_percent:g} % for loss"
+    whole = f"{batch.total_ml:.1f} mL, {batch.total_grams:.1f} g"
+    return BatchSheet(
+        heading=f"Batch sheet, version {version}. {bottles}: {whole}. Printed {say_day(today)}.",
+        order=f"Order: {ORDER_TITLES[batch.order]}.{made_for}",
+        lines=tuple(_line(step) for step in batch.steps),
+        mixing=MIXING[batch.order],
+        left_out=f"Not in these amounts, because not read or not measured: {rows}." if rows else "",
+    )
+
+
+def _line(step: Step) -> Line:
+    off = not step.weigh_rather and abs(step.said_error) >= SAID_TO
+    return Line(
+        number=str(step.number),
+        what=step.ingredient.name,
+        typed=step.row.typed,
+        measured="weigh it: too much to count" if step.weigh_rather else step.said,
+        off=f"({step.said_error:+.0f} %)" if off else "",
+        grams=f"{step.grams:.2f}",
+        scale_shows=f"{step.after_grams:.2f}",
+        millilitres=f"{step.millilitres:.2f}",
+    )

@@ -1,0 +1,1 @@
+"""A recipe from a person's words to weighed rows, and changed in the same words."""

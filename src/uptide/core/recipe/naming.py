@@ -1,0 +1,119 @@
+"""Which thing a row means by its name: settled, asked about, or an oil infused with a plant."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+
+from uptide.core.ingredients.dilution import dilution, read_dilution
+from uptide.core.ingredients.ingredient import Ingredient, LotPast, Phase
+from uptide.core.ingredients.past import TREATMENTS
+from uptide.core.measures.habits import Habits
+from uptide.core.measures.lines import Line
+from uptide.core.measures.names import NameIndex, NameMatch, normalise
+from uptide.core.recipe.recipe import Option, Question, Row, RowStatus
+
+# “olive oil infused with rosemary”; “rosemary infused olive oil”, “calendula infusion in sunflower”.
+INFUSED_WITH = re.compile(r"^(?P<base>.+?)\s+(?:infused|macerated)\s+with\b(?P<plant>.*)$", re.IGNORECASE)
+INFUSED = re.compile(
+    r"^(?P<plant>.*?)\b(?:infused|macerated|infusion in|macerate in)\s+(?:in\s+)?(?P<base>(?!oils?$).+)$", re.IGNORECASE
+)
+UNNAMED_INFUSION, USUAL_INFUSION = "infused-oil", "dark shelf, 6 weeks"
+SPOONED = frozenset({"tsp", "dessertspoon", "tbsp", "spoon", "cup", "fl_oz", "oz"})
+SCENT_WORDS = re.compile(r"\b(?:essential|eo|co2|absolute|resinoid|extract)\b", re.IGNORECASE)
+IN_SPOONS = " In spoons it may be an oil infused with it; then write as well in which oil."  # nobody spoons a scent
+
+NONE_OF_THESE = "none"  # the answer to a question about a name that nothing on offer bears
+WRITE_IT = "write what it is by its INCI or botanical name, or add it as an oil of your own."
+
+Named = tuple[Ingredient | None, Row]
+
+
+def name_row(
+    row: Row,
+    line: Line,
+    answers: Mapping[str, str],
+    habits: Habits,
+    ingredients: Mapping[str, Ingredient],
+    names: NameIndex,
+) -> Named:
+    """Say which ingredient is meant, or ask."""
+    diluted = read_dilution(line.name)
+    if diluted is not None and not names.match(line.name).sure:
+        return _diluted(row, *diluted, ingredients, names)
+    infused = INFUSED_WITH.match(line.name) or INFUSED.match(line.name)
+    if answers.get("name") == NONE_OF_THESE:
+        return None, replace(row, reason=f"None of what was offered for “{line.name}”: {WRITE_IT}")
+    known = answers.get("name") or dict(habits.meanings).get(normalise(line.name))
+    if known is not None and known in ingredients:
+        item = ingredients[known]
+        plant = infused["plant"] if infused is not None else line.name if item.key == UNNAMED_INFUSION else ""
+        return _settled(row, line.name, item, plant, infused=infused is not None)
+    base = names.match(infused["base"]) if infused is not None else NameMatch(())
+    oils = [ingredients[key] for key in base.keys if ingredients[key].is_fatty and key != UNNAMED_INFUSION]
+    if infused is not None and oils:
+        if base.sure:
+            return _settled(row, line.name, oils[0], infused["plant"], infused=True)
+        return _ask(row, infused["base"], oils)
+    return _plain(row, line, ingredients, names)
+
+
+def _diluted(
+    row: Row, active: str, percent: float, base: str, ingredients: Mapping[str, Ingredient], names: NameIndex
+) -> Named:
+    """Something diluted in an oil; both must be known, for one of them is often what must not be passed."""
+    meant = []
+    for words in (active, base):
+        match = names.match(words)
+        if not match.sure:
+            choices = " or ".join(ingredients[key].name for key in match.keys)
+            said = f"may be {choices}: write which" if choices else "is not in the catalogue"
+            return None, replace(row, reason=f"“{words}” in “{row.line.name}” {said}.")
+        meant.append(ingredients[match.keys[0]])
+    mixed = dilution(meant[0], percent, meant[1])
+    return mixed, replace(row, status=RowStatus.READ, ingredient=mixed, remark="percent by mass, as counted here")
+
+
+def _plain(row: Row, line: Line, ingredients: Mapping[str, Ingredient], names: NameIndex) -> Named:
+    """A name that speaks of no infusion."""
+    units = {term.unit for term in line.quantity.terms} if line.quantity is not None else set()
+    match = names.match(line.name, in_drops="drop" in units)
+    found = [ingredients[key] for key in match.keys]
+    if not found:
+        reason = f"“{line.name}” is not in the catalogue. Check the spelling, or use its INCI or botanical name."
+        if match.remark:
+            return None, replace(row, reason=f"{match.remark} {WRITE_IT[:1].upper()}{WRITE_IT[1:]}")
+        if re.search(r"\boil$", line.name, re.IGNORECASE):
+            plant = re.sub(r"\s*\boil$", "", line.name, flags=re.IGNORECASE)
+            reason += f" If it is a plant in oil, say in which: “{plant} infused olive oil”."
+        return None, replace(row, reason=reason)
+    if not match.sure:
+        return _ask(row, line.name, found, f" {match.remark}" if match.remark else "")
+    if found[0].phase is Phase.SCENT and units & SPOONED and not SCENT_WORDS.search(line.name):
+        return _ask(
+            row, line.name, [found[0], *(ingredients[k] for k in (UNNAMED_INFUSION,) if k in ingredients)], IN_SPOONS
+        )
+    return found[0], replace(row, status=RowStatus.READ, ingredient=found[0], remark=match.remark)
+
+
+def _settled(row: Row, name: str, item: Ingredient, plant: str, *, infused: bool) -> Named:
+    """A row that is settled; an oil that is said to be infused has that behind it, and is as old for its keeping."""
+    plant = re.sub(r"\b(?:fresh(?:ly)?|dried|oils?|an?|the)\b", " ", plant, flags=re.IGNORECASE)
+    row = replace(row, status=RowStatus.READ, ingredient=item, plant=" ".join(plant.strip(" -,:").split()))
+    if not infused or not item.is_fatty or item.key == UNNAMED_INFUSION:
+        return item, row
+    fresh = re.search(r"\bfresh\b", name, re.IGNORECASE) is not None
+    past = LotPast(steps=() if fresh else TREATMENTS[USUAL_INFUSION], fresh_plant=fresh)
+    how = "fresh plant" if fresh else f"dried plant: {USUAL_INFUSION}"
+    return item, replace(
+        row,
+        past=past,
+        remark=f"{item.name}, infused with {how}; the plant itself is not counted, its cautions go by its name",
+    )
+
+
+def _ask(row: Row, name: str, meant: Sequence[Ingredient], hint: str = "") -> Named:
+    options = (*(Option(item.key, item.name) for item in meant), Option(NONE_OF_THESE, "none of these"))
+    asked = Question("name", f"Which “{name}”?{hint}", options)
+    return None, replace(row, status=RowStatus.ASKED, questions=(asked,))

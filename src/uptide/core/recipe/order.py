@@ -1,0 +1,47 @@
+"""In which order a blend is poured: the schools of the trade."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from enum import StrEnum
+
+from uptide.core.ingredients.ingredient import Ingredient, Phase
+from uptide.core.recipe.recipe import Row
+
+
+class PourOrder(StrEnum):
+    """Which phase goes into the bottle first."""
+
+    CARRIERS_FIRST = "carriers-first"
+    SCENT_FIRST = "scent-first"
+    AS_TYPED = "as-typed"
+
+
+ORDER_TITLES = {
+    PourOrder.CARRIERS_FIRST: "carriers, then protection, scent last",
+    PourOrder.SCENT_FIRST: "scent first, swirl, then carriers (roller bottles)",
+    PourOrder.AS_TYPED: "as typed",
+}
+MIXING = {
+    PourOrder.CARRIERS_FIRST: "Invert ten to twenty times. Shaking beats in air, and air turns oil rancid.",
+    PourOrder.SCENT_FIRST: "Swirl after the scent, fill with the carriers, then invert ten to twenty times.",
+    PourOrder.AS_TYPED: "Invert ten to twenty times.",
+}
+_RANKS = {
+    PourOrder.CARRIERS_FIRST: (Phase.CARRIERS, Phase.CHARACTER, Phase.PROTECTION, Phase.WATER, Phase.SCENT),
+    PourOrder.SCENT_FIRST: (Phase.SCENT, Phase.CARRIERS, Phase.CHARACTER, Phase.PROTECTION, Phase.WATER),
+}
+
+
+def usual_order(container_kind: str) -> PourOrder:
+    """The school by what is filled: a roller's neck is narrow, so that its scent goes in first; common practice."""
+    return PourOrder.SCENT_FIRST if container_kind == "roller" else PourOrder.CARRIERS_FIRST
+
+
+def in_order(rows: Iterable[Row], order: PourOrder) -> list[tuple[Row, Ingredient]]:
+    """Sort the rows that have an ingredient into a school's order; rows of one phase stay as typed."""
+    known = [(row, row.ingredient) for row in rows if row.ingredient is not None]
+    if order is PourOrder.AS_TYPED:
+        return known
+    rank = {phase: place for place, phase in enumerate(_RANKS[order])}
+    return sorted(known, key=lambda pair: rank[pair[1].phase])

@@ -1,0 +1,132 @@
+"""Read one row on its own: which thing is meant, which amount, and what must be asked."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+
+from uptide.core.ingredients.ingredient import Ingredient
+from uptide.core.measures.amounts import Grams, grams_of
+from uptide.core.measures.grammar import Quantity, QuantityKind, Term
+from uptide.core.measures.habits import BareOunce, Habits
+from uptide.core.measures.lines import Line, parse_line
+from uptide.core.measures.names import NameIndex
+from uptide.core.measures.say import say_number
+from uptide.core.measures.units import UNITS, Dimension
+from uptide.core.recipe.naming import name_row
+from uptide.core.recipe.recipe import Entry, Option, Question, Recipe, Row, RowStatus
+
+BARE_UNITS = ("drop", "ml", "g", "tsp", "tbsp", "fl_oz")
+SPOON_CHOICES = ("tsp", "dessertspoon", "tbsp")
+OUNCE_WORDS = {"fl_oz": "fluid ounces, by volume", "oz_weight": "ounces on the scale, by weight"}
+
+
+@dataclass(frozen=True, slots=True)
+class Draft:
+    """A row on its way: its ingredient and quantity, or why it has none; `mass` once it is weighed."""
+
+    row: Row
+    ingredient: Ingredient | None = None
+    quantity: Quantity | None = None
+    mass: Grams | None = None
+
+
+def read_row(
+    index: int, entry: Entry, recipe: Recipe, ingredients: Mapping[str, Ingredient], names: NameIndex
+) -> Draft:
+    """Read one row: its ingredient and quantity, or the question or reason why it has none yet."""
+    line = parse_line(entry.typed)
+    blank = Row(index, entry.typed, RowStatus.NOT_UNDERSTOOD, line, kind=line.quantity.kind if line.quantity else None)
+    if line.is_comment:
+        return Draft(replace(blank, status=RowStatus.COMMENT))
+    if line.problem:
+        return Draft(replace(blank, reason=line.problem))
+    if not line.name:
+        said = line.quantity.words if line.quantity else entry.typed
+        return Draft(replace(blank, reason=f"“{said}” of what? Name the oil, as in “{said} jojoba”."))
+    ingredient, row = name_row(blank, line, entry.answers, recipe.habits, ingredients, names)
+    if line.quantity is None or line.quantity.kind is QuantityKind.VAGUE:
+        if line.quantity is None:
+            reason = f"How much {ingredient.name if ingredient else line.name}? Say it as in “2 tbsp {line.name}”."
+        else:
+            reason = f"“{line.quantity.words}” is not a number. Count the drops or measure it, and write that."
+        return Draft(replace(row, status=RowStatus.NOT_UNDERSTOOD, reason=row.reason or reason), ingredient)
+    quantity, row = _unit_row(row, line, line.quantity, entry.answers, recipe.habits, ingredient)
+    if row.status is not RowStatus.READ or ingredient is None or quantity is None:
+        return Draft(row, ingredient)
+    return Draft(row, ingredient, quantity)
+
+
+def _unit_row(
+    row: Row, line: Line, quantity: Quantity, answers: Mapping[str, str], habits: Habits, ingredient: Ingredient | None
+) -> tuple[Quantity | None, Row]:
+    """Settle units that mean several things: a bare number, a bare spoon, a bare ounce."""
+    terms = (*quantity.terms, *([quantity.bottle] if quantity.bottle else []))
+    dimensions = {UNITS[term.unit].dimension for term in terms if term.unit}
+    if Dimension.BLOBS in dimensions:
+        return None, _blob(row, ingredient)
+    if quantity.kind is not QuantityKind.BARE and Dimension.UNCLEAR not in dimensions:
+        return quantity, row
+    unclear = next((t.unit for t in terms if t.unit and UNITS[t.unit].dimension is Dimension.UNCLEAR), "")
+    question, choices = {
+        "": (f"{quantity.words} of what?", BARE_UNITS),
+        "spoon": ("Which spoon?", SPOON_CHOICES),
+        "oz": ("Which ounces?", tuple(OUNCE_WORDS)),
+    }[unclear]
+    meant: str | None = answers.get("unit", "")
+    if meant not in choices:
+        meant = _meant_ounce(line, quantity, habits, ingredient) if unclear == "oz" else None
+        if meant == "oz_weight" and ingredient is not None and ingredient.is_solid:
+            row = replace(row, remark="; ".join(filter(None, [row.remark, "a solid: ounces by weight"])))
+    if meant:
+        return _with_unit(quantity, unclear, meant), row
+    return None, _ask(row, question, choices, quantity, habits, ingredient)
+
+
+def _blob(row: Row, ingredient: Ingredient | None) -> Row:
+    if row.status is RowStatus.ASKED:
+        return row
+    reason = "A blob cannot be weighed by eye: it stands on the sheet and is not counted. Weigh it to count it."
+    return replace(row, status=RowStatus.UNMEASURED if ingredient else row.status, reason=row.reason or reason)
+
+
+def _meant_ounce(line: Line, quantity: Quantity, habits: Habits, ingredient: Ingredient | None) -> str | None:
+    """What a bare ounce means without asking: said again in brackets, a bottle, a solid, or this person's habit."""
+    if line.restated is not None:  # 1 oz (30 mL)
+        dimensions = {UNITS[term.unit].dimension for term in line.restated.terms}
+        if dimensions <= {Dimension.VOLUME, Dimension.MASS} and len(dimensions) == 1:
+            return "fl_oz" if Dimension.VOLUME in dimensions else "oz_weight"
+    if quantity.bottle is not None:
+        return "fl_oz"  # bottles are sold by volume
+    if ingredient is not None and ingredient.is_solid:
+        return "oz_weight"
+    return None if habits.bare_ounce is BareOunce.ASK else habits.bare_ounce.value
+
+
+def _with_unit(quantity: Quantity, unclear: str, unit: str) -> Quantity:
+    def settle(term: Term) -> Term:
+        return replace(term, unit=unit) if term.unit == unclear else term
+
+    kind = QuantityKind.MEASURE if quantity.kind is QuantityKind.BARE else quantity.kind
+    bottle = settle(quantity.bottle) if quantity.bottle else None
+    return replace(quantity, kind=kind, terms=tuple(settle(term) for term in quantity.terms), bottle=bottle)
+
+
+def _ask(
+    row: Row, text: str, units: Sequence[str], quantity: Quantity, habits: Habits, ingredient: Ingredient | None
+) -> Row:
+    options = []
+    for unit in units:
+        label = OUNCE_WORDS.get(unit, UNITS[unit].plural)
+        if ingredient is not None and quantity.bottle is None:
+            unclear = (
+                ""
+                if quantity.kind is QuantityKind.BARE
+                else next(t.unit for t in quantity.terms if t.unit in ("oz", "spoon"))
+            )
+            grams = grams_of(_with_unit(quantity, unclear, unit).terms, ingredient.density, habits).typical
+            label = f"{label}: {say_number(grams, 3)} g"
+        options.append(Option(unit, label))
+    if row.status is RowStatus.NOT_UNDERSTOOD:
+        return row  # first things first: a name nobody knows
+    return replace(row, status=RowStatus.ASKED, questions=(*row.questions, Question("unit", text, tuple(options))))

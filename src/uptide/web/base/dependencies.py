@@ -1,0 +1,61 @@
+"""What a route asks for: a transaction, the catalogue with their shelf, the person's measures."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Annotated
+
+from fastapi import Depends, HTTPException, Request
+from sqlalchemy.orm import Session
+
+from uptide.catalogue.load import Catalogue
+from uptide.core.measures.habits import Habits
+from uptide.store.database import as_writer, stamp_of, wipe_deleted
+from uptide.store.preferences import load_habits
+from uptide.workshop.shelf import Shelf, ShelfOfTheDay
+
+READ_ALONE = frozenset({"/sheet", "/api/assess"})  # what is posted and changes nothing, or one setting
+REPLACED = (
+    "The file of the database was taken away or another was put in its place while this program ran. Nothing was "
+    "stored, and nothing is until the program is started again. What you typed stands below."
+)
+
+
+def _session(request: Request) -> Iterator[Session]:
+    state = request.app.state
+    if stamp_of(state.database_url) != state.database_stamp:
+        raise HTTPException(503, REPLACED)
+    with state.sessions() as session:
+        with session.begin():
+            # Whoever will write waits for their turn first: of two alike, the second finds what the first did.
+            if request.method == "POST" and request.url.path not in READ_ALONE:
+                as_writer(session)
+            yield session
+        if getattr(request.state, "wipe", False):
+            wipe_deleted(session.get_bind().engine)
+
+
+# One transaction a request, committed before the answer leaves: hence scope="function".
+Store = Annotated[Session, Depends(_session, scope="function")]
+
+
+def _shelf(request: Request, store: Store) -> Shelf:
+    shelf: ShelfOfTheDay = request.app.state.shelf
+    return shelf.of(store)
+
+
+OnShelf = Annotated[Shelf, Depends(_shelf)]
+
+
+def _catalogue(shelf: OnShelf) -> Catalogue:
+    return shelf.facts
+
+
+Facts = Annotated[Catalogue, Depends(_catalogue)]
+
+
+def _habits(store: Store) -> Habits:
+    return load_habits(store)
+
+
+Measures = Annotated[Habits, Depends(_habits)]

@@ -1,0 +1,1 @@
+"""Pictures worked out as coordinates: the templates only draw them."""

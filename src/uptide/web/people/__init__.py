@@ -1,0 +1,1 @@
+"""People: their cards, what a card means, and patch tests."""

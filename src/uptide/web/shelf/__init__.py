@@ -1,0 +1,1 @@
+"""The shelf: oils found, looked at and compared; lots and oils of one's own."""

@@ -1,0 +1,414 @@
+"""Lots: what stands on the own shelf, how far it has turned, what its certificate says."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import date
+from typing import Annotated, Any
+
+from fastapi import APIRouter, File, Form, Request, Response, UploadFile
+from fastapi.responses import HTMLResponse, PlainTextResponse, RedirectResponse
+from sqlalchemy.orm import Session
+
+from uptide.core.errors import QuantityError, UptideError
+from uptide.core.ingredients.certificate import Certificate, acids_problem, looks_like, outliers
+from uptide.core.ingredients.lot import Lot
+from uptide.core.lipids.pasted import FIGURES, PastedTable, read_pasted
+from uptide.core.months import say_day
+from uptide.core.oxidation.surroundings import PLACES
+from uptide.core.recipe.recipe import Recipe
+from uptide.core.recipe.resolve import resolve
+from uptide.formats.lots_csv import write_certificates, write_lots, write_own_oils
+from uptide.store.blends import load_blend, load_version
+from uptide.store.preferences import led_to, remember_form
+from uptide.store.shelf import (
+    MOST_PRICE,
+    add_certificate,
+    all_lots,
+    list_certificates,
+    load_lot,
+    own_oil_entries,
+    remove_certificate,
+    save_lot,
+)
+from uptide.web.base.dependencies import Facts, OnShelf, Store
+from uptide.web.base.forms import LONGEST_TEXT, TokenForm, day_of, number_of
+from uptide.web.base.pages import number, render
+from uptide.web.base.security import check_token, sending
+from uptide.web.drawing.view import View
+from uptide.web.shelf.oils import oil_page
+from uptide.web.views.lots import lot_name, lot_words
+from uptide.workshop.assessment import assess_here
+from uptide.workshop.clock import today
+from uptide.workshop.lots import bring_in
+from uptide.workshop.shelf import Shelf, StandingLot
+
+router = APIRouter(prefix="/shelf/lots", include_in_schema=False)
+
+LARGEST_FILE = 250_000  # bytes of a CSV that is brought in: reading stays short
+SAID = {
+    "kept": "Kept.",
+    "read": "The certificate counts from now on wherever this lot is used.",
+    "out": "Taken out of the account.",
+}
+
+
+class LotForm(TokenForm):
+    """A lot as a form; numbers and days as they were typed."""
+
+    code: str = ""
+    known: str = ""
+    ingredient: str = ""
+    supplier: str = ""
+    supplier_lot: str = ""
+    received_on: str = ""
+    opened_on: str = ""
+    best_before: str = ""
+    bought_g: str = ""
+    left_g: str = ""
+    price: str = ""
+    currency: str = ""
+    place: str = "cool cupboard"
+    container: str = ""
+    note: str = ""
+    blend: int | None = None
+    version: int | None = None
+
+
+class CertificateForm(TokenForm):
+    """A certificate as it was pasted."""
+
+    table: str = ""
+    dated_on: str = ""
+
+
+class LotLineView(View):
+    """A lot as a line of the list; `spent` is how much of its life is gone [%]."""
+
+    code: str
+    key: str
+    name: str
+    words: str
+    ends: str
+    spent: float | None
+    over: bool
+    soon: bool
+    supplier: str
+    opened: str
+    left: str
+    price: str
+    place: str
+    certified: bool
+
+
+@router.get("")
+def list_all(request: Request, shelf: OnShelf, said: str = "") -> HTMLResponse:
+    """List the lots on hand, the first to end on top, and below them what is used up."""
+    return render(
+        request,
+        "shelf/lots.html",
+        **_list_of(shelf),
+        said=said,
+        problem="",
+    )
+
+
+def _list_of(shelf: Shelf) -> dict[str, Any]:
+    """What the list of lots shows: those on hand, those used up, and those of which nobody knows what they are."""
+    return {
+        "lots": [_line(each) for each in shelf.standing],
+        "used_up": shelf.used_up,
+        "lost": shelf.lost,
+        "facts": shelf.facts,
+        "lot_name": lot_name,
+        "count": len(shelf.standing),
+    }
+
+
+def _line(each: StandingLot) -> LotLineView:
+    lot, life = each.lot, each.life
+    price = lot.price_per_100g
+    return LotLineView(
+        code=lot.code,
+        key=each.item.key,
+        name=each.item.name.removesuffix(f", lot {lot.code}"),
+        words=lot_words(each),
+        ends=say_day(life.ends_on),
+        spent=None if life.spent is None else 100 * min(1.0, max(0.0, life.spent)),
+        over=life.is_over,
+        soon=life.ends_soon,
+        supplier=lot.supplier,
+        opened=say_day(lot.opened_on),
+        left=number(lot.left_g, 0),
+        price="–" if price is None else f"{number(price, 2)} {lot.currency}",
+        place=lot.place,
+        certified=not lot.certificate.is_empty,
+    )
+
+
+@router.get(".csv")
+def lots_out(store: Store) -> PlainTextResponse:
+    """All lots as CSV."""
+    return _download("lots.csv", write_lots(all_lots(store)))
+
+
+@router.get("/certificates.csv")
+def certificates_out(store: Store) -> PlainTextResponse:
+    """All certificates that count as CSV, each with the table it was read from."""
+    found = [
+        (lot.code, entry.certificate, entry.typed)
+        for lot in all_lots(store)
+        for entry in reversed(list_certificates(store, lot.code))
+    ]
+    return _download("certificates.csv", write_certificates(found))
+
+
+@router.get("/own-oils.csv")
+def own_oils_out(store: Store) -> PlainTextResponse:
+    """All oils of one's own as CSV."""
+    return _download("own-oils.csv", write_own_oils(own_oil_entries(store)))
+
+
+def _download(name: str, text: str) -> PlainTextResponse:
+    return PlainTextResponse(
+        text, media_type="text/csv; charset=utf-8", headers={"content-disposition": f'attachment; filename="{name}"'}
+    )
+
+
+@router.post("/bring-in")
+def bring_file_in(
+    request: Request, store: Store, shelf: OnShelf, token: Annotated[str, Form()], file: Annotated[UploadFile, File()]
+) -> Response:
+    """Bring a CSV of lots, certificates or own oils in; a file with a bad row changes nothing."""
+    check_token(request, token)
+    raw = file.file.read(LARGEST_FILE + 1)
+    try:
+        if len(raw) > LARGEST_FILE:
+            raise UptideError(f"The file is larger than {LARGEST_FILE // 1000} kB; split it.")  # noqa: TRY301
+        with store.begin_nested():
+            said = bring_in(file.filename or "the file", raw.decode("utf-8-sig"), shelf.facts, store)
+    except (UptideError, UnicodeDecodeError) as error:
+        problem = (
+            str(error) if isinstance(error, UptideError) else "The file is no text in UTF-8; save it as CSV (UTF-8)."
+        )
+        return render(request, "shelf/lots.html", 422, **_list_of(shelf), problem=problem)
+    return RedirectResponse(f"/shelf/lots?said={said}", 303)
+
+
+@router.get("/new")
+def new_lot(
+    request: Request, store: Store, shelf: OnShelf, of: str = "", blend: int | None = None, version: int | None = None
+) -> HTMLResponse:
+    """Show the form for a new lot: of an oil, or of a version of a blend that was made."""
+    form = LotForm(ingredient=shelf.facts.ingredients[of].name if of in shelf.facts.ingredients else of)
+    if blend is not None and version is not None:
+        made = assess_here(load_version(store, blend, version).recipe, shelf.facts, store)
+        grams = f"{made.resolution.total_grams:.0f}"
+        form = LotForm(
+            blend=blend, version=version, ingredient=load_blend(store, blend).name, bought_g=grams, left_g=grams,
+            received_on=today().isoformat(),
+        )  # fmt: skip
+    return _lot_form(request, form, shelf, "")
+
+
+def _lot_form(request: Request, form: LotForm, shelf: Shelf, problem: str, status: int = 422) -> HTMLResponse:
+    return render(
+        request, "shelf/lot_form.html", status if problem else 200, form=form, problem=problem, places=tuple(PLACES),
+        count=len(shelf.standing),
+    )  # fmt: skip
+
+
+@router.post("")
+def keep_lot(request: Request, form: Annotated[LotForm, Form()], store: Store, shelf: OnShelf) -> Response:
+    """Keep a lot, new or changed; a form sent twice is one lot."""
+    sent = sending(request, form)
+    target = led_to(store, sent)
+    if target is None:
+        try:
+            lot = _lot_of(form, shelf)
+            if lot.made_from is not None:
+                _refuse_unsettled(load_version(store, *lot.made_from).recipe, shelf)
+            if not form.known and lot.key in shelf.facts.ingredients:
+                raise QuantityError(f"A lot “{lot.code}” stands on the shelf already; give this one another code.")
+            with store.begin_nested():
+                save_lot(store, lot)
+        except UptideError as error:
+            return _lot_form(request, form, shelf, str(error))
+        target = f"/shelf/lots/{lot.code}?said=kept"
+        remember_form(store, sent, target)
+    return RedirectResponse(target, 303)
+
+
+def _refuse_unsettled(recipe: Recipe, shelf: Shelf) -> None:
+    """A lot must be known to the last row: what it is goes into every blend that it is used in."""
+    open_ = resolve(recipe, shelf.facts.ingredients, shelf.facts.names).unsettled
+    if open_:
+        rows = ", ".join(f"“{row.typed}”" for row in open_)
+        raise UptideError(f"Nobody knows yet what {rows} is in this blend: settle it on the bench, and save it, first.")
+
+
+def _lot_of(form: LotForm, shelf: Shelf) -> Lot:
+    made = (form.blend, form.version) if form.blend and form.version else None
+    key = ""
+    if made is None:
+        match = shelf.facts.names.match(form.ingredient)
+        if not match.sure:
+            meant = " or ".join(shelf.facts.ingredients[k].name for k in match.keys)
+            raise QuantityError(
+                f"“{form.ingredient}” is one of several: {meant}; name the one it is."
+                if meant
+                else f"“{form.ingredient}” is not on the shelf’s list; add it as an oil of your own first."
+            )
+        key = shelf.facts.ingredients[match.keys[0]].base_key
+    bought = _number(form.bought_g, "amount in grams")
+    if bought is None:
+        raise QuantityError("How much came? Give the grams, as on the label.")
+    left = _number(form.left_g, "amount in grams")
+    return Lot(
+        code=form.known or form.code.strip(),
+        ingredient=key,
+        supplier=form.supplier.strip(),
+        received_on=day_of(form.received_on, "day"),
+        opened_on=day_of(form.opened_on, "day"),
+        best_before=day_of(form.best_before, "day"),
+        bought_g=bought,
+        left_g=bought if left is None else left,
+        price=_number(form.price, "price"),
+        currency=form.currency.strip().upper(),
+        place=form.place.strip(),
+        supplier_lot=form.supplier_lot.strip(),
+        container=form.container.strip(),
+        note=form.note.strip(),
+        made_from=made,
+    )
+
+
+def _number(text: str, what: str) -> float | None:
+    return number_of(text, what, most=MOST_PRICE) if text.strip() else None
+
+
+@router.get("/{code}")
+def show_lot(request: Request, code: str, store: Store, shelf: OnShelf, said: str = "") -> HTMLResponse:
+    """Show one lot: how far it has turned, what its certificate says, and the oil as this lot has it."""
+    return _show(request, code, store, shelf, said=SAID.get(said, ""))
+
+
+def _show(
+    request: Request, code: str, store: Store, shelf: Shelf,
+    *, said: str = "", problem: str = "", table: str = "", dated_on: str = "", read: PastedTable | None = None,
+) -> HTMLResponse:  # fmt: skip
+    lot = load_lot(store, code)
+    if lot.key not in shelf.facts.ingredients:
+        lost = f"Nobody knows any more what “{lot.ingredient}” is; name its oil afresh, and nothing else is lost."
+        return _lot_form(request, _form_of(lot, store, shelf), shelf, lost, 200)
+    item = shelf.facts.ingredient(lot.key)
+    base = shelf.facts.ingredients.get(item.base_key)
+    standing = next((each for each in shelf.standing if each.lot.code == code), None)
+    certificate = lot.certificate
+    found = outliers(certificate, base) if base is not None and not lot.made_from else ()
+    other = looks_like(certificate, base, shelf.facts.ingredients.values()) if base and not lot.made_from else None
+    blend = load_blend(store, lot.made_from[0]).name if lot.made_from else ""
+    read = read or PastedTable()
+    return render(
+        request,
+        "shelf/lot.html",
+        422 if problem else 200,
+        lot=lot,
+        oil=oil_page(item, shelf),
+        base=base,
+        blend=blend,
+        state=lot_words(standing) if standing else "used up",
+        standing=_line(standing) if standing else None,
+        life=standing.life if standing else None,
+        certificates=list_certificates(store, code),
+        figure_titles={key: f"{figure.title} {{}} {figure.unit}".strip() for key, figure in FIGURES.items()},
+        outliers=[_outlier_words(o.title, o.found, o.beyond, o.low, o.high, o.unit, base.name) for o in found]
+        if base
+        else [],
+        unusable=acids_problem(certificate, base, shelf.facts.acids) if base and not lot.made_from else "",
+        looks_like=f"It is more like {other[0].name} than {base.name}: is it one?" if other and base else "",
+        read=read,
+        acids=[(shelf.facts.acids[acid], amount) for acid, amount in read.acids.items()],
+        acid_names={acid: a.common_name for acid, a in shelf.facts.acids.items()},
+        table=table,
+        dated_on=dated_on,
+        problem=problem,
+        said=said,
+        count=len(shelf.standing),
+    )
+
+
+def _outlier_words(title: str, found: float, beyond: float, low: float, high: float, unit: str, oil: str) -> str:
+    side = "above" if beyond > 0 else "below"
+    return (
+        f"{title} {number(found)}: {number(abs(beyond))} {'points' if unit.startswith('%') else unit} {side} the "
+        f"published range for {oil}, {number(low)} to {number(high)}."
+    )
+
+
+@router.get("/{code}/edit")
+def edit_lot(request: Request, code: str, store: Store, shelf: OnShelf) -> HTMLResponse:
+    """Show the form with what is known of a lot."""
+    return _lot_form(request, _form_of(load_lot(store, code), store, shelf), shelf, "")
+
+
+def _form_of(lot: Lot, store: Session, shelf: Shelf) -> LotForm:
+    """A lot as a form to change."""
+    made = lot.made_from or (None, None)
+    known = shelf.facts.ingredients.get(lot.ingredient)
+    name = load_blend(store, made[0]).name if made[0] else known.name if known else lot.ingredient
+    return LotForm(
+        code=lot.code, known=lot.code, ingredient=name, supplier=lot.supplier, supplier_lot=lot.supplier_lot,
+        received_on=_iso(lot.received_on), opened_on=_iso(lot.opened_on), best_before=_iso(lot.best_before),
+        bought_g=f"{lot.bought_g:g}", left_g=f"{lot.left_g:g}", price="" if lot.price is None else f"{lot.price:g}",
+        currency=lot.currency, place=lot.place, container=lot.container, note=lot.note, blend=made[0], version=made[1],
+    )  # fmt: skip
+
+
+def _iso(value: date | None) -> str:
+    return value.isoformat() if value else ""
+
+
+@router.post("/{code}/certificates")
+def add(
+    request: Request, code: str, form: Annotated[CertificateForm, Form()], store: Store, facts: Facts, shelf: OnShelf
+) -> Response:
+    """Read a certificate and let it count for this lot; what was not read is said, and nothing pasted is lost."""
+    sent = sending(request, form)
+    target = led_to(store, sent)
+    if target is not None:
+        return RedirectResponse(target, 303)
+    lot = load_lot(store, code)
+    read = read_pasted(form.table[:LONGEST_TEXT], facts.acids, facts.safety.constituent_names)
+    try:
+        dated = day_of(form.dated_on, "day") or read.dated_on
+        certificate = Certificate(dated, read.acids, read.figures, read.constituents)
+        problem = "Nothing in it was read: give acids or figures, one to a line." if certificate.is_empty else ""
+        base = facts.ingredients.get(lot.ingredient)
+        problem = problem or (acids_problem(certificate, base, facts.acids) if base is not None else "")
+    except QuantityError as error:
+        problem = str(error)
+    if problem:
+        return _show(request, code, store, shelf, problem=problem, table=form.table, dated_on=form.dated_on, read=read)
+    add_certificate(store, code, certificate, form.table)
+    target = f"/shelf/lots/{code}?said=read"
+    remember_form(store, sent, target)
+    return RedirectResponse(target, 303)
+
+
+@router.post("/{code}/certificates/{certificate_id}/remove")
+def take_out(
+    request: Request, code: str, certificate_id: int, form: Annotated[TokenForm, Form()], store: Store
+) -> Response:
+    """Take a certificate out of the account."""
+    check_token(request, form.token)
+    remove_certificate(store, code, certificate_id)
+    return RedirectResponse(f"/shelf/lots/{code}?said=out", 303)
+
+
+@router.post("/{code}/used-up")
+def use_up(request: Request, code: str, form: Annotated[TokenForm, Form()], store: Store) -> Response:
+    """Say that nothing of a lot is left; it stays known to the blends that name it."""
+    check_token(request, form.token)
+    save_lot(store, replace(load_lot(store, code), left_g=0.0))
+    return RedirectResponse("/shelf/lots", 303)

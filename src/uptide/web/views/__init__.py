@@ -1,0 +1,1 @@
+"""What several rooms show, in words, decided before a template sees it."""

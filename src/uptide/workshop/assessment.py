@@ -1,0 +1,81 @@
+"""The workshop that a request is made in: its day, its shelf, and an assessment with all that is known there."""
+
+from __future__ import annotations
+
+import logging
+import traceback
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+from pathlib import Path
+
+from sqlalchemy.orm import Session
+
+from uptide.catalogue.load import Catalogue
+from uptide.core.assessment.assess import assess, unassessed
+from uptide.core.assessment.assessment import Assessment
+from uptide.core.keeping.storage_history import history_of
+from uptide.core.months import months_between, say_day
+from uptide.core.oxidation.simulate import standard_draws
+from uptide.core.recipe.recipe import Recipe
+from uptide.core.skin.wearer import Wearer
+from uptide.store.bottles import list_events
+from uptide.store.people import wearer_of
+from uptide.store.preferences import carried_over
+from uptide.store.records import BottleEvent
+from uptide.workshop.clock import today
+
+USUAL_PRODUCT = "body-oil"  # what is made while nothing is said of it
+LOG = logging.getLogger("uptide")
+
+
+def assess_here(
+    recipe: Recipe,
+    catalogue: Catalogue,
+    store: Session,
+    blend_id: int | None = None,
+    texts: Mapping[str, str] | None = None,
+    wearer: Wearer | None = None,
+    events: Sequence[BottleEvent] | None = None,
+) -> Assessment:
+    """Assess a recipe with the prices of this shelf, for its wearer and, if saved, with what befell its bottle.
+
+    `texts` are its name, note and the like, by what they are.
+    `wearer` stands in for the one on the recipe; `events` are what befell the bottle, where they were read already.
+    """
+    if recipe.product not in catalogue.products:  # what is stored must open; its page says so
+        recipe = replace(recipe, product=USUAL_PRODUCT)
+    if events is None:
+        events = list_events(store, blend_id) if blend_id else ()
+    carried = carried_over(store, blend_id)
+    usage = catalogue.usage_context(recipe, today(), wearer or wearer_of(store, recipe.wearer), texts)
+    try:
+        history = history_of(events, recipe.storage, today())
+        return assess(
+            recipe,
+            catalogue.ingredients,
+            catalogue.names,
+            catalogue.prices,
+            draws=standard_draws(),
+            history=replace(
+                history,
+                carried_over=carried,
+                supplier={
+                    key: (months_between(history.made_on, best_before), f"{lot}, {say_day(best_before)}")
+                    for key, (best_before, lot) in catalogue.best_before.items()
+                },
+            ),
+            usage=usage,
+        )
+    except Exception as error:  # noqa: BLE001 - what is stored must open, whatever its figures do
+        LOG.error(  # noqa: TRY400 - a traceback would tell what was typed
+            "A blend could not be assessed: %s in %s",
+            type(error).__name__,
+            _place(error),
+        )
+        return unassessed(recipe, catalogue.ingredients, catalogue.names, usage)
+
+
+def _place(error: BaseException) -> str:
+    """Where an error came from, by file and line; what was typed is not told to the log."""
+    frames = traceback.extract_tb(error.__traceback__)
+    return ", ".join(f"{Path(frame.filename).name}:{frame.lineno}" for frame in frames[-3:])

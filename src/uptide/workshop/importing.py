@@ -1,0 +1,81 @@
+"""Bring files into a database: each import is one transaction, so that a bad row changes nothing."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from importlib.resources.abc import Traversable
+from pathlib import Path
+
+from sqlalchemy.orm import Session
+
+from uptide.catalogue.load import shipped_catalogue
+from uptide.core.errors import UptideError
+from uptide.formats.recipe_file import read_recipe_file
+from uptide.store.blends import create_blend, list_blends, save_version
+from uptide.store.bottles import add_event, list_events
+from uptide.store.database import open_engine
+from uptide.store.people import names_of_people
+from uptide.store.preferences import load_habits
+from uptide.workshop.clock import today
+from uptide.workshop.lots import bring_in
+from uptide.workshop.people import bring_people
+from uptide.workshop.shelf import stock_of
+
+
+def import_shelf(database: str, file: Path | Traversable) -> str:
+    """Import lots, certificates or own oils from CSV, told apart by the header; say how much that was."""
+    try:
+        text = file.read_text(encoding="utf-8-sig")
+    except UnicodeDecodeError as error:
+        raise UptideError(f"{file.name} is no text in UTF-8; save it as CSV (UTF-8).") from error
+    engine = open_engine(database)
+    try:
+        with Session(engine) as session, session.begin():
+            return bring_in(file.name, text, stock_of(shipped_catalogue(), session, today()), session)
+    finally:
+        engine.dispose()
+
+
+def import_people(database: str, file: Path | Traversable) -> str:
+    """Import wearers' cards and patch tests from JSON; say how many."""
+    engine = open_engine(database)
+    try:
+        with Session(engine) as session, session.begin():
+            facts = stock_of(shipped_catalogue(), session, today())
+            return bring_people(file.name, file.read_text(encoding="utf-8"), facts, session)
+    finally:
+        engine.dispose()
+
+
+def _wearer(session: Session, file: str, name: str) -> int | None:
+    if not name:
+        return None
+    known = {words.casefold(): number for number, words in names_of_people(session)}
+    if name.casefold() not in known:
+        raise UptideError(f"{file} is for “{name}”, who has no card; known are {', '.join(known) or 'none'}.")
+    return known[name.casefold()]
+
+
+def import_blend(database: str, file: Path | Traversable) -> str:
+    """Import a recipe file as a new blend, or as the next version of the blend of that name; return the name."""
+    engine = open_engine(database)
+    try:
+        with Session(engine) as session, session.begin():
+            facts = stock_of(shipped_catalogue(), session, today())
+            read = read_recipe_file(file.read_text(encoding="utf-8"), facts, load_habits(session))
+            if not read.name:
+                raise UptideError(f"{file.name} gives the blend no name; put “name: …” on its first line.")
+            recipe = replace(read.recipe, wearer=_wearer(session, file.name, read.wearer))
+            known = {blend.name: blend.id for blend in list_blends(session)}
+            if read.name in known:
+                blend_id = known[read.name]
+                save_version(session, blend_id, recipe, read.note)
+            else:
+                blend_id = create_blend(session, read.name, recipe, read.note)
+            known_notes = {(event.on, event.kind) for event in list_events(session, blend_id)}
+            for note in read.noted:
+                if (note.on, note.kind) not in known_notes:
+                    add_event(session, blend_id, note.on, note.kind, note.detail)
+            return read.name
+    finally:
+        engine.dispose()

@@ -1,0 +1,175 @@
+"""The shelf is filtered by words; what is unknown passes no condition, and what is not understood is said."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import pytest
+from hypothesis import example, given
+from hypothesis import strategies as st
+
+from uptide.catalogue.load import shipped_catalogue
+from uptide.core.figures.oil_profile import OilProfile, oil_profile
+from uptide.core.finder.filter import apply_filter, read_filter
+from uptide.core.finder.substitutes import changes, in_use, substitutes
+
+FACTS = shipped_catalogue()
+OILS = {key: oil_profile(item) for key, item in FACTS.ingredients.items() if item.is_fatty}
+ON_HAND = frozenset({"grapeseed", "jojoba"})
+PRICES = {"grapeseed": 1.0, "jojoba": 3.2, "rosehip": 4.0}
+
+
+def found(text: str) -> set[str]:
+    filter_ = read_filter(text, OILS, FACTS.names, ON_HAND, PRICES)
+    assert filter_.not_read == (), text
+    return {p.key for p in apply_filter(filter_, OILS, FACTS.names).oils}
+
+
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [
+        ("linoleic over 50", "linoleic over 50 %"),
+        ("linoleic > 50 %", "linoleic over 50 %"),
+        ("at least 12 months", "keeps at least 12 months"),
+        ("keeps at least 12 months", "keeps at least 12 months"),
+        ("oleic 60 to 75", "oleic 60 to 75 %"),
+        ("clog at most 2", "clog rating at most 2 of 5"),
+        ("omega-3 under 1", "omega-3 under 1 %"),
+        ("price under 2", "price of 100 g under 2"),
+        ("no nuts", "without peanut, tree nut"),
+        ("nut-free", "without peanut, tree nut"),
+        ("without sesame or soy", "without sesame, soy"),
+        ("dry or fast feel", "feels dry or fast"),
+        ("butters", "only what is a butter"),
+        ("on hand", "on hand"),
+        ("lighter than avocado", "lighter than Avocado oil"),
+        ("like rosehip", "like Rosehip seed oil, the most alike first"),
+        ("oleic between 20 and 40", "oleic 20 to 40 %"),
+        ("keeps a year", "keeps at least 12 months"),
+        ("keeps over 2 years", "keeps over 24 months"),
+        ("non-comedogenic", "clog rating at most 1 of 5"),
+        ("light", "feels dry or fast"),
+        ("heavy or medium feel", "feels medium or rich"),
+        ("solid", "solid in the room"),
+    ],
+)
+def test_a_clause_is_understood(text: str, words: str) -> None:
+    filter_ = read_filter(text, OILS, FACTS.names, ON_HAND, PRICES)
+
+    assert [condition.words for condition in filter_.conditions] == [words]
+    assert filter_.names == ()
+
+
+def test_somebody_is_asked_for_and_who_is_nobody_is_said() -> None:
+    def whom(words: str) -> tuple[str, Callable[[OilProfile], bool | None]] | None:
+        return ("fit for Ines", lambda p: p.key == "jojoba") if words == "Ines" else None
+
+    asked = read_filter("for Ines, no nuts", OILS, FACTS.names, whom=whom)
+    nobody = read_filter("for the cat", OILS, FACTS.names, whom=whom)
+
+    assert [condition.words for condition in asked.conditions] == ["fit for Ines", "without peanut, tree nut"]
+    assert {p.key for p in apply_filter(asked, OILS, FACTS.names).oils} == {"jojoba"}
+    assert "“the cat” is nobody known here" in nobody.not_read[0][1]
+    assert nobody.names == ()
+
+
+def test_one_of_several_names() -> None:
+    assert found("hemp or chia") == {"hemp-seed", "chia"}
+
+
+def test_cheap_is_no_figure() -> None:
+    assert "price under 2" in read_filter("cheap", OILS, FACTS.names).not_read[0][1]
+
+
+def test_the_example_of_one_clause_counts_for_the_others() -> None:
+    oils = found("keeps longer, lighter than avocado, no nuts")
+
+    assert "jojoba" in oils
+    assert "avocado" not in oils  # not lighter than itself
+    assert "grapeseed" not in oils  # lighter, but it does not keep as long
+    assert "castor" not in oils  # keeps longer, but it is as rich
+    assert not {"almond-sweet", "marula", "peanut", "shea-butter"} & oils  # nuts, and what is near a nut
+
+
+def test_bounds_are_met_exactly() -> None:
+    assert OILS["olive"].comedogenicity == 2
+
+    assert "olive" in found("clog at most 2") & found("clog at least 2") & found("clog 2 to 2")
+    assert "olive" not in found("clog under 2") | found("clog over 2")
+
+
+def test_what_is_unknown_passes_nothing_and_is_listed_apart() -> None:
+    filter_ = read_filter("keeps at least 1 month", OILS, FACTS.names)
+    found = apply_filter(filter_, OILS, FACTS.names)
+
+    assert "beeswax" not in {p.key for p in found.oils}
+    assert "beeswax" in {p.key for p in found.unknown}
+    assert all(p.keeps is not None for p in found.oils)
+
+
+def test_likeness_puts_the_most_alike_first() -> None:
+    filter_ = read_filter("like rosehip", OILS, FACTS.names)
+
+    assert [p.key for p in apply_filter(filter_, OILS, FACTS.names).oils][:1] == ["strawberry-seed"]
+
+
+def test_names_of_every_sort_are_found() -> None:
+    assert found("Simmondsia chinensis") == {"jojoba"}
+    assert "sunflower-high-oleic" in found("sunflower")
+    assert found("hohoba") == {"jojoba"}
+
+
+@pytest.mark.parametrize(
+    ("text", "why"),
+    [
+        ("no foo", "known are tree nut, peanut"),
+        ("lighter", "than which oil?"),
+        ("lighter than zorgblat", "there is no oil called “zorgblat”"),
+        ("lighter than sunflower", "is one of several"),
+        ("keeps longer than beeswax", "nothing is known of the keeps of Beeswax"),
+    ],
+)
+def test_what_is_not_understood_says_why(text: str, why: str) -> None:
+    ((_, reason),) = read_filter(text, OILS, FACTS.names).not_read
+
+    assert why in reason
+
+
+# What people ask with, in any order: a name of something that is no oil among it.
+WORDS = ("like", "lavender", "olive", "than", "lighter", "no", "nuts", ",", "over", "20", "between", "to", "’", "#",
+         "oily skin", "for", "keeps", "price", "clog", "%", "or", "hemp", "/", "zorgblat")  # fmt: skip
+
+
+@given(st.text(max_size=120) | st.lists(st.sampled_from(WORDS), max_size=8).map(" ".join))
+@example("like nut allergy lavender olive oil # than than")
+def test_it_never_raises(text: str) -> None:
+    apply_filter(read_filter(text, OILS, FACTS.names, whom=lambda _: None), OILS, FACTS.names)
+
+
+@given(
+    st.lists(
+        st.sampled_from(["no nuts", "linoleic over 20", "clog at most 3", "dry or fast or medium feel"]), max_size=4
+    )
+)
+def test_another_condition_never_lets_more_through(clauses: list[str]) -> None:
+    narrower = found(", ".join([*clauses, "oleic over 20"]))
+
+    assert narrower <= found(", ".join(clauses)) or not clauses
+
+
+def test_stand_ins_are_near_and_say_what_changes() -> None:
+    by_acids, by_use = substitutes(OILS["almond-sweet"], OILS.values())
+
+    assert {"apricot-kernel", "plum-kernel", "peach-kernel"} & {s.oil_profile.key for s in by_acids}  # common practice
+    assert [s.distance for s in by_acids] == sorted(s.distance for s in by_acids)
+    assert all(s.oil_profile.key != "almond-sweet" for s in (*by_acids, *by_use))
+    said = changes(OILS["avocado"], OILS["almond-sweet"])
+    assert "lighter: medium" in said
+    assert "brings the tree nut family" in said
+
+
+def test_an_oil_is_no_step_from_itself_and_the_way_back_is_as_long() -> None:
+    assert in_use(OILS["olive"], OILS["olive"]) == 0
+    there, back = in_use(OILS["olive"], OILS["jojoba"]), in_use(OILS["jojoba"], OILS["olive"])
+    assert there == pytest.approx(back)
+    assert in_use(OILS["beeswax"], OILS["olive"]) is None  # too little is known of beeswax
