@@ -29,7 +29,8 @@ import uvicorn
 from playwright.sync_api import sync_playwright
 from sqlalchemy.orm import Session
 
-from uptide.catalogue.load import DATA, load_catalogue, shipped_catalogue
+from uptide.catalogue.load import load_catalogue
+from uptide.catalogue.shipped import DATA, shipped_catalogue
 from uptide.cli.demo import make_demo
 from uptide.core.assessment.assess import assess
 from uptide.core.ingredients.certificate import Certificate

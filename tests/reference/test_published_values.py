@@ -7,7 +7,8 @@ from pathlib import Path
 
 import pytest
 
-from uptide.catalogue.load import Catalogue, shipped_catalogue
+from uptide.catalogue.catalogue import Catalogue
+from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.lipids.lipid import iodine_value, saponification_value
 
 CATALOGUE = shipped_catalogue()

@@ -13,7 +13,7 @@ from pathlib import Path
 
 import pytest
 
-from uptide.catalogue.load import shipped_catalogue
+from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.lipids.fatty_acids import FattyAcidProfile
 from uptide.core.lipids.lipid import Lipid, LipidClass, iodine_value, saponification_value
 from uptide.core.oxidation.mixture import MixturePart, mix_oils

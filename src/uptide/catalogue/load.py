@@ -2,17 +2,14 @@
 
 from __future__ import annotations
 
-import re
 from collections import defaultdict
-from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass, field, replace
-from datetime import date
-from functools import cache
-from importlib.resources import files
+from collections.abc import Mapping
+from dataclasses import replace
 from importlib.resources.abc import Traversable
 from pathlib import Path
 from types import MappingProxyType
 
+from uptide.catalogue.catalogue import Catalogue, Product, Source, names_of
 from uptide.catalogue.rows import (
     AntioxidantRow,
     AppearanceRow,
@@ -31,7 +28,7 @@ from uptide.catalogue.rows import (
 from uptide.catalogue.safety import called, load_safety
 from uptide.catalogue.tables import TableError, read_rows
 from uptide.core.errors import ProfileError, UnknownKeyError
-from uptide.core.ingredients.ingredient import Appearance, Ingredient, Measured, Price, UsualShare
+from uptide.core.ingredients.ingredient import Appearance, Ingredient, Measured, UsualShare
 from uptide.core.lipids.fatty_acids import FattyAcid, FattyAcidProfile, Share
 from uptide.core.lipids.lipid import Lipid, LipidClass
 from uptide.core.measures.names import NameIndex
@@ -39,89 +36,6 @@ from uptide.core.oxidation.oil import OilOxidation, estimate
 from uptide.core.physics.bottle import CONTAINER_KINDS
 from uptide.core.physics.density import REFERENCE_TEMPERATURE, density_at
 from uptide.core.physics.solid import MeltingCurve
-from uptide.core.recipe.recipe import Recipe
-from uptide.core.safety.case import Purpose, UsageContext
-from uptide.core.safety.tables import EMPTY, SafetyTables
-from uptide.core.skin.wearer import ANYONE, Wearer
-
-DATA = files("uptide.catalogue") / "data"
-
-
-@dataclass(frozen=True, slots=True)
-class Source:
-    """Where a figure is from."""
-
-    key: str
-    citation: str
-    licence: str
-    how_read: str
-
-
-@dataclass(frozen=True, slots=True)
-class Product:
-    """A kind of product."""
-
-    key: str
-    name: str
-    left_on: bool
-    area: str
-    usual_ml: float
-    container: str
-    note: str
-
-
-@dataclass(frozen=True, eq=False)
-class Catalogue:
-    """Every published fact the application computes with; loaded once, so that identity is equality."""
-
-    acids: Mapping[str, FattyAcid]
-    ingredients: Mapping[str, Ingredient]
-    sources: Mapping[str, Source]
-    products: Mapping[str, Product]
-    names: NameIndex
-    synonyms: tuple[tuple[str, str], ...] = ()  # (ingredient key, a name beside its own)
-    asked: Mapping[str, tuple[tuple[str, ...], str]] = field(default_factory=dict)  # names that are asked about
-    on_hand: Mapping[str, tuple[tuple[str, float], ...]] = field(default_factory=dict)  # (lot code, g left) by oil
-    prices: Mapping[str, Price] = field(default_factory=dict)  # by ingredient, and by lot
-    best_before: Mapping[str, tuple[date, str]] = field(default_factory=dict)  # the supplier's, of the lot in use
-    safety: SafetyTables = EMPTY
-
-    def product(self, key: str) -> Product:
-        """The product of this key; raise UnknownKeyError that lists those there are."""
-        if key not in self.products:
-            raise UnknownKeyError(f"There is no product “{key}”; known are {', '.join(self.products)}.")
-        return self.products[key]
-
-    def usage_context(
-        self, recipe: Recipe, today: date, wearer: Wearer = ANYONE, texts: Mapping[str, str] | None = None
-    ) -> UsageContext:
-        """What is around a recipe: where on the body its product goes, whether it is rinsed off, and the rest."""
-        product, use = self.product(recipe.product), recipe.use
-        purpose = Purpose(
-            product.key, product.area, not product.left_on, use.region, use.for_sale, use.placed_on, use.night_only
-        )
-        return UsageContext(self.safety, purpose, wearer, today, texts or {})
-
-    def usage_of(self, product: str, today: date, wearer: Wearer = ANYONE) -> UsageContext:
-        """What is around a product of which nothing more is known."""
-        return self.usage_context(Recipe((), product), today, wearer)
-
-    @property
-    def product_names(self) -> dict[str, str]:
-        """The names of the products by their keys."""
-        return {key: product.name for key, product in self.products.items()}
-
-    def ingredient(self, key: str) -> Ingredient:
-        """The ingredient of this key; raise UnknownKeyError if there is none."""
-        if key not in self.ingredients:
-            raise UnknownKeyError(f"There is no ingredient “{key}” in the catalogue.")
-        return self.ingredients[key]
-
-
-@cache
-def shipped_catalogue() -> Catalogue:
-    """The catalogue that comes with the application, read once."""
-    return load_catalogue(DATA)
 
 
 def load_catalogue(folder: Path | Traversable) -> Catalogue:
@@ -397,19 +311,3 @@ def _lipid(
     if row.lipid_class == LipidClass.TRIGLYCERIDE.value and measured["unsaponifiable_matter"]:
         unsaponifiable = (measured["unsaponifiable_matter"][0].typical or 0.0) / 100
     return Lipid(LipidClass(row.lipid_class), fatty, alcohols, unsaponifiable)
-
-
-def names_of(ingredients: Mapping[str, Ingredient], synonyms: Iterable[tuple[str, str]]) -> Iterator[tuple[str, str]]:
-    """All names of each ingredient: key, name with and without its bracket, INCI, botanical names, synonyms."""
-    for key, item in ingredients.items():
-        yield key, key
-        yield key, item.name
-        yield key, re.sub(r"\s*\([^)]*\)", "", item.name)
-        if item.inci:
-            yield key, item.inci
-        genus = item.botanical_name.split(" ")[0]
-        for species in re.split(r" or | / ", re.sub(r"\([^)]*\)", "", item.botanical_name)):
-            whole = re.sub(r"^[A-Z]\. ", f"{genus} ", species.strip())
-            if whole:
-                yield key, whole if " " in whole else f"{genus} {whole}"
-    yield from synonyms

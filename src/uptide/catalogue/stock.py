@@ -8,7 +8,7 @@ from dataclasses import replace
 from datetime import date
 from types import MappingProxyType
 
-from uptide.catalogue.load import Catalogue, names_of
+from uptide.catalogue.catalogue import Catalogue, names_of
 from uptide.catalogue.safety import called
 from uptide.core.errors import UptideError
 from uptide.core.ingredients.ingredient import Ingredient, Price

@@ -102,7 +102,7 @@ def assess(
     storage: Annotated[Path | None, typer.Option(help="A JSON of where it will stand.")] = None,
 ) -> None:
     """Print what a recipe is: rows in grams, figures, cautions, and what was not understood."""
-    from uptide.catalogue.load import shipped_catalogue
+    from uptide.catalogue.shipped import shipped_catalogue
     from uptide.core.assessment.assess import assess as work_out
     from uptide.core.measures.habits import Habits
     from uptide.core.oxidation.simulate import standard_draws
@@ -139,7 +139,7 @@ def assess(
 @app.command()
 def ask(question: Annotated[str, typer.Argument(help="As in “bergamot in 30 ml” or “2% of 30 ml in drops”.")]) -> None:
     """Answer one question: a sum, an oil for a kind of skin, drops of a scent, or a whole recipe in brief."""
-    from uptide.catalogue.load import shipped_catalogue
+    from uptide.catalogue.shipped import shipped_catalogue
     from uptide.core.assessment.assess import assess as work_out
     from uptide.core.finder.ask import Known
     from uptide.core.finder.ask import ask as answer
@@ -238,7 +238,8 @@ def check_catalogue(
     ] = None,
 ) -> None:
     """Read every table of the catalogue and name each row that is wrong, by file and line."""
-    from uptide.catalogue.load import DATA, load_catalogue
+    from uptide.catalogue.load import load_catalogue
+    from uptide.catalogue.shipped import DATA
 
     try:
         catalogue = load_catalogue(folder or DATA)

@@ -13,7 +13,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from uptide.catalogue.load import Catalogue
+from uptide.catalogue.catalogue import Catalogue
 from uptide.catalogue.tables import SHOWN, TableError, TableRow, read_text
 from uptide.core.errors import UptideError
 from uptide.core.ingredients.certificate import Certificate, acids_problem

@@ -19,7 +19,7 @@ import re
 from dataclasses import dataclass
 from datetime import date
 
-from uptide.catalogue.load import Catalogue
+from uptide.catalogue.catalogue import Catalogue
 from uptide.core.errors import ContainerError, UptideError
 from uptide.core.keeping.storage_history import EVENT_KINDS, IN_WATER, placed, read_event
 from uptide.core.measures.habits import Habits

@@ -10,7 +10,7 @@ from fastapi import APIRouter, HTTPException, Request
 from fastapi.responses import HTMLResponse, JSONResponse
 from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field
 
-from uptide.catalogue.load import shipped_catalogue
+from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.errors import UptideError
 from uptide.core.measures.lines import split_recipe
 from uptide.core.oxidation.surroundings import Storage

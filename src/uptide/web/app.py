@@ -19,7 +19,7 @@ from starlette.middleware.gzip import GZipMiddleware
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from uptide import __version__
-from uptide.catalogue.load import shipped_catalogue
+from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.errors import UnknownKeyError, UptideError
 from uptide.core.text import shown
 from uptide.store.database import as_writer, migrate, open_engine, stamp_of

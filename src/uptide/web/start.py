@@ -10,7 +10,7 @@ from fastapi.responses import HTMLResponse, RedirectResponse
 from pydantic import Field
 from sqlalchemy.orm import Session
 
-from uptide.catalogue.load import Catalogue
+from uptide.catalogue.catalogue import Catalogue
 from uptide.core.errors import QuantityError, UptideError
 from uptide.core.finder.ask import Known, ask
 from uptide.core.measures.habits import (

@@ -10,7 +10,7 @@ from pathlib import Path
 
 from sqlalchemy.orm import Session
 
-from uptide.catalogue.load import Catalogue
+from uptide.catalogue.catalogue import Catalogue
 from uptide.core.assessment.assess import assess, unassessed
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.keeping.storage_history import history_of

@@ -8,7 +8,7 @@ from pathlib import Path
 
 from sqlalchemy.orm import Session
 
-from uptide.catalogue.load import shipped_catalogue
+from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.errors import UptideError
 from uptide.formats.recipe_file import read_recipe_file
 from uptide.store.blends import create_blend, list_blends, save_version

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from sqlalchemy.orm import Session
 
-from uptide.catalogue.load import Catalogue
+from uptide.catalogue.catalogue import Catalogue
 from uptide.core.errors import UptideError
 from uptide.formats.lots_csv import read_certificates, read_lots, read_own_oils, what_is_in
 from uptide.store.shelf import put_certificates, put_lots, put_own_oils

@@ -7,7 +7,7 @@ from datetime import date
 
 from sqlalchemy.orm import Session
 
-from uptide.catalogue.load import Catalogue
+from uptide.catalogue.catalogue import Catalogue
 from uptide.catalogue.stock import stocked
 from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.ingredients.lot import Lot

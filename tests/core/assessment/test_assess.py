@@ -9,7 +9,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from tests.conftest import Weigh
 
-from uptide.catalogue.load import Catalogue, shipped_catalogue
+from uptide.catalogue.catalogue import Catalogue
+from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.assessment.assess import assess
 from uptide.core.figures.methods import METHODS
 from uptide.core.ingredients.ingredient import Price

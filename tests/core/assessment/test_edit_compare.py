@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 from tests.conftest import Weigh
 
-from uptide.catalogue.load import Catalogue
+from uptide.catalogue.catalogue import Catalogue
 from uptide.core.assessment.assess import assess
 from uptide.core.assessment.compare import compare
 from uptide.core.errors import QuantityError

@@ -9,7 +9,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from uptide.catalogue.load import Catalogue, shipped_catalogue
+from uptide.catalogue.catalogue import Catalogue
+from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.assessment.assess import assess
 from uptide.core.errors import QuantityError
 from uptide.core.finder.ask import BASE, Known, ask

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from uptide.catalogue.load import shipped_catalogue
+from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.figures.oil_profile import oil_profile
 from uptide.core.finder.chart import OilChart
 from uptide.core.lipids.draws import draws_of

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import example, given
 from hypothesis import strategies as st
 
-from uptide.catalogue.load import shipped_catalogue
+from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.figures.oil_profile import OilProfile, oil_profile
 from uptide.core.finder.filter import apply_filter, read_filter
 from uptide.core.finder.substitutes import changes, in_use, substitutes

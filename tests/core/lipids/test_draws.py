@@ -7,7 +7,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from uptide.catalogue.load import Catalogue, shipped_catalogue
+from uptide.catalogue.catalogue import Catalogue
+from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.lipids.draws import band, closed_shares, draws_of
 from uptide.core.lipids.fatty_acids import FattyAcidProfile, Share
 from uptide.core.lipids.lipid import Lipid, LipidClass, fatty_acid_yield, iodine_value, saponification_value

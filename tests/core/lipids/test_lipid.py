@@ -6,7 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from uptide.catalogue.load import Catalogue, shipped_catalogue
+from uptide.catalogue.catalogue import Catalogue
+from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.errors import ProfileError
 from uptide.core.lipids.fatty_acids import FattyAcid, FattyAcidProfile, Saturation, Share
 from uptide.core.lipids.lipid import (

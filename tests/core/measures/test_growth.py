@@ -18,7 +18,7 @@ from typing import Any
 import pytest
 
 import uptide.core
-from uptide.catalogue.load import shipped_catalogue
+from uptide.catalogue.shipped import shipped_catalogue
 from uptide.catalogue.tables import SHOWN, TableError
 from uptide.core.lipids.pasted import read_pasted
 from uptide.core.measures.lines import parse_line, split_recipe

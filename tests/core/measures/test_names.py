@@ -6,7 +6,8 @@ from datetime import date
 
 import pytest
 
-from uptide.catalogue.load import Catalogue, shipped_catalogue
+from uptide.catalogue.catalogue import Catalogue
+from uptide.catalogue.shipped import shipped_catalogue
 from uptide.catalogue.stock import stocked
 from uptide.core.ingredients.own_oil import OwnOil
 from uptide.core.measures.names import OFFERED, NameIndex, essence, normalise

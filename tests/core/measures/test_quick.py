@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from uptide.catalogue.load import Catalogue
+from uptide.catalogue.catalogue import Catalogue
 from uptide.core.errors import QuantityError
 from uptide.core.measures.habits import Habits, drops_per_ml_by_weighing
 from uptide.core.measures.quick import answer

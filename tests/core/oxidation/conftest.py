@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from uptide.catalogue.load import Catalogue
+from uptide.catalogue.catalogue import Catalogue
 from uptide.core.oxidation.oil import OilOxidation
 from uptide.core.oxidation.simulate import Draws, make_draws
 from uptide.core.oxidation.surroundings import Storage

@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from scipy.stats import spearmanr
 from tests.core.oxidation.conftest import CLOSED
 
-from uptide.catalogue.load import shipped_catalogue
+from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.errors import UptideError
 from uptide.core.months import HOURS_A_MONTH
 from uptide.core.oxidation import rate

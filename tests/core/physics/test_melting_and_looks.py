@@ -11,7 +11,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.stats import spearmanr
 
-from uptide.catalogue.load import Catalogue, shipped_catalogue
+from uptide.catalogue.catalogue import Catalogue
+from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.figures.physical import tint, viscosity, viscosity_line, viscosity_of
 from uptide.core.figures.setting import setting, setting_finding
 from uptide.core.ingredients.ingredient import Ingredient

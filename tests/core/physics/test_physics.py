@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from uptide.catalogue.load import Catalogue
+from uptide.catalogue.catalogue import Catalogue
 from uptide.core.errors import ContainerError
 from uptide.core.lipids.lipid import iodine_value, saponification_value
 from uptide.core.physics.bottle import Container

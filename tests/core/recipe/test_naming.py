@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 import pytest
 
-from uptide.catalogue.load import Catalogue
+from uptide.catalogue.catalogue import Catalogue
 from uptide.core.assessment.assess import assess
 from uptide.core.ingredients.ingredient import LotPast
 from uptide.core.ingredients.past import TREATMENTS

@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from tests.conftest import Weigh
 
-from uptide.catalogue.load import shipped_catalogue
+from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.measures.habits import BareOunce, Habits, PartsBy
 from uptide.core.physics.bottle import Container
 from uptide.core.recipe.recipe import Entry, Recipe, RowStatus

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 import pytest
 
-from uptide.catalogue.load import Catalogue
+from uptide.catalogue.catalogue import Catalogue
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.figures.oil_profile import allergens_of
 from uptide.core.making.label import make_label

@@ -10,7 +10,7 @@ import numpy as np
 import pytest
 from tests.conftest import Weigh
 
-from uptide.catalogue.load import shipped_catalogue
+from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.assessment.assess import assess
 from uptide.core.keeping.storage_history import history_of
 from uptide.core.oxidation.simulate import make_draws

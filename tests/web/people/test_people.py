@@ -14,7 +14,7 @@ from httpx2 import Response
 from sqlalchemy import text
 from tests.web.conftest import saved, token, words
 
-from uptide.catalogue.load import shipped_catalogue
+from uptide.catalogue.shipped import shipped_catalogue
 
 ASKED = ["allergies", "conditions", "medicines", "health", "uses"]
 

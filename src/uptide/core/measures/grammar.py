@@ -5,11 +5,11 @@ The grammar knows amounts only. Which words of a line are the amount and which a
 
 from __future__ import annotations
 
+import io
 import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
-from functools import cache
 
 from lark import Lark, Token, Tree
 from lark.exceptions import LarkError
@@ -188,9 +188,27 @@ class Quantity:
     words: str = ""
 
 
-@cache
+_built: list[Lark] = []  # one, once it is needed or brought
+
+
 def _parser() -> Lark:
-    return Lark(GRAMMAR, parser="lalr", lexer="basic", start=["quantity", "words"], propagate_positions=True)
+    if not _built:
+        _built.append(
+            Lark(GRAMMAR, parser="lalr", lexer="basic", start=["quantity", "words"], propagate_positions=True)
+        )
+    return _built[0]
+
+
+def built_grammar() -> bytes:
+    """What came of building the reader, which takes a tenth of a second, for `bring_grammar` at another start."""
+    content = io.BytesIO()
+    _parser().save(content)
+    return content.getvalue()
+
+
+def bring_grammar(built: bytes) -> None:
+    """Read with what `built_grammar` gave of this very grammar. Unpickles: only what this program wrote itself."""
+    _built[:] = [Lark.load(io.BytesIO(built))]
 
 
 def tokens(text: str) -> list[Token]:

@@ -196,6 +196,14 @@ class NameIndex:
         self._titles = titles
         self.match = lru_cache(maxsize=4096)(self._match)
 
+    def __getstate__(self) -> dict[str, object]:
+        """All but the answers remembered, which cannot be kept."""
+        return {name: value for name, value in vars(self).items() if name != "match"}
+
+    def __setstate__(self, state: dict[str, object]) -> None:
+        vars(self).update(state)
+        self.match = lru_cache(maxsize=4096)(self._match)
+
     def _match(self, name: str, *, in_drops: bool = False) -> NameMatch:
         """Find what a name means; `in_drops` tells a scent from a carrier of the same name, which is poured."""
         return self.exactly(name, in_drops=in_drops) or self._nearest(name)

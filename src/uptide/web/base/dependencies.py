@@ -8,7 +8,7 @@ from typing import Annotated
 from fastapi import Depends, HTTPException, Request
 from sqlalchemy.orm import Session
 
-from uptide.catalogue.load import Catalogue
+from uptide.catalogue.catalogue import Catalogue
 from uptide.core.measures.habits import Habits
 from uptide.store.database import as_writer, stamp_of, wipe_deleted
 from uptide.store.preferences import load_habits

@@ -12,7 +12,7 @@ from fastapi import APIRouter, Depends, Form, Query, Request, Response
 from fastapi.responses import HTMLResponse, RedirectResponse
 from sqlalchemy.orm import Session
 
-from uptide.catalogue.load import Catalogue
+from uptide.catalogue.catalogue import Catalogue
 from uptide.core.assessment.assess import assess
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.assessment.compare import compare

@@ -11,7 +11,7 @@ from fastapi import APIRouter, Form, Request, Response
 from fastapi.responses import RedirectResponse
 from sqlalchemy.orm import Session
 
-from uptide.catalogue.load import Catalogue
+from uptide.catalogue.catalogue import Catalogue
 from uptide.core.errors import UptideError
 from uptide.core.keeping.storage_history import EVENT_KINDS, IN_WATER, problem_of
 from uptide.core.oxidation.simulate import total_sd

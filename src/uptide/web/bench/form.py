@@ -13,7 +13,7 @@ from urllib.parse import parse_qsl
 from fastapi import Form, Request
 from pydantic import Field
 
-from uptide.catalogue.load import Catalogue
+from uptide.catalogue.catalogue import Catalogue
 from uptide.core.errors import ContainerError, QuantityError, UnknownKeyError, UptideError
 from uptide.core.keeping.storage_history import placed
 from uptide.core.measures.amounts import unit_size

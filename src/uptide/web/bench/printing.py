@@ -11,7 +11,7 @@ from fastapi.responses import HTMLResponse
 from pydantic import BaseModel, Field
 from sqlalchemy.orm import Session
 
-from uptide.catalogue.load import Catalogue
+from uptide.catalogue.catalogue import Catalogue
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.errors import QuantityError, UptideError
 from uptide.core.making.batch import MOST_BOTTLES, Batch, batch_code, plan_batch, shortages

@@ -10,7 +10,7 @@ from fastapi import Request
 from fastapi.responses import HTMLResponse
 from sqlalchemy.orm import Session
 
-from uptide.catalogue.load import Catalogue
+from uptide.catalogue.catalogue import Catalogue
 from uptide.core.ingredients.ingredient import Ingredient, Phase
 from uptide.core.months import say_day
 from uptide.core.safety.card import ASKED, ApplicableRule, card_says

@@ -12,7 +12,7 @@ from fastapi.responses import RedirectResponse
 from pydantic import Field
 from sqlalchemy.orm import Session
 
-from uptide.catalogue.load import Catalogue
+from uptide.catalogue.catalogue import Catalogue
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.errors import UptideError
 from uptide.core.finder.aims import OF_ALLERGY

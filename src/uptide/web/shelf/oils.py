@@ -8,7 +8,7 @@ from typing import Annotated
 from fastapi import APIRouter, Form, Request, Response
 from fastapi.responses import HTMLResponse, RedirectResponse
 
-from uptide.catalogue.load import Catalogue, Source
+from uptide.catalogue.catalogue import Catalogue, Source
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.errors import UptideError
 from uptide.core.figures.oil_profile import OilProfile, oil_profile, parts_of

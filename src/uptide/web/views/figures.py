@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from uptide.catalogue.load import Source
+from uptide.catalogue.catalogue import Source
 from uptide.core.figures.finding import Finding
 from uptide.core.figures.methods import METHODS
 from uptide.core.measures.say import say_number

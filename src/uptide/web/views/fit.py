@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
-from uptide.catalogue.load import Catalogue
+from uptide.catalogue.catalogue import Catalogue
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.finder.aims import AIMS
 from uptide.core.finder.reformulate import Variant

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from uptide.catalogue.load import Catalogue
+from uptide.catalogue.catalogue import Catalogue
 from uptide.core.ingredients.lot import Lot
 from uptide.core.months import DAYS_A_MONTH
 from uptide.workshop.shelf import StandingLot

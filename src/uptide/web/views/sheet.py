@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from datetime import date
 from functools import lru_cache
 
-from uptide.catalogue.load import Catalogue
+from uptide.catalogue.catalogue import Catalogue
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.figures.oil_profile import oil_profile
 from uptide.core.finder.substitutes import substitutes
