@@ -68,7 +68,14 @@ class Catalogue:
         """What is around a recipe: where on the body its product goes, whether it is rinsed off, and the rest."""
         product, use = self.product(recipe.product), recipe.use
         purpose = Purpose(
-            product.key, product.area, not product.left_on, use.region, use.for_sale, use.placed_on, use.night_only
+            product=product.key,
+            area=product.area,
+            rinsed=not product.left_on,
+            region=use.region,
+            for_sale=use.for_sale,
+            placed_on=use.placed_on,
+            night_only=use.night_only,
+            usual_ml=product.usual_ml,
         )
         return UsageContext(self.safety, purpose, wearer, today, texts or {})
 

@@ -181,6 +181,9 @@ def _print_assessment(result: AssessmentOut) -> None:
         value = "unknown" if finding.value is None else f"{finding.value:.4g} {finding.unit}"
         verdict = f"{finding.word}, " if finding.word else ""
         typer.echo(f"{finding.key}: {verdict}{value}{'  ' + finding.remark if finding.remark else ''}")
+    for assumed in result.assumed:
+        label = next(option.label for option in assumed.options if option.value == assumed.taken)
+        typer.echo(f"assumed: “{assumed.about or 'a number alone'}” is {label}, {assumed.because}")
     for row_left in result.not_understood:
         typer.echo(f"not counted: {row_left.typed}: {row_left.reason or row_left.questions[0].text}")
     for caution in result.cautions:
@@ -189,7 +192,7 @@ def _print_assessment(result: AssessmentOut) -> None:
     for not_for in result.not_for:
         typer.echo(f"not {not_for.who} ({not_for.grade})")
     if result.is_draft:
-        typer.echo("A draft: a stop is open, or a row is not settled.")
+        typer.echo("A draft: a stop is open, or a row is not settled for good.")
 
 
 @app.command("import")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from pydantic import BaseModel, ConfigDict, Field
 
 from uptide.core.assessment.assessment import Assessment
+from uptide.core.recipe.assuming import open_readings
 from uptide.core.recipe.recipe import RowStatus
 from uptide.core.safety.check import Safety
 
@@ -105,6 +106,17 @@ class NotUnderstoodOut(Frozen):
     questions: list[QuestionOut]
 
 
+class AssumedOut(Frozen):
+    """What the recipe leaves open and is read by an assumption; answer it with `key` among the answers of its rows."""
+
+    rows: list[int]
+    key: str
+    about: str = Field(description="The words that leave it open.")
+    taken: str = Field(description="The value it is read as.")
+    because: str
+    options: list[OptionOut]
+
+
 class AssessmentOut(Frozen):
     """Everything that is known about a recipe."""
 
@@ -112,6 +124,7 @@ class AssessmentOut(Frozen):
     findings: list[FindingOut]
     cautions: list[CautionOut]
     is_draft: bool = Field(description="A stop is open, or a row is not settled.")
+    assumed: list[AssumedOut] = Field(description="Readings that are assumed; figures span the others as well.")
     not_for: list[NotForOut]
     allergens: list[AllergenOut]
     remarks: list[str]
@@ -182,6 +195,17 @@ def assessment_out(assessment: Assessment) -> AssessmentOut:
         findings=findings,
         cautions=cautions,
         is_draft=safety.is_draft,
+        assumed=[
+            AssumedOut(
+                rows=list(reading.rows),
+                key=reading.question.key,
+                about=reading.question.about,
+                taken=reading.question.assumed,
+                because=reading.question.because,
+                options=[OptionOut(value=option.value, label=option.label) for option in reading.question.options],
+            )
+            for reading in open_readings(assessment.resolution)
+        ],
         not_for=[
             NotForOut(who=n.who, about=n.about, grade=n.grade.value, rule=n.rule, message=n.message)
             for n in safety.not_for

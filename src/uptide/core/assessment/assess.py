@@ -8,6 +8,7 @@ from dataclasses import replace
 from datetime import date
 
 from uptide.core.assessment.assessment import Assessment, Bottle, Pour
+from uptide.core.assessment.readings import over_readings
 from uptide.core.figures.citing import listed
 from uptide.core.figures.fat import acid_findings, acids_of, fatty_mean
 from uptide.core.figures.finding import Finding, Looks
@@ -64,7 +65,38 @@ def assess(
         draws: what is uncertain about how long it keeps; without them that is not worked out.
         history: what befell this bottle since it was made.
         usage: what it is for, who wears it and what is known of safety; without it nothing is checked.
+
+    What was typed may be open to more than one reading. It is worked out by the likeliest, and by every other: figures
+    then span them all, and the gravest caution of any stands, saying of which.
     """
+
+    def work_out(read: Recipe, *, keeps: bool = True) -> Assessment:
+        return _as_read(
+            read,
+            ingredients,
+            names,
+            prices,
+            draws=draws if keeps else None,
+            history=history,
+            usage=usage,
+        )
+
+    return over_readings(work_out(recipe), work_out)
+
+
+def _as_read(
+    recipe: Recipe,
+    ingredients: Mapping[str, Ingredient],
+    names: NameIndex,
+    prices: Mapping[str, Price] | None,
+    *,
+    draws: Draws | None,
+    history: StorageHistory | None,
+    usage: UsageContext | None,
+) -> Assessment:
+    """Work a recipe out by one reading of its rows."""
+    if usage is not None:
+        recipe = replace(recipe, usual_ml=usage.purpose.usual_ml)
     resolution = resolve(recipe, ingredients, names)
     waiting = dict.fromkeys(row.typed for row in resolution.waiting)
     read = list(resolution.parts)
@@ -112,7 +144,7 @@ def assess(
         safety.cautions,
         _remarks(recipe, resolution),
         acids,
-        _bottle(recipe, resolution),
+        _bottle(resolution),
         shelf_life,
         sets,
         Looks(colour_in_glass(everything), tints(everything)) if everything else None,
@@ -172,7 +204,7 @@ def _until_settled(
         safety.cautions,
         _remarks(recipe, resolution),
         (),
-        _bottle(recipe, resolution),
+        _bottle(resolution),
         ShelfLife(None, School(recipe.habits.keeps_by), why),
         safety=safety,
     )
@@ -250,10 +282,15 @@ def _remarks(recipe: Recipe, resolution: Resolution) -> tuple[str, ...]:
         remarks.append("1 row is not counted; the reason stands beside it.")
     elif unread:
         remarks.append(f"{unread} rows are not counted; the reason stands beside each.")
-    if recipe.container is not None:
-        over = resolution.total_millilitres - recipe.container.size_ml
-        if over > FULL * recipe.container.size_ml:
-            stands, holds = say_number(resolution.total_millilitres, 3), say_number(recipe.container.size_ml)
+    container = resolution.container
+    if container is not None and resolution.is_container_assumed:
+        remarks.append(
+            f"No size of container is given: worked out for {say_number(container.size_ml)} mL, as it usually comes in."
+        )
+    if container is not None:
+        over = resolution.total_millilitres - container.size_ml
+        if over > FULL * container.size_ml:
+            stands, holds = say_number(resolution.total_millilitres, 3), say_number(container.size_ml)
             remarks.append(
                 f"{say_number(over, 3)} mL too much for the container: {stands} mL stands past the "
                 f"shoulder of {holds} mL."
@@ -261,10 +298,10 @@ def _remarks(recipe: Recipe, resolution: Resolution) -> tuple[str, ...]:
     return tuple(remarks)
 
 
-def _bottle(recipe: Recipe, resolution: Resolution) -> Bottle | None:
-    if recipe.container is None:
+def _bottle(resolution: Resolution) -> Bottle | None:
+    container = resolution.container
+    if container is None:
         return None
-    container = recipe.container
     pours: list[Pour] = []
     filled = 0.0
     for row, item in in_order(resolution.read, PourOrder.CARRIERS_FIRST):

@@ -7,6 +7,7 @@ from uptide.core.figures.citing import listed
 from uptide.core.figures.finding import Finding
 from uptide.core.measures.quick import QuickAnswer
 from uptide.core.measures.say import say_number
+from uptide.core.recipe.assuming import open_readings
 from uptide.core.safety.caution import Caution, Grade
 from uptide.core.safety.who import oldest_alone
 
@@ -25,6 +26,7 @@ def in_brief(assessment: Assessment, typed: str) -> QuickAnswer:
         ("Keeps", known["keeps_months"].remark if "keeps_months" in known else ""),
         ("Feels", known["feel"].remark),
         ("Scent", _scent(known)),
+        ("Assumed", "; ".join(f"“{each.about}” is {each.taken}" for each in open_readings(whole))),
         *_heed(assessment),
     ]
     return QuickAnswer(

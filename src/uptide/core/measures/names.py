@@ -75,12 +75,14 @@ OFFERED = 4
 class NameMatch:
     """What a name may mean: one key when it is sure, some to ask about, none when nothing is near.
 
-    `remark` tells the person how it was read, or why it is asked about.
+    `remark` tells the person how it was read, or why it is asked about. `is_taken_for_another` then: nothing on offer
+    bears the name.
     """
 
     keys: tuple[str, ...]
     sure: bool = False
     remark: str = ""
+    is_taken_for_another: bool = False
 
     def __bool__(self) -> bool:
         """Whether it may mean anything, or says why it does not."""
@@ -213,7 +215,7 @@ class NameIndex:
         words = normalise(name).split()
         exact = self._exact.get(" ".join(words))
         if exact is None and (offer := self._asked.get(essence(name))) is not None:
-            return NameMatch(offer[0], remark=offer[1])
+            return NameMatch(offer[0], remark=offer[1], is_taken_for_another=True)
         keys = exact or self._short.get(essence(name)) or self._reordered.get(_in_order(essence(name))) or []
         if keys:
             return self._narrow(tuple(keys), words, in_drops=in_drops)

@@ -55,7 +55,7 @@ def name_row(
     if infused is not None and oils:
         if base.sure:
             return _settled(row, line.name, oils[0], infused["plant"], infused=True)
-        return _ask(row, infused["base"], oils)
+        return _ask(row, infused["base"], oils, usual=_usual(infused["base"], oils, names))
     return _plain(row, line, ingredients, names)
 
 
@@ -89,7 +89,8 @@ def _plain(row: Row, line: Line, ingredients: Mapping[str, Ingredient], names: N
             reason += f" If it is a plant in oil, say in which: “{plant} infused olive oil”."
         return None, replace(row, reason=reason)
     if not match.sure:
-        return _ask(row, line.name, found, f" {match.remark}" if match.remark else "")
+        usual = _usual(line.name, found, names, in_drops="drop" in units)
+        return _ask(row, line.name, found, f" {match.remark}" if match.remark else "", usual)
     if found[0].phase is Phase.SCENT and units & SPOONED and not SCENT_WORDS.search(line.name):
         return _ask(
             row, line.name, [found[0], *(ingredients[k] for k in (UNNAMED_INFUSION,) if k in ingredients)], IN_SPOONS
@@ -113,7 +114,18 @@ def _settled(row: Row, name: str, item: Ingredient, plant: str, *, infused: bool
     )
 
 
-def _ask(row: Row, name: str, meant: Sequence[Ingredient], hint: str = "") -> Named:
+def _usual(name: str, meant: Sequence[Ingredient], names: NameIndex, *, in_drops: bool = False) -> str:
+    """The commonest of several things that bear a name; nothing when they are of different kinds, or only near it.
+
+    The catalogue's own order says which that is: common practice.
+    """
+    borne = names.exactly(name, in_drops=in_drops)
+    if borne.is_taken_for_another or not borne.keys or len({item.phase for item in meant}) > 1:
+        return ""
+    return meant[0].key
+
+
+def _ask(row: Row, name: str, meant: Sequence[Ingredient], hint: str = "", usual: str = "") -> Named:
     options = (*(Option(item.key, item.name) for item in meant), Option(NONE_OF_THESE, "none of these"))
-    asked = Question("name", f"Which “{name}”?{hint}", options)
+    asked = Question("name", f"Which “{name}”?{hint}", options, about=normalise(name), usual=usual)
     return None, replace(row, status=RowStatus.ASKED, questions=(asked,))

@@ -16,7 +16,9 @@ from uptide.core.measures.units import UNITS, Dimension
 from uptide.core.recipe.naming import name_row
 from uptide.core.recipe.recipe import Entry, Option, Question, Recipe, Row, RowStatus
 
-BARE_UNITS = ("drop", "ml", "g", "tsp", "tbsp", "fl_oz")
+PART = "part"  # what a number alone may count, beside units
+BARE_UNITS = ("drop", "ml", "g", "tsp", "tbsp", "fl_oz", PART)
+UNCLEAR = frozenset(key for key, unit in UNITS.items() if unit.dimension is Dimension.UNCLEAR)
 SPOON_CHOICES = ("tsp", "dessertspoon", "tbsp")
 OUNCE_WORDS = {"fl_oz": "fluid ounces, by volume", "oz_weight": "ounces on the scale, by weight"}
 
@@ -67,7 +69,7 @@ def _unit_row(
         return None, _blob(row, ingredient)
     if quantity.kind is not QuantityKind.BARE and Dimension.UNCLEAR not in dimensions:
         return quantity, row
-    unclear = next((t.unit for t in terms if t.unit and UNITS[t.unit].dimension is Dimension.UNCLEAR), "")
+    unclear = next((t.unit for t in terms if t.unit in UNCLEAR), "")
     question, choices = {
         "": (f"{quantity.words} of what?", BARE_UNITS),
         "spoon": ("Which spoon?", SPOON_CHOICES),
@@ -79,7 +81,8 @@ def _unit_row(
         if meant == "oz_weight" and ingredient is not None and ingredient.is_solid:
             row = replace(row, remark="; ".join(filter(None, [row.remark, "a solid: ounces by weight"])))
     if meant:
-        return _with_unit(quantity, unclear, meant), row
+        quantity = _with_unit(quantity, unclear, meant)
+        return quantity, replace(row, kind=quantity.kind) if meant == PART else row
     return None, _ask(row, question, choices, quantity, habits, ingredient)
 
 
@@ -107,6 +110,8 @@ def _with_unit(quantity: Quantity, unclear: str, unit: str) -> Quantity:
     def settle(term: Term) -> Term:
         return replace(term, unit=unit) if term.unit == unclear else term
 
+    if unit == PART:
+        return replace(quantity, kind=QuantityKind.PARTS)
     kind = QuantityKind.MEASURE if quantity.kind is QuantityKind.BARE else quantity.kind
     bottle = settle(quantity.bottle) if quantity.bottle else None
     return replace(quantity, kind=kind, terms=tuple(settle(term) for term in quantity.terms), bottle=bottle)
@@ -117,16 +122,16 @@ def _ask(
 ) -> Row:
     options = []
     for unit in units:
-        label = OUNCE_WORDS.get(unit, UNITS[unit].plural)
-        if ingredient is not None and quantity.bottle is None:
+        label = OUNCE_WORDS.get(unit) or (UNITS[unit].plural if unit in UNITS else "parts")
+        if unit in UNITS and ingredient is not None and quantity.bottle is None:
             unclear = (
-                ""
-                if quantity.kind is QuantityKind.BARE
-                else next(t.unit for t in quantity.terms if t.unit in ("oz", "spoon"))
+                "" if quantity.kind is QuantityKind.BARE else next(t.unit for t in quantity.terms if t.unit in UNCLEAR)
             )
             grams = grams_of(_with_unit(quantity, unclear, unit).terms, ingredient.density, habits).typical
             label = f"{label}: {say_number(grams, 3)} g"
         options.append(Option(unit, label))
     if row.status is RowStatus.NOT_UNDERSTOOD:
         return row  # first things first: a name nobody knows
-    return replace(row, status=RowStatus.ASKED, questions=(*row.questions, Question("unit", text, tuple(options))))
+    unclear = next((t.unit for t in (*quantity.terms, *filter(None, [quantity.bottle])) if t.unit in UNCLEAR), "")
+    asked = Question("unit", text, tuple(options), about=unclear)
+    return replace(row, status=RowStatus.ASKED, questions=(*row.questions, asked))

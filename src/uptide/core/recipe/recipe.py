@@ -40,7 +40,8 @@ class IntendedUse:
 class Recipe:
     """Everything a blend's figures follow from; `wearer` is the number of whom it is for, None for anyone.
 
-    `reasons` holds what was written why a stop does not hold here, by its rule.
+    `reasons` holds what was written why a stop does not hold here, by its rule. `usual_ml` is what its product usually
+    comes in, for rows that fill a container while none is chosen; it belongs to the product and is never stored.
     """
 
     entries: tuple[Entry, ...]
@@ -51,6 +52,7 @@ class Recipe:
     use: IntendedUse = field(default_factory=IntendedUse)
     wearer: int | None = None
     reasons: Mapping[str, str] = field(default_factory=dict)
+    usual_ml: float | None = field(default=None, compare=False)
 
 
 class RowStatus(StrEnum):
@@ -73,18 +75,37 @@ class Option:
 
 @dataclass(frozen=True, slots=True)
 class Question:
-    """Something a row left open; `key` is where the answer is kept."""
+    """Something a row left open; `key` is where the answer is kept, `about` the words that leave it open.
+
+    `usual` is the option that is the trade's commonest, where there is one. A row may be read by an option until
+    somebody answers: that is `assumed`, and `because` says why. `others` are then the options that it may be as well.
+    """
 
     key: str
     text: str
     options: tuple[Option, ...]
+    about: str = ""
+    usual: str = ""
+    assumed: str = ""
+    because: str = ""
+    others: tuple[str, ...] = ()
+
+    @property
+    def same(self) -> tuple[str, str, str]:
+        """What makes the questions of two rows one, whatever amounts their options would give."""
+        return self.key, self.about, self.assumed
+
+    def label(self, value: str) -> str:
+        """The words of an option."""
+        return next((option.label for option in self.options if option.value == value), value)
 
 
 @dataclass(frozen=True, slots=True)
 class Row:
     """One row as understood: masses in g, volumes in mL, shares in percent of the whole.
 
-    Figures are None unless status is READ. `remark` says how something was read, `reason` why it was not.
+    Figures are None unless status is READ. `remark` says how something was read, `reason` why it was not. Of a row
+    that was read, `questions` are those that were answered by assuming.
     """
 
     index: int
@@ -117,12 +138,15 @@ class Resolution:
     """A recipe weighed: its rows and what is to be said about the whole.
 
     `stated_percent` is the sum of percents when a recipe is stated in nothing else, so that it should be 100.
+    `container` is what it was filled into, and is assumed where rows fill one and none was chosen.
     """
 
     rows: tuple[Row, ...]
     total_grams: float
     total_millilitres: float
     stated_percent: float | None = None
+    container: Container | None = None
+    is_container_assumed: bool = False
 
     @property
     def read(self) -> tuple[Row, ...]:
@@ -145,6 +169,13 @@ class Resolution:
         """The rows of which nobody knows yet what they name; comments are none."""
         silent = (RowStatus.READ, RowStatus.COMMENT)
         return tuple(row for row in self.rows if row.status not in silent and row.ingredient is None)
+
+    @property
+    def not_for_good(self) -> tuple[Row, ...]:
+        """The rows that nobody has settled: those that are not understood, and those that are read by assuming."""
+        return tuple(
+            row for row in self.rows if row in self.unsettled or (row.status is RowStatus.READ and row.questions)
+        )
 
     @property
     def waiting(self) -> tuple[Row, ...]:

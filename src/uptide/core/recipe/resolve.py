@@ -19,6 +19,8 @@ from uptide.core.measures.lines import Line
 from uptide.core.measures.names import NameIndex
 from uptide.core.measures.say import say_number
 from uptide.core.measures.units import UNITS, Dimension
+from uptide.core.physics.bottle import Container
+from uptide.core.recipe.assuming import assume
 from uptide.core.recipe.reading import Draft, read_row
 from uptide.core.recipe.recipe import LONGEST_RECIPE, Entry, Recipe, Resolution, Row, RowStatus
 
@@ -28,13 +30,26 @@ WHOLE = 1 - 1e-9
 
 def resolve(recipe: Recipe, ingredients: Mapping[str, Ingredient], names: NameIndex) -> Resolution:
     """Weigh a recipe; never raises for anything typed: what cannot be weighed is marked and says why."""
+    entries = recipe.entries[:LONGEST_RECIPE]
+    read = [read_row(i, entry, recipe, ingredients, names) for i, entry in enumerate(entries)]
     drafts = [
-        _with_past(read_row(i, entry, recipe, ingredients, names), entry)
-        for i, entry in enumerate(recipe.entries[:LONGEST_RECIPE])
+        _with_past(draft, entry) for draft, entry in zip(assume(read, recipe, ingredients, names), entries, strict=True)
     ]
     drafts += [_too_many(i, entry) for i, entry in enumerate(recipe.entries) if i >= LONGEST_RECIPE]
-    drafts = _balance(drafts, recipe)
-    return _shares(drafts)
+    container = recipe.container
+    if container is None and recipe.usual_ml and any(map(_fills, drafts)):
+        container = Container("bottle", recipe.usual_ml)
+    whole = _shares(_balance(drafts, replace(recipe, container=container)))
+    return replace(whole, container=container, is_container_assumed=container is not recipe.container)
+
+
+def _fills(draft: Draft) -> bool:
+    """Whether a row says how full the container becomes, and not of which size it is."""
+    if draft.quantity is None:
+        return False
+    kind = draft.quantity.kind
+    by_size = kind in (QuantityKind.FILL, QuantityKind.BOTTLE_SHARE) and draft.quantity.bottle is None
+    return by_size or kind is QuantityKind.PARTS
 
 
 def _too_many(index: int, entry: Entry) -> Draft:

@@ -25,7 +25,10 @@ RETINOL_EQUIVALENT = {"retinol": 1.0, "retinyl-acetate": 286.45 / 328.49, "retin
 
 @dataclass(frozen=True, slots=True)
 class Purpose:
-    """What a product is for: where on the body, rinsed or left on, which law, sold or not, first sold when."""
+    """What a product is for: where on the body, rinsed or left on, which law, sold or not, first sold when.
+
+    `usual_ml` is the size of container it usually comes in, where that is known.
+    """
 
     product: str = "body-oil"
     area: str = "body"
@@ -34,6 +37,7 @@ class Purpose:
     for_sale: bool = False
     placed_on: date | None = None
     night_only: bool = False
+    usual_ml: float | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -34,19 +34,21 @@ class Safety:
     bath: Bath | None = None
     unsettled: tuple[str, ...] = ()  # rows as typed that nobody understands yet: nothing here speaks for them
     waiting: tuple[str, ...] = ()  # rows as typed that may weigh and are open: until then no share is known
+    assumed: tuple[str, ...] = ()  # readings that change what is poured or labelled, and are only assumed, in words
 
     @property
     def draft(self) -> str:
-        """Why it is a draft still, in words; nothing when no stop is open and every row is settled."""
+        """Why it is a draft still, in words; nothing when no stop is open and every row is settled for good."""
         count = len(self.open_stops)
         said = [f"{count} {'stop is' if count == 1 else 'stops are'} open"] if count else []
         said += [f"“{typed}” is not settled" for typed in dict.fromkeys((*self.unsettled, *self.waiting))]
+        said += self.assumed
         return f"A draft: {'; '.join(said)}." if said else ""
 
     @property
     def is_draft(self) -> bool:
-        """Whether it can be finished not yet: a stop is open, or a row waits to be understood."""
-        return bool(self.open_stops or self.unsettled or self.waiting)
+        """Whether it can be finished not yet: a stop is open, or a row is not settled for good."""
+        return bool(self.open_stops or self.unsettled or self.waiting or self.assumed)
 
     @property
     def open_stops(self) -> tuple[Caution, ...]:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
 from datetime import date
 from types import MappingProxyType
 from typing import Annotated, TypeVar
@@ -321,9 +320,9 @@ def work_sheet(request: Request, form: CheckedSheet, store: Store, facts: Facts,
         recipe, refused = _reformulated(key, sheet.recipe, facts, store).recipe, ""
     else:
         recipe, refused = apply(form.op, form, sheet, facts)
-    meaning = remembered(form, form.op, recipe)
-    if meaning:
-        save_habits(store, replace(habits, meanings=(*(m for m in habits.meanings if m[0] != meaning[0]), meaning)))
+    learnt = remembered(form, form.op, recipe, habits)
+    if learnt != habits:
+        save_habits(store, learnt)
     return _bench(
         request, form, recipe, facts, store, habits,
         template="bench/_sheet.html" if fragment else "bench/bench.html",

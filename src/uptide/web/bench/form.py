@@ -18,12 +18,13 @@ from uptide.core.errors import ContainerError, QuantityError, UnknownKeyError, U
 from uptide.core.keeping.storage_history import placed
 from uptide.core.measures.amounts import unit_size
 from uptide.core.measures.grammar import QuantityKind, read_quantity
-from uptide.core.measures.habits import Habits
+from uptide.core.measures.habits import BareOunce, Habits
 from uptide.core.measures.lines import parse_line, split_recipe
 from uptide.core.measures.names import normalise
 from uptide.core.measures.units import UNITS, Dimension
 from uptide.core.oxidation.surroundings import OWN_PLACE, Glass, Light, Storage
 from uptide.core.physics.bottle import Container
+from uptide.core.recipe.assuming import open_readings, read_as
 from uptide.core.recipe.edit import normalise_percents, set_share, swap
 from uptide.core.recipe.naming import NONE_OF_THESE
 from uptide.core.recipe.recipe import LONGEST_RECIPE, Entry, IntendedUse, Recipe
@@ -44,7 +45,7 @@ class YesNo(StrEnum):
     NO = "no"
 
 
-ROW_OPERATIONS = ("remove", "up", "down", "answer", "share", "swap")
+ROW_OPERATIONS = ("remove", "up", "down", "answer", "settle", "share", "swap")
 
 
 class SheetForm(TokenForm):
@@ -145,7 +146,17 @@ def read_sheet(form: SheetForm, habits: Habits, catalogue: Catalogue) -> Sheet:
         rule: reason.strip() for rule, reason in zip(form.reason_rule, form.reason, strict=False) if reason.strip()
     }
     storage, use = read_storage(form, reader), read_use(form, reader)
-    recipe = Recipe((*rows, *added), product, container, habits, storage, use, wearer, reasons)
+    recipe = Recipe(
+        (*rows, *added),
+        product,
+        container,
+        habits,
+        storage,
+        use,
+        wearer,
+        reasons,
+        usual_ml=catalogue.product(product).usual_ml,
+    )
     if len(new) > room:
         reader.errors["new"] = (
             f"This recipe has {len(rows) + len(new)} rows; up to {LONGEST_RECIPE} are weighed. The others stay below, "
@@ -254,8 +265,8 @@ def read_container(kind: str, size: str, habits: Habits) -> Container | None:
 def apply(op: str, form: SheetForm, sheet: Sheet, catalogue: Catalogue) -> tuple[Recipe, str]:
     """Do what a button of the sheet says; return the changed recipe and, when it could not be done, why.
 
-    Operations: `remove:i`, `up:i`, `down:i`, `answer:i:key:value`, `share:i`, `swap:i:key`, `normalise`; all others
-    change nothing.
+    Operations: `remove:i`, `up:i`, `down:i`, `answer:i:key:value`, `settle:i:key:value` (in all rows that leave open
+    the same), `share:i`, `swap:i:key`, `normalise`; all others change nothing.
     """
     name, _, rest = op.partition(":")
     recipe = sheet.recipe
@@ -305,6 +316,11 @@ def _on_row(name: str, index: int, detail: str, form: SheetForm, recipe: Recipe,
         return set_share(recipe, index, percent, catalogue.ingredients, catalogue.names)
     if name == "swap":
         return swap(recipe, index, catalogue.ingredient(detail))
+    if name == "settle":
+        key, _, value = detail.partition(":")
+        open_ = open_readings(resolve(recipe, catalogue.ingredients, catalogue.names))
+        same = next((each for each in open_ if index in each.rows and each.question.key == key), None)
+        return read_as(recipe, same, value) if same is not None else recipe
     if name == "remove":
         del entries[index]
     elif name in ("up", "down"):
@@ -317,12 +333,16 @@ def _on_row(name: str, index: int, detail: str, form: SheetForm, recipe: Recipe,
     return replace(recipe, entries=tuple(entries))
 
 
-def remembered(form: SheetForm, op: str, recipe: Recipe) -> tuple[str, str] | None:
-    """The (name, key) pair that a person wants to be understood from now on, if they said so with this answer."""
+def remembered(form: SheetForm, op: str, recipe: Recipe, habits: Habits) -> Habits:
+    """The habits of a person who wants this answer to be understood from now on; unchanged if they did not say so."""
     parts = op.split(":", 3)
-    if len(parts) != 4 or parts[0] != "answer" or parts[2] != "name" or not parts[1].isdecimal():
-        return None
-    index = int(parts[1])
-    if parts[3] == NONE_OF_THESE or index not in form.remember or index >= len(recipe.entries):
-        return None
-    return normalise(parse_line(recipe.entries[index].typed).name), parts[3]
+    if len(parts) != 4 or parts[0] not in ("answer", "settle") or not parts[1].isdecimal():
+        return habits
+    index, key, value = int(parts[1]), parts[2], parts[3]
+    if value == NONE_OF_THESE or index not in form.remember or index >= len(recipe.entries):
+        return habits
+    if key == "unit":
+        known = {BareOunce.VOLUME.value, BareOunce.WEIGHT.value}
+        return replace(habits, bare_ounce=BareOunce(value)) if value in known else habits
+    meaning = normalise(parse_line(recipe.entries[index].typed).name), value
+    return replace(habits, meanings=(*(m for m in habits.meanings if m[0] != meaning[0]), meaning))

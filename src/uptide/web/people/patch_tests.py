@@ -107,6 +107,9 @@ def may_be_tested(wearer: Wearer, blend: tuple[int, int], store: Session, facts:
     if unsettled:
         rows = ", ".join(f"“{typed}”" for typed in unsettled)
         raise UptideError(f"Nobody knows yet what {rows} is in this blend: settle it on the bench before it is tested.")
+    if assessment.safety and assessment.safety.assumed:
+        said = "; ".join(assessment.safety.assumed)
+        raise UptideError(f"In this blend {said}: say on the bench what it is before it is tested.")
     against = [
         c
         for c in assessment.cautions

@@ -241,7 +241,7 @@ def keep_lot(request: Request, form: Annotated[LotForm, Form()], store: Store, s
 
 def _refuse_unsettled(recipe: Recipe, shelf: Shelf) -> None:
     """A lot must be known to the last row: what it is goes into every blend that it is used in."""
-    open_ = resolve(recipe, shelf.facts.ingredients, shelf.facts.names).unsettled
+    open_ = resolve(recipe, shelf.facts.ingredients, shelf.facts.names).not_for_good
     if open_:
         rows = ", ".join(f"“{row.typed}”" for row in open_)
         raise UptideError(f"Nobody knows yet what {rows} is in this blend: settle it on the bench, and save it, first.")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from datetime import date
 from functools import lru_cache
 
@@ -13,6 +13,7 @@ from uptide.core.finder.substitutes import substitutes
 from uptide.core.measures.grammar import QuantityKind
 from uptide.core.measures.say import say_number
 from uptide.core.physics.bottle import CONTAINER_KINDS
+from uptide.core.recipe.assuming import OpenReading, open_readings
 from uptide.core.recipe.recipe import Question, Recipe, Row, RowStatus
 from uptide.core.safety.person import judge
 from uptide.core.skin.wearer import ANYONE, Wearer
@@ -24,6 +25,20 @@ from uptide.web.views.figures import FigureView, figure_view
 
 OFFERED = 3  # oils that are offered to stand in for a row's
 WORTH_A_RANGE = 0.02  # of the mass: a narrower range is not shown beside a row
+
+
+class AssumedView(View):
+    """What rows leave open and are read by an assumption: the words, the reading, and what else to choose."""
+
+    first: int  # a row that leaves it open
+    key: str
+    rows: int
+    about: str
+    taken: str
+    because: str
+    others: tuple[tuple[str, str], ...]  # value and words of what else it may be
+    may_be_remembered: bool
+    is_asked_above: bool = False  # with other rows that leave open the same
 
 
 class RowView(View):
@@ -48,12 +63,14 @@ class RowView(View):
     lots: tuple[tuple[str, str], ...] = ()  # key and words of what it could be taken from; the first is the usual oil
     lot: str = ""
     instead: tuple[tuple[str, str, str], ...] = ()  # key, name and changes of what could stand in
+    assumed: tuple[AssumedView, ...] = ()
 
 
 class ReadingView(View):
     """Everything that follows from a sheet."""
 
     rows: tuple[RowView, ...]
+    assumed_together: tuple[AssumedView, ...]  # what several rows leave open alike
     figures: tuple[FigureView, ...]
     headline: tuple[FigureView, ...]
     on_skin: tuple[FigureView, ...]
@@ -116,8 +133,12 @@ def row_view(
     catalogue: Catalogue | None = None,
     wearer: Wearer = ANYONE,
     day: date = date.min,
+    together: Sequence[Question] = (),
 ) -> RowView:
-    """A row in the words of the page; with the catalogue, also what it could be taken from or swapped for."""
+    """A row in the words of the page; with the catalogue, also what it could be taken from or swapped for.
+
+    `together` are those of its assumed questions that are put once, above the rows.
+    """
     shown_range = ""
     low, typical, high = row.grams_low, row.grams, row.grams_high
     if low is not None and typical is not None and high is not None and high - low > WORTH_A_RANGE * typical:
@@ -141,12 +162,37 @@ def row_view(
         phase=row.phase.value if row.phase else "",
         remark=row.remark,
         reason=row.reason,
-        questions=row.questions,
+        questions=() if read else row.questions,
+        assumed=tuple(
+            _assumed_view(OpenReading((row.index,), question), above=question in together)
+            for question in row.questions
+            if read
+        ),
         lots=_lots(catalogue, row.ingredient.base_key) if catalogue and row.ingredient and read else (),
         lot=row.ingredient.lot if row.ingredient else "",
         instead=_instead(catalogue, row.ingredient.base_key, wearer, day)
         if catalogue and row.ingredient and read
         else (),
+    )
+
+
+def _assumed_view(reading: OpenReading, *, above: bool = False) -> AssumedView:
+    question = reading.question
+    together = len(reading.rows) > 1
+    return AssumedView(
+        first=reading.rows[0],
+        key=question.key,
+        rows=len(reading.rows),
+        about=reading.about,
+        taken=reading.taken,
+        because=question.because,
+        others=tuple(
+            (option.value, reading.words(option.value) if together else option.label)
+            for option in question.options
+            if option.value != question.assumed
+        ),
+        may_be_remembered=question.key == "name" or question.about == "oz",
+        is_asked_above=above,
     )
 
 
@@ -160,9 +206,19 @@ def reading_view(assessment: Assessment, catalogue: Catalogue) -> ReadingView:
     figures = tuple(figure_view(finding, catalogue.sources) for finding in assessment.findings)
     stated = assessment.resolution.stated_percent
     habits = assessment.recipe.habits
+    together = tuple(each for each in open_readings(assessment.resolution) if len(each.rows) > 1)
+    shared = {each.question.same for each in together}
     return ReadingView(
+        assumed_together=tuple(_assumed_view(each) for each in together),
         rows=tuple(
-            row_view(row, entry.answers, catalogue, assessment.wearer, assessment.day)
+            row_view(
+                row,
+                entry.answers,
+                catalogue,
+                assessment.wearer,
+                assessment.day,
+                together=[question for question in row.questions if question.same in shared],
+            )
             for row, entry in zip(assessment.rows, assessment.recipe.entries, strict=True)
         ),
         figures=tuple(figure for figure in figures if figure.key not in (*HEADLINE, *SKIN_FIGURES, *SCENTED)),
