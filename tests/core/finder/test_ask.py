@@ -177,9 +177,9 @@ def test_a_recipe_that_is_too_long_is_not_cut_in_silence(known: Known) -> None:
 
 
 def test_a_recipe_that_is_not_settled_says_so_first(known: Known) -> None:
-    lines = dict(ask("2 tbsp hazelnut, 10 drops bergamot, 5 g water", known).lines)
+    lines = dict(ask("2 tbsp hazelnut, 10 drops kanuka, 5 g water", known).lines)
 
-    assert lines["Not settled"] == "“10 drops bergamot”"
+    assert lines["Not settled"] == "“10 drops kanuka”"
     assert lines["Scent"].startswith("Unknown.")
     assert lines["Stop"].startswith("Water: Brings water")
 

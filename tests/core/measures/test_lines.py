@@ -37,6 +37,9 @@ def test_a_typed_line_means_its_grams_or_asks_its_question(case: dict[str, str],
     elif case["expected"].startswith("ask "):
         assert row.status is RowStatus.ASKED
         assert [question.key for question in row.questions] == [case["expected"].removeprefix("ask ")]
+    elif case["expected"].startswith("assume "):
+        assert row.status is RowStatus.READ
+        assert [f"assume {q.key} {q.assumed}" for q in row.questions] == [case["expected"]]
     elif case["expected"] in ("comment", "unmeasured"):
         assert row.status == case["expected"]
     else:

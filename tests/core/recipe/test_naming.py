@@ -62,12 +62,12 @@ def test_what_was_said_of_the_lot_wins_over_the_usual_infusion(row: Reading) -> 
     assert past_of(row("30 g elderflower infused grapeseed", past=hot)).steps == TREATMENTS[hot]
 
 
-def test_a_base_with_two_meanings_is_asked_and_the_answer_is_infused_too(row: Reading) -> None:
-    asked = row("100 g calendula infused sunflower")
+def test_a_base_with_two_meanings_is_assumed_and_the_answer_is_infused_too(row: Reading) -> None:
+    assumed = row("100 g calendula infused sunflower")
     answered = row("100 g calendula infused sunflower", name="sunflower")
 
-    assert asked.status is RowStatus.ASKED
-    assert {option.value for option in asked.questions[0].options} == {
+    assert (assumed.status, assumed.questions[0].assumed) == (RowStatus.READ, "sunflower")
+    assert {option.value for option in assumed.questions[0].options} == {
         "sunflower", "sunflower-mid-oleic", "sunflower-high-oleic", "none",
     }  # fmt: skip
     assert answered.past is not None

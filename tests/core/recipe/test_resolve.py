@@ -75,10 +75,13 @@ def test_parts_go_by_volume_unless_the_person_weighs_them(weigh: Weigh) -> None:
     assert by_mass.rows[0].grams == pytest.approx(by_mass.rows[1].grams)
 
 
-def test_parts_beside_amounts_need_a_container(weigh: Weigh) -> None:
-    rows = weigh("1 part castor\n5 ml jojoba").rows
+def test_parts_beside_amounts_fill_what_the_product_usually_comes_in_and_it_is_said(weigh: Weigh) -> None:
+    found = weigh("1 part castor\n5 ml jojoba")
 
-    assert "Parts of what?" in rows[0].reason
+    assert found.rows[0].millilitres == pytest.approx(145)  # a body oil comes in 150 mL
+    assert "No size of container is given: worked out for 150 mL" in found.remarks[0]
+    assert found.bottle is not None
+    assert weigh("1 part castor\n5 ml jojoba", 60).rows[0].millilitres == pytest.approx(55)
 
 
 def test_a_range_counts_its_middle_and_keeps_its_upper_end_for_safety(weigh: Weigh) -> None:

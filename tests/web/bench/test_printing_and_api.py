@@ -67,11 +67,11 @@ def test_the_label_is_one_page_of_its_own_size(client: TestClient) -> None:
 
 
 def test_no_label_is_given_while_a_row_is_not_settled(client: TestClient) -> None:
-    place = saved(client, new="30 g jojoba\n10 drops bergamot").split("?")[0]
+    place = saved(client, new="30 g jojoba\n10 drops kanuka").split("?")[0]
     refused = client.get(f"{place}/versions/1/label")
 
     assert refused.status_code == 409
-    assert "“10 drops bergamot” is not settled" in words(refused.text)
+    assert "“10 drops kanuka” is not settled" in words(refused.text)
     assert client.get(f"{place}/versions/1/label.pdf").status_code == 400
     assert "is not settled" in words(client.get(f"{place}/versions/1/batch-sheet").text)
 
@@ -102,8 +102,10 @@ def test_the_api_gives_what_the_page_shows(client: TestClient) -> None:
     assert found["rows"][0]["grams"] == pytest.approx(27.267, abs=0.001)
     assert set(found["rows"][0]) >= {"typed", "ingredient", "grams", "percent_mass", "millilitres"}
     assert {"iodine_value", "saponification_value", "density_20c"} <= {finding["key"] for finding in found["findings"]}
-    assert found["not_understood"][0]["questions"][0]["key"] == "unit"
-    assert answered["not_understood"] == []
+    (assumed,) = found["assumed"]
+    assert (assumed["rows"], assumed["key"], assumed["about"], assumed["taken"]) == ([1], "unit", "oz", "fl_oz")
+    assert answered["assumed"] == []
+    assert answered["rows"][1]["grams"] == pytest.approx(28.35, abs=0.01)
 
 
 @pytest.mark.parametrize(
@@ -142,7 +144,7 @@ def test_the_api_and_the_command_share_one_shape(client: TestClient) -> None:
     schema = client.get("/api/openapi.json").json()["components"]["schemas"]["AssessmentOut"]
 
     assert sorted(schema["properties"]) == [
-        "allergens", "cautions", "findings", "is_draft", "not_for", "not_understood", "remarks", "rows",
+        "allergens", "assumed", "cautions", "findings", "is_draft", "not_for", "not_understood", "remarks", "rows",
     ]  # fmt: skip
 
 

@@ -238,11 +238,11 @@ def test_what_somebody_is_allergic_to_is_never_tried_out_on_them(client: TestCli
 def test_what_nobody_has_settled_or_measured_is_not_tried_out_either(client: TestClient) -> None:
     number = card(client, allergies=["tree_nut"])
     open_, unmeasured = (
-        blend(client, "2 tbsp jojoba", "1 tbsp sunflower"),
+        blend(client, "2 tbsp jojoba", "1 tbsp calendula"),
         blend(client, "2 tbsp jojoba", "a blob of hazelnut", name="Blob"),
     )
 
-    assert "what “1 tbsp sunflower” is" in words(begin(client, number, open_).text)
+    assert "what “1 tbsp calendula” is" in words(begin(client, number, open_).text)
     assert "Do not test this on Maren." in words(begin(client, number, unmeasured).text)
 
 

@@ -37,19 +37,20 @@ def resolve(recipe: Recipe, ingredients: Mapping[str, Ingredient], names: NameIn
     ]
     drafts += [_too_many(i, entry) for i, entry in enumerate(recipe.entries) if i >= LONGEST_RECIPE]
     container = recipe.container
-    if container is None and recipe.usual_ml and any(map(_fills, drafts)):
+    measured = any(draft.quantity is not None and draft.quantity.kind is QuantityKind.MEASURE for draft in drafts)
+    if container is None and recipe.usual_ml and any(_fills(draft, beside=measured) for draft in drafts):
         container = Container("bottle", recipe.usual_ml)
     whole = _shares(_balance(drafts, replace(recipe, container=container)))
     return replace(whole, container=container, is_container_assumed=container is not recipe.container)
 
 
-def _fills(draft: Draft) -> bool:
-    """Whether a row says how full the container becomes, and not of which size it is."""
+def _fills(draft: Draft, *, beside: bool) -> bool:
+    """Whether a row says how full a container becomes, and not of which size; parts do so `beside` measured rows."""
     if draft.quantity is None:
         return False
     kind = draft.quantity.kind
     by_size = kind in (QuantityKind.FILL, QuantityKind.BOTTLE_SHARE) and draft.quantity.bottle is None
-    return by_size or kind is QuantityKind.PARTS
+    return by_size or (kind is QuantityKind.PARTS and beside)
 
 
 def _too_many(index: int, entry: Entry) -> Draft:

@@ -1,0 +1,77 @@
+"""A recipe over all its readings: figures span them, and the gravest caution of any stands and says of which."""
+
+from __future__ import annotations
+
+import pytest
+from tests.conftest import Weigh
+
+from uptide.core.assessment.assessment import Assessment
+from uptide.core.safety.caution import Grade
+from uptide.core.safety.check import Safety
+
+
+def safety(found: Assessment) -> Safety:
+    assert found.safety is not None
+    return found.safety
+
+
+def stops(found: Assessment) -> dict[str, str]:
+    return {c.rule: c.message for c in found.cautions if c.grade is Grade.STOP}
+
+
+@pytest.mark.parametrize("key", ["total_mass", "density_20c", "iodine_value", "saponification_value", "scent_share"])
+def test_a_figure_holds_what_every_reading_gives(key: str, weigh: Weigh) -> None:
+    text = "2 oz rosehip\n3 tbsp jojoba\n10 drops orange"
+    open_ = weigh(text).finding(key)
+    for unit in ("fl_oz", "oz_weight"):
+        settled = weigh(text, answers={0: {"unit": unit}}).finding(key)
+        assert open_.low is not None
+        assert open_.high is not None
+        assert settled.value is not None
+        assert open_.low - 1e-9 <= settled.value <= open_.high + 1e-9
+
+
+def test_a_verdict_that_differs_says_under_which_reading(weigh: Weigh) -> None:
+    sun = weigh("30 ml jojoba\n6 drops lime").finding("phototoxicity")
+
+    assert sun.word == "over"
+    assert "“none” if “lime” is lime (steam-distilled" in sun.remark
+    assert sun.low == 0
+
+
+def test_a_stop_of_another_reading_stands_and_names_it(weigh: Weigh) -> None:
+    plain = stops(weigh("30 ml jojoba\n18 drops orange", answers={1: {"name": "orange-sweet"}}))
+    open_ = stops(weigh("30 ml jojoba\n18 drops orange"))
+
+    assert "sun-over" not in plain
+    assert open_["sun-over"].startswith("If “orange” is bitter orange (expressed) essential oil: ")
+
+
+def test_a_stop_that_another_reading_clears_says_so_too(weigh: Weigh) -> None:
+    open_ = stops(weigh("30 ml jojoba\n12 drops bergamot"))
+
+    assert open_["sun-over"].startswith("If “bergamot” is bergamot (expressed) essential oil: ")
+    assert "sun-over" in stops(weigh("30 ml jojoba\n12 drops bergamot", answers={1: {"name": "bergamot"}}))
+    assert "sun-over" not in stops(weigh("30 ml jojoba\n12 drops bergamot", answers={1: {"name": "bergamot-fcf"}}))
+
+
+def test_readings_that_are_harmless_one_by_one_are_judged_together(weigh: Weigh) -> None:
+    text = "30 ml jojoba\n5 drops orange\n3 drops lemon"
+
+    def sun(orange: str = "", lemon: str = "") -> tuple[float | None, float | None]:
+        answers = {1: {"name": orange} if orange else {}, 2: {"name": lemon} if lemon else {}}
+        found = weigh(text, answers=answers).finding("phototoxicity")
+        return found.value, found.high
+
+    assert sun()[1] == pytest.approx(sun("orange-bitter", "lemon")[0])
+    assert (sun()[1] or 0) > max(sun("orange-bitter", "lemon-distilled")[0] or 0, sun("orange-sweet", "lemon")[0] or 0)
+
+
+def test_it_waits_for_what_is_poured_or_labelled_and_for_nothing_else(weigh: Weigh) -> None:
+    by_ounce, by_name = weigh("2 oz jojoba"), weigh("30 ml jojoba\n5 drops orange")
+    same_on_the_label = weigh("30 ml sunflower")
+
+    assert safety(by_ounce).draft == "A draft: “oz” is taken for fluid ounces, by volume."
+    assert "“orange” is taken for sweet orange essential oil" in safety(by_name).draft
+    assert same_on_the_label.rows[0].questions
+    assert not safety(same_on_the_label).is_draft
