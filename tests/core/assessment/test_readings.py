@@ -56,15 +56,17 @@ def test_a_stop_that_another_reading_clears_says_so_too(weigh: Weigh) -> None:
 
 
 def test_readings_that_are_harmless_one_by_one_are_judged_together(weigh: Weigh) -> None:
-    text = "30 ml jojoba\n5 drops orange\n3 drops lemon"
+    text = "a spoon of jojoba\n3 drops orange"
 
-    def sun(orange: str = "", lemon: str = "") -> tuple[float | None, float | None]:
-        answers = {1: {"name": orange} if orange else {}, 2: {"name": lemon} if lemon else {}}
+    def sun(spoon: str = "", orange: str = "") -> tuple[float | None, float | None]:
+        answers = {0: {"unit": spoon} if spoon else {}, 1: {"name": orange} if orange else {}}
         found = weigh(text, answers=answers).finding("phototoxicity")
         return found.value, found.high
 
-    assert sun()[1] == pytest.approx(sun("orange-bitter", "lemon")[0])
-    assert (sun()[1] or 0) > max(sun("orange-bitter", "lemon-distilled")[0] or 0, sun("orange-sweet", "lemon")[0] or 0)
+    assert (sun("tbsp", "orange-bitter")[0] or 2) < 1
+    assert sun("tsp", "orange-sweet")[0] == 0
+    assert sun()[1] == pytest.approx(sun("tsp", "orange-bitter")[0])
+    assert "sun-over" in stops(weigh(text))
 
 
 def test_it_waits_for_what_is_poured_or_labelled_and_for_nothing_else(weigh: Weigh) -> None:
