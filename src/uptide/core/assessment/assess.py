@@ -151,6 +151,7 @@ def _as_read(
         safety,
         wearer,
         day,
+        on_skin,
     )
 
 

@@ -12,6 +12,7 @@ from uptide.core.keeping.shelf_life import ShelfLife
 from uptide.core.physics.bottle import Container
 from uptide.core.recipe.recipe import Recipe, Resolution, Row
 from uptide.core.safety.caution import Caution
+from uptide.core.skin.verdicts import OnSkin
 from uptide.core.skin.wearer import ANYONE, Wearer
 
 if TYPE_CHECKING:  # safety reads figures of the blend, and the assessment holds what safety found
@@ -58,6 +59,7 @@ class Assessment:
     safety: Safety | None = None
     wearer: Wearer = ANYONE
     day: date = date(2026, 1, 1)  # the day it was judged on
+    on_skin: OnSkin | None = None
 
     @property
     def rows(self) -> tuple[Row, ...]:

@@ -51,7 +51,7 @@ def over_readings(taken: Assessment, work_out: WorkOut) -> Assessment:
     readings = open_readings(taken.resolution)
     safety = taken.safety
     if safety is not None:
-        waiting = [f"“{each.about}” is taken for {each.taken}" for each in readings if _waits(taken, each, single)]
+        waiting = [each.about for each in readings if _waits(taken, each, single)]
         safety = replace(_gravest(safety, others), assumed=tuple(waiting))
     count = len(readings)
     said = (

@@ -127,6 +127,7 @@ class ShelfLife:
     carried_over: float = 0.0
     remarks: tuple[str, ...] = ()
     turned: str = ""  # why it is finished, by what somebody smelled or read
+    dated_lot: str = ""  # the lot whose supplier’s date ends it, and that date
 
 
 Read = Sequence[tuple[Row, Ingredient]]
@@ -184,6 +185,7 @@ def shelf_life_of(read: Read, storage: Storage, school: School, draws: Draws, hi
         history.carried_over,
         (*_remarks(read, oils, added, protection, storage), *_unexplained(posterior)),
         turned,
+        supplier[1] if supplier and supplier[0] < min(cap, result.quantile(0.10)) else "",
     )
 
 

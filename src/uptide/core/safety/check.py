@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
+from uptide.core.figures.citing import listed
 from uptide.core.measures.say import say_number
 from uptide.core.safety.bath import Bath, bath_of
 from uptide.core.safety.case import Case
@@ -34,7 +35,7 @@ class Safety:
     bath: Bath | None = None
     unsettled: tuple[str, ...] = ()  # rows as typed that nobody understands yet: nothing here speaks for them
     waiting: tuple[str, ...] = ()  # rows as typed that may weigh and are open: until then no share is known
-    assumed: tuple[str, ...] = ()  # readings that change what is poured or labelled, and are only assumed, in words
+    assumed: tuple[str, ...] = ()  # words whose reading changes what is poured or labelled, and is only assumed
 
     @property
     def draft(self) -> str:
@@ -42,7 +43,9 @@ class Safety:
         count = len(self.open_stops)
         said = [f"{count} {'stop is' if count == 1 else 'stops are'} open"] if count else []
         said += [f"“{typed}” is not settled" for typed in dict.fromkeys((*self.unsettled, *self.waiting))]
-        said += self.assumed
+        if self.assumed:
+            words = listed([f"“{each}”" for each in self.assumed])
+            said.append(f"{words} {'is' if len(self.assumed) == 1 else 'are'} only assumed")
         return f"A draft: {'; '.join(said)}." if said else ""
 
     @property

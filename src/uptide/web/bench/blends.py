@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 from datetime import date
 from types import MappingProxyType
 from typing import Annotated, TypeVar
@@ -44,10 +45,13 @@ from uptide.web.base.dependencies import Facts, Measures, Store
 from uptide.web.base.forms import LONGEST_TEXT, TokenForm
 from uptide.web.base.pages import render
 from uptide.web.base.security import check_token, sending
+from uptide.web.bench.begin import begin_view
 from uptide.web.bench.form import Sheet, SheetForm, apply, read_sheet, remembered, sheet_form
 from uptide.web.drawing.tide import TideView, tide_view
+from uptide.web.views.bottled import BottledView, bottled_view
 from uptide.web.views.figures import figure_view
 from uptide.web.views.fit import FitView, VariantView, fit_view, variant_view, whom_of
+from uptide.web.views.picture import chosen_picture, picture_view
 from uptide.web.views.sheet import row_view, sheet_view
 from uptide.workshop.assessment import assess_here
 from uptide.workshop.clock import today
@@ -55,6 +59,7 @@ from uptide.workshop.clock import today
 router = APIRouter(tags=["blends"], include_in_schema=False)
 
 TYPED_FIELDS = ("celsius", "ml_a_use", "uses_a_week", "headspace", "placed_on")
+PRINTS = ("batch-sheet", "label")
 SUBSTITUTE = "sunflower-high-oleic"  # plain, light and stable: what a weak oil is swapped for
 
 CheckedSheet = Annotated[SheetForm, Depends(sheet_form)]
@@ -76,10 +81,11 @@ def list_all(request: Request, store: Store, facts: Facts) -> HTMLResponse:
 def new_blend(
     request: Request, store: Store, facts: Facts, habits: Measures,
     recipe: Annotated[str, Query(max_length=LONGEST_TEXT)] = "", wearer: str = "", product: str = "body-oil",
+    name: Annotated[str, Query(max_length=200)] = "",
 ) -> HTMLResponse:  # fmt: skip
-    """Show an empty sheet, or one that starts with a recipe, a wearer and a product given in the address."""
+    """Show an empty sheet, or one that starts with a recipe, a wearer, a product and a name given in the address."""
     made = facts.product(product or "body-oil")
-    form = SheetForm(new=recipe, container_kind=made.container, product=made.key, wearer=wearer[:12])
+    form = SheetForm(new=recipe, container_kind=made.container, product=made.key, wearer=wearer[:12], name=name)
     sheet = read_sheet(form, habits, facts)
     return _bench(
         request,
@@ -128,39 +134,76 @@ def show_saved(
     unread = dict(version.unread)
     if version.recipe.product not in facts.products:
         unread["product"] = unread_words(version.recipe.product)
-    events = list_events(store, blend_id)
     texts = _texts(blend.name, version.note)
-    assessment = assess_here(version.recipe, facts, store, blend_id, texts, events=events)
-    sheet = sheet_view(assessment, facts, blend.name, blend_id, number, archived=blend.archived)
-    return render(
+    assessment = assess_here(version.recipe, facts, store, blend_id, texts, events=())
+    return _draw(
         request,
+        Drawn(assessment, blend, facts, store),
         "bench/bench.html",
         422 if noting_problem else 200,
-        sheet=sheet,
-        blend=blend,
+        sheet=sheet_view(assessment, facts, blend.name, blend_id, number, archived=blend.archived),
         noting=noting,
         noting_problem=noting_problem,
-        conflict=None,
+        at_bottle=said in ("noted", "unnoted"),
         said=SAID.get(said, "").format(number=number),
         stored=said in ("saved", "same"),
-        refused=False,
-        name_error=None,
         errors=unread,
         problem=" ".join(f"{field.replace('_', ' ')}: {words}" for field, words in unread.items()),
         measures="saved",
         measures_differ=version.recipe.habits != habits,
-        new_text="",
-        extra=(),
-        note="",
-        tide=tide_view(assessment, events, today()),
+        tide=tide_view(assessment, (), today()),
         fit=fit_view(assessment, facts, names_of_people(store)),
-        variant=None,
-        sensitivities=None,
-        kinds=EVENT_KINDS,
-        in_water=IN_WATER,
-        places=tuple(PLACES),
-        today=today(),
+        shown=picture_view(chosen_picture(request), assessment, facts),
     )
+
+
+@dataclass(frozen=True, slots=True)
+class Drawn:
+    """What a sheet is drawn from: its assessment, the blend it belongs to, and where those are known."""
+
+    assessment: Assessment
+    blend: Blend | None
+    facts: Catalogue
+    store: Session
+
+
+def _draw(
+    request: Request, drawn: Drawn, template: str, status: int, *, opened: Sequence[str] = (), **context: object
+) -> HTMLResponse:
+    """Draw a sheet, whole or in part; `context` is laid over what a sheet has when nothing is said of it."""
+    events = list_events(drawn.store, drawn.blend.id) if drawn.blend and template == "bench/bench.html" else ()
+    plain: dict[str, object] = {
+        "blend": drawn.blend,
+        "bottled": _bottled(drawn, events) if events else None,
+        "at_bottle": False,
+        "noting": None,
+        "noting_problem": "",
+        "conflict": None,
+        "stored": False,
+        "refused": False,
+        "name_error": None,
+        "new_text": "",
+        "extra": (),
+        "note": "",
+        "begin": begin_view(drawn.store),
+        "variant": None,
+        "sensitivities": None,
+        "kinds": EVENT_KINDS,
+        "in_water": IN_WATER,
+        "places": tuple(PLACES),
+        "today": today(),
+        "fold_open": lambda name: name in opened,
+    }
+    return render(request, template, status, **(plain | context))
+
+
+def _bottled(drawn: Drawn, events: Sequence[BottleEvent]) -> BottledView | None:
+    """How a bottle fares that was made of the newest version: what befell it counts there, and nowhere else."""
+    blend = drawn.blend
+    if blend is None:
+        raise UptideError("A blend that was never saved has no bottle.")
+    found = assess_here(blend.newest.recipe, drawn.facts, drawn.store, blend.id, events=events)
+    return bottled_view(tide_view(found, events, today()))
 
 
 SAID = {
@@ -194,14 +237,13 @@ def _bench(
 ) -> HTMLResponse:
     """Draw the sheet, whole or in part, from what its form holds."""
     texts = _texts(form.name, form.note)
-    events = list_events(store, form.blend_id) if form.blend_id else ()
-    assessment = assess_here(recipe, facts, store, form.blend_id, texts, events=events)
+    assessment = assess_here(recipe, facts, store, form.blend_id, texts, events=())
     people = names_of_people(store)
     sheet = sheet_view(assessment, facts, form.name, form.blend_id, form.version)
     blend = load_blend(store, form.blend_id) if form.blend_id else None
     if "container_ml" in errors:
         sheet = sheet.model_copy(update={"container_ml": form.container_ml})
-    baseline = _baseline(request, blend, events, facts, store) if blend else None
+    baseline = _baseline(request, blend, facts, store) if blend else None
     shown = len(sheet.reading.rows) if typed_rows is None else typed_rows
     rows = sheet.reading.rows
     sheet = sheet.model_copy(
@@ -211,17 +253,19 @@ def _bench(
             "reading": sheet.reading.model_copy(update={"rows": rows[:shown]}),
         }
     )
-    return render(
+    return _draw(
         request,
+        Drawn(assessment, blend, facts, store),
         template,
         422 if name_error or refused else 409 if conflict else 200,
-        stored=False,
+        opened=(
+            *form.open,
+            *(["keeping"] if set(errors) & set(TYPED_FIELDS) else []),
+            *(["keeping"] if form.op == "sensitivities" else []),
+        ),
         refused=bool(name_error or refused or conflict),
-        noting=None,
-        noting_problem="",
         conflict=conflict,
         sheet=sheet,
-        blend=blend,
         name_error=name_error,
         errors=errors,
         problem=problem,
@@ -230,14 +274,11 @@ def _bench(
         new_text=form.new if typed_rows is not None else left_over,
         extra=rows[shown:],
         note=form.note,
-        tide=_as_typed(tide_view(assessment, events, today(), baseline), form, errors),
+        tide=_as_typed(tide_view(assessment, (), today(), baseline), form, errors),
         fit=_as_typed(fit_view(assessment, facts, people), form, errors),
+        shown=picture_view(chosen_picture(request, form.picture), assessment, facts),
         variant=_variant(form, recipe, facts, store, whom_of(people, recipe.wearer)),
-        sensitivities=_sensitivities(assessment, facts, events) if form.op == "sensitivities" else None,
-        kinds=EVENT_KINDS,
-        in_water=IN_WATER,
-        places=tuple(PLACES),
-        today=today(),
+        sensitivities=_sensitivities(assessment, facts) if form.op == "sensitivities" else None,
     )
 
 
@@ -276,23 +317,19 @@ def _variant(form: SheetForm, recipe: Recipe, facts: Catalogue, store: Session, 
     return variant_view(_reformulated(key, recipe, facts, store), facts, whom) if op == "reformulate" else None
 
 
-def _baseline(
-    request: Request, blend: Blend, events: Sequence[BottleEvent], facts: Catalogue, store: Session
-) -> ShelfLife | None:
+def _baseline(request: Request, blend: Blend, facts: Catalogue, store: Session) -> ShelfLife | None:
     """How the newest saved version keeps: the pinned line behind the one that is being changed; worked out once."""
-    known: dict[tuple[int, int, int, date], ShelfLife | None] = request.app.state.baselines
-    key = (blend.id, blend.newest.number, len(events), today())
+    known: dict[tuple[int, int, date], ShelfLife | None] = request.app.state.baselines
+    key = (blend.id, blend.newest.number, today())
     if key not in known:
         known.clear()
-        known[key] = assess_here(blend.newest.recipe, facts, store, blend.id, events=events).shelf_life
+        known[key] = assess_here(blend.newest.recipe, facts, store, blend.id, events=()).shelf_life
     return known[key]
 
 
-def _sensitivities(
-    assessment: Assessment, facts: Catalogue, events: tuple[BottleEvent, ...]
-) -> tuple[Sensitivity, ...]:
+def _sensitivities(assessment: Assessment, facts: Catalogue) -> tuple[Sensitivity, ...]:
     read = assessment.resolution.parts
-    history = history_of(events, assessment.recipe.storage, today())
+    history = history_of((), assessment.recipe.storage, today())
     return sensitivities(read, assessment.recipe.storage, standard_draws(), history, facts.ingredients[SUBSTITUTE])
 
 
@@ -371,9 +408,16 @@ def create(request: Request, form: CheckedSheet, store: Store, facts: Facts, hab
             name_error=str(error),
             errors=sheet.errors,
         )
-    target = f"/blends/{blend_id}?said=saved"
+    target = _after_saving(form, blend_id, 1, "saved")
     remember_form(store, number, target)
     return RedirectResponse(target, 303)
+
+
+def _after_saving(form: SheetForm, blend_id: int, version: int, said: str) -> str:
+    """Where to go once it is saved: to a print of this version, or back to the bench."""
+    if form.then in PRINTS:
+        return f"/blends/{blend_id}/versions/{version}/{form.then}"
+    return f"/blends/{blend_id}?said={said}"
 
 
 @router.post("/blends/{blend_id}/versions")
@@ -415,7 +459,7 @@ def save(request: Request, blend_id: int, form: CheckedSheet, store: Store, fact
             errors=sheet.errors,
         )
     saved = save_version(store, blend_id, sheet.recipe, form.note)
-    target = f"/blends/{blend_id}?said={'saved' if saved > before else 'same'}"
+    target = _after_saving(form, blend_id, saved, "saved" if saved > before else "same")
     remember_form(store, number, target)
     return RedirectResponse(target, 303)
 

@@ -67,6 +67,9 @@ class SheetForm(TokenForm):
     remember: list[int] = Field(default_factory=list)
     new: str = Field("", max_length=LONGEST_TEXT)
     op: str = ""
+    then: str = ""  # where to go once it is saved
+    picture: str = Field("", max_length=20)
+    open: list[str] = Field(default_factory=list)  # the folds that are open, and to be drawn
     place: str = "cool cupboard"
     celsius: str = Field("", max_length=120)
     light: str = ""

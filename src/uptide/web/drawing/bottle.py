@@ -6,7 +6,7 @@ from uptide.core.assessment.assessment import Bottle
 from uptide.core.physics.bottle import CONTAINER_KINDS, HEADSPACE
 from uptide.web.drawing.view import View
 
-BOTTLE_HEIGHT, BOTTLE_WIDTH, LABEL_GAP = 300.0, 400.0, 17.0
+BOTTLE_HEIGHT, BOTTLE_WIDTH, LABEL_GAP = 228.0, 400.0, 16.0
 
 
 NECK = 0.5  # of the diameter: height of shoulder and neck as drawn; below the shoulder the section is to scale

@@ -9,6 +9,7 @@ from functools import lru_cache
 
 from markupsafe import Markup
 
+from uptide.catalogue.catalogue import Catalogue
 from uptide.core.figures.finding import AcidPart
 from uptide.core.figures.oil_profile import OilProfile, oil_profile
 from uptide.core.finder.chart import OilChart, Place, plane_of
@@ -317,6 +318,36 @@ def _about(p: OilProfile, dot: Dot) -> About:
         ),
         on_hand=dot.on_hand,
         marked=dot.marked,
+    )
+
+
+class BlendOnChart(View):
+    """The chart as it stands beside a blend: every oil as a dot, the blend’s own by name, and where the blend lies."""
+
+    width: float = WIDTH
+    height: float = HEIGHT
+    dots: tuple[tuple[float, float], ...]
+    own: tuple[Label, ...]
+    reach: Reach
+
+
+@lru_cache(maxsize=64)
+def blend_on_chart(acids: tuple[AcidPart, ...], facts: Catalogue) -> BlendOnChart | None:
+    """A blend among all oils; None when it has no acids."""
+    if not acids:
+        return None
+    profiles = tuple(oil_profile(item) for item in facts.ingredients.values() if item.is_fatty and not item.lot)
+    chart, places, frame = _chart(profiles, tuple(acid for acid in facts.acids.values() if not acid.is_alcohol))
+    items = {item.base_key: item for part in acids for item, _ in part.parts}
+    own = []
+    for item in items.values():
+        x, y = chart.place(oil_profile(item).shares)
+        at, anchor = frame.x(x), "end" if frame.x(x) > WIDTH / 2 else "start"
+        own.append(Label(x=at, y=frame.y(y), anchor=anchor, words=_short(item.name), strong=False, key=item.key))
+    return BlendOnChart(
+        dots=tuple((frame.x(place.x), frame.y(place.y)) for place in places.values()),
+        own=tuple(own),
+        reach=_reach(("", acids), chart, frame),
     )
 
 

@@ -6,6 +6,8 @@ from uptide.core.figures.finding import AcidPart
 from uptide.web.drawing.view import View
 
 RIBBON_WIDTH, MARGIN = 860.0, 170.0
+NARROW_WIDTH, NARROW_MARGIN = 264.0, 128.0  # beside other things, and on a phone: 400 wide with its rim
+LETTER = 6.3  # user units of a letter of a name
 BAND_HEIGHT, STRIP_HEIGHT, STRIP_GAP, AXIS = 34.0, 13.0, 4.0, 18.0
 NARROWEST_LABEL, NARROWEST_CODE = 92.0, 38.0  # user units that a name with its percent, or a code, needs
 
@@ -43,18 +45,21 @@ class RibbonView(View):
     strip_height: float
     segments: tuple[Segment, ...]
     strips: tuple[Strip, ...]
+    letters: int  # of a name, before it is cut
     ticks: tuple[tuple[float, str], ...]
 
 
-def draw_ribbon(acids: tuple[AcidPart, ...], *, strips: bool = True) -> RibbonView | None:
+def draw_ribbon(acids: tuple[AcidPart, ...], *, strips: bool = True, narrow: bool = False) -> RibbonView | None:
     """Lay out the ribbon; None when there are no fatty acids to show."""
     if not acids:
         return None
-    scale = RIBBON_WIDTH / 100
+    across, margin = (NARROW_WIDTH, NARROW_MARGIN) if narrow else (RIBBON_WIDTH, MARGIN)
+    step = 2 if narrow else 1  # of tenths, between ticks
+    scale = across / 100
     segments: list[Segment] = []
     pieces: dict[str, list[tuple[float, float, int]]] = {}
     names: dict[str, tuple[str, float]] = {}
-    x = MARGIN
+    x = margin
     for part in acids:
         width = part.percent * scale
         depth = min(part.acid.double_bonds, 4)
@@ -92,12 +97,13 @@ def draw_ribbon(acids: tuple[AcidPart, ...], *, strips: bool = True) -> RibbonVi
     )
     shown = lines if strips else ()
     return RibbonView(
-        width=MARGIN + RIBBON_WIDTH + 10,
+        width=margin + across + 8,
         height=AXIS + BAND_HEIGHT + 10 + len(shown) * (STRIP_HEIGHT + STRIP_GAP),
-        margin=MARGIN,
+        margin=margin,
         band_height=BAND_HEIGHT,
         strip_height=STRIP_HEIGHT,
         segments=tuple(segments),
         strips=shown,
-        ticks=tuple((MARGIN + RIBBON_WIDTH * step / 10, str(step * 10)) for step in range(11)),
+        letters=int(margin / LETTER),
+        ticks=tuple((margin + across * tenth / 10, str(tenth * 10)) for tenth in range(0, 11, step)),
     )

@@ -16,7 +16,8 @@ from uptide.store.records import BottleEvent
 from uptide.web.base.pages import number
 from uptide.web.drawing.view import View
 
-WIDTH, HEIGHT, LEFT, TOP, BOTTOM = 800.0, 280.0, 34.0, 56.0, 36.0
+WIDTH, HEIGHT, LEFT, TOP, BOTTOM = 400.0, 228.0, 26.0, 50.0, 36.0
+MOST_TICKS = 8
 HEADROOM = 1.45  # of the limit: how far up the picture goes
 LETTER = 6.2  # user units that a letter on the time line needs
 QUOTED = {
@@ -88,6 +89,7 @@ class TideView(View):
     marks: tuple[Mark, ...]
     events: tuple[EventView, ...]
     made: str
+    settings: str  # where and how it is kept, in a line
     width: float = WIDTH
     height: float = HEIGHT
     left: float = LEFT
@@ -132,7 +134,7 @@ def tide_view(
     celsius = storage.celsius
     own = " ".join(f"{t:g}" for t in (celsius if len(set(celsius)) > 1 else celsius[:1]))
     until = months_later(start, shelf_life.months) if shelf_life.months is not None else None
-    step = max(1, -(-last // 12))
+    step = max(1, -(-last // MOST_TICKS))
     return TideView(
         verdict=_verdict(shelf_life),
         is_past=until is not None and bool(shelf_life.months) and until < today,
@@ -152,6 +154,9 @@ def tide_view(
         marks=_marks([e for e in events if not problem_of(e, today)], start, x, y, last),
         events=tuple(EventView(id=e.id, on=say_day(e.on), words=_said(e, today)) for e in events),
         made=say_day(start),
+        settings=", ".join(
+            [storage.place, f"{storage.glass.value} {storage.material}", "in use" if storage.opened else "kept closed"]
+        ),
         place=storage.place,
         own_celsius=own if storage.place == OWN_PLACE else "",
         light="" if _is_the_place_s(storage) else storage.light.value,

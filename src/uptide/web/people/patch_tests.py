@@ -108,8 +108,7 @@ def may_be_tested(wearer: Wearer, blend: tuple[int, int], store: Session, facts:
         rows = ", ".join(f"“{typed}”" for typed in unsettled)
         raise UptideError(f"Nobody knows yet what {rows} is in this blend: settle it on the bench before it is tested.")
     if assessment.safety and assessment.safety.assumed:
-        said = "; ".join(assessment.safety.assumed)
-        raise UptideError(f"In this blend {said}: say on the bench what it is before it is tested.")
+        raise UptideError(f"{assessment.safety.draft} Say on the bench what it is before it is tested.")
     against = [
         c
         for c in assessment.cautions

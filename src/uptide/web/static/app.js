@@ -76,6 +76,9 @@ document.addEventListener("alpine:init", () => {
       form.addEventListener("change", (event) => this.changed(event));
       form.addEventListener("keydown", (event) => this.key(event));
       form.addEventListener("paste", (event) => this.pasted(event));
+      // What is folded is drawn when it is opened.
+      form.addEventListener("toggle", (event) => { if (event.target.matches(".fold[open]")) this.send(""); },
+        true);
       document.addEventListener("click", (event) => { // one panel at a time, and none after a click elsewhere
         for (const open of document.querySelectorAll("details.from[open]")) {
           if (!open.contains(event.target)) open.open = false;
@@ -88,8 +91,7 @@ document.addEventListener("alpine:init", () => {
     /** All fields but the token, as one text: what undo and the draft keep. */
     snapshot() {
       const data = new FormData(this.$root);
-      data.delete("token");
-      data.delete("share");
+      for (const name of ["token", "share", "picture"]) data.delete(name);
       return new URLSearchParams(data).toString();
     },
 
@@ -102,6 +104,8 @@ document.addEventListener("alpine:init", () => {
     changed(event) {
       const target = event.target;
       if (target.name === "share") return this.send(target.dataset.op);
+      if (target.name === "picture") document.cookie = "picture=" + target.value +
+        ";path=/;max-age=31536000;samesite=strict";
       if (target.name === "typed" || STORED.includes(target.name)) {
         this.remember();
       }
@@ -165,6 +169,7 @@ document.addEventListener("alpine:init", () => {
     async send(op, focus, body) {
       const data = body || new FormData(this.$root);
       data.set("op", op);
+      for (const fold of this.$root.querySelectorAll(".fold[open]")) data.append("open", fold.id.slice(5));
       if (this.busy) {
         if (!this.waiting || op || !this.waiting.op) this.waiting = { op, focus, body };
         return;

@@ -153,6 +153,7 @@ class FitView(View):
     people: tuple[tuple[int, str], ...]
     is_gone: bool
     aims: tuple[tuple[str, str], ...]
+    settings: str  # whose law, sold or not, in a line
 
 
 def fit_view(assessment: Assessment, facts: Catalogue, people: Sequence[tuple[int, str]]) -> FitView:
@@ -196,6 +197,13 @@ def fit_view(assessment: Assessment, facts: Catalogue, people: Sequence[tuple[in
         wearer=recipe.wearer if name else None,
         people=tuple(people),
         is_gone=recipe.wearer is not None and not name,
+        settings=", ".join(
+            [
+                f"law of {recipe.use.region}" if recipe.use.region != "other" else "no law named",
+                "sold" if recipe.use.for_sale else "not sold",
+                *(["by night"] if recipe.use.night_only else []),
+            ]
+        ),
         aims=tuple((aim.key, aim.title if aim.key != "wearer" or not name else f"for {name}") for aim in AIMS.values()),
     )
 

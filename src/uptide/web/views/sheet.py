@@ -8,6 +8,7 @@ from functools import lru_cache
 
 from uptide.catalogue.catalogue import Catalogue
 from uptide.core.assessment.assessment import Assessment
+from uptide.core.assessment.verdicts import TITLES, sentence
 from uptide.core.figures.oil_profile import oil_profile
 from uptide.core.finder.substitutes import substitutes
 from uptide.core.measures.grammar import QuantityKind
@@ -18,10 +19,9 @@ from uptide.core.recipe.recipe import Question, Recipe, Row, RowStatus
 from uptide.core.safety.person import judge
 from uptide.core.skin.wearer import ANYONE, Wearer
 from uptide.web.base.pages import number, small_number
-from uptide.web.drawing.bottle import BottleView, draw_bottle
-from uptide.web.drawing.ribbon import RibbonView, draw_ribbon
 from uptide.web.drawing.view import View
 from uptide.web.views.figures import FigureView, figure_view
+from uptide.web.views.verdicts import VerdictView, verdict_views
 
 OFFERED = 3  # oils that are offered to stand in for a row's
 WORTH_A_RANGE = 0.02  # of the mass: a narrower range is not shown beside a row
@@ -72,12 +72,12 @@ class ReadingView(View):
     rows: tuple[RowView, ...]
     assumed_together: tuple[AssumedView, ...]  # what several rows leave open alike
     figures: tuple[FigureView, ...]
-    headline: tuple[FigureView, ...]
+    whole: tuple[FigureView, ...]
     on_skin: tuple[FigureView, ...]
+    verdicts: tuple[VerdictView, ...]
+    sentence: str
     scented: tuple[FigureView, ...]
     remarks: tuple[str, ...]
-    ribbon: RibbonView | None
-    bottle: BottleView | None
     acids: tuple[tuple[str, str, str, str], ...]
     can_normalise: bool
     drop_school: str
@@ -196,7 +196,7 @@ def _assumed_view(reading: OpenReading, *, above: bool = False) -> AssumedView:
     )
 
 
-HEADLINE = ("keeps_months", "total_mass", "total_volume", "density_20c", "scent_share", "cost")
+WHOLE = ("total_mass", "total_volume", "density_20c", "scent_share")
 SKIN_FIGURES = ("skin_fit", "feel", "comedogenicity", "penetration", "slip", "skin_tint", "solid_fat_content_22c")
 SCENTED = ("scent_dose", "phototoxicity", "allergens_declared", "retinol_equivalents")
 
@@ -221,13 +221,13 @@ def reading_view(assessment: Assessment, catalogue: Catalogue) -> ReadingView:
             )
             for row, entry in zip(assessment.rows, assessment.recipe.entries, strict=True)
         ),
-        figures=tuple(figure for figure in figures if figure.key not in (*HEADLINE, *SKIN_FIGURES, *SCENTED)),
-        on_skin=tuple(figure for key in SKIN_FIGURES for figure in figures if figure.key == key),
-        scented=tuple(figure for key in SCENTED for figure in figures if figure.key == key),
-        headline=tuple(figure for key in HEADLINE for figure in figures if figure.key == key),
+        figures=tuple(figure for figure in figures if figure.key not in (*TITLES, *WHOLE, *SKIN_FIGURES, *SCENTED)),
+        on_skin=tuple(f for key in SKIN_FIGURES if key not in TITLES for f in figures if f.key == key),
+        verdicts=verdict_views(assessment, catalogue),
+        sentence=sentence(assessment, catalogue.product(assessment.recipe.product).name, assessment.wearer.name),
+        scented=tuple(f for key in SCENTED if key not in TITLES for f in figures if f.key == key),
+        whole=tuple(figure for key in WHOLE for figure in figures if figure.key == key),
         remarks=assessment.remarks,
-        ribbon=draw_ribbon(assessment.acids),
-        bottle=draw_bottle(assessment.bottle),
         acids=tuple(
             (
                 f"{part.acid.common_name} ({part.acid.code})",
