@@ -7,7 +7,7 @@ from typing import Any
 
 import pytest
 from bench.measure import ARGUMENTS, running
-from playwright.sync_api import ConsoleMessage, Page
+from playwright.sync_api import ConsoleMessage, Locator, Page
 
 CHROMIUM = "/usr/bin/chromium"
 
@@ -32,6 +32,23 @@ def browser_context_args(browser_context_args: dict[str, Any]) -> dict[str, Any]
 def base_url() -> Iterator[str]:
     with running() as base:
         yield base
+
+
+def unfold(page: Page, fold: str) -> None:
+    """Open a fold of the bench; it is drawn anew when it opens, and that is waited for."""
+    page.wait_for_selector(f"#fold-{fold} > summary")
+    page.evaluate(
+        """fold => new Promise((drawn) => {
+            document.addEventListener("uptide:painted", drawn, { once: true });
+            document.querySelector(`#fold-${fold} > summary`).click();
+        }).then(() => null)""",
+        fold,
+    )
+
+
+def figure(page: Page, key: str) -> Locator:
+    """What stands as a figure’s value, or as the word of a verdict."""
+    return page.locator(f"#figure-{key} > summary :is(.value, .word)")
 
 
 @pytest.fixture

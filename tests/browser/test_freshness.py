@@ -5,15 +5,11 @@ from __future__ import annotations
 import re
 
 from playwright.sync_api import Page, expect
+from tests.browser.conftest import unfold
 
 
-def months(page: Page) -> int:
-    found = re.search(r"(\d+) month", page.locator("output[aria-label=Keeps]").first.inner_text())
-    return int(found[1]) if found else 0
-
-
-def band(page: Page) -> tuple[float, float]:
-    text = page.locator(".facts").inner_text()
+def band(page: Page, where: str = "#tide") -> tuple[float, float]:
+    text = page.locator(where).inner_text()
     found = re.search(r"reach ([\d.]+) months.*one in ten ([\d.]+)", text)
     assert found
     return float(found[1]), float(found[2])
@@ -25,6 +21,7 @@ def test_place_protection_and_readings_move_the_tide(page: Page) -> None:
     page.get_by_label("Add a row").fill("4 tbsp rosehip, 1 tbsp jojoba")
     page.get_by_label("Add a row").press("Enter")
     expect(page.locator("input[name=typed]")).to_have_count(2)
+    unfold(page, "keeping")
     page.get_by_label("Place", exact=True).select_option("bathroom")
     expect(page.get_by_label("Light", exact=True)).to_contain_text("as the place: room")
     in_the_bathroom = band(page)
@@ -37,7 +34,7 @@ def test_place_protection_and_readings_move_the_tide(page: Page) -> None:
     expect(page.get_by_label("Light", exact=True)).to_contain_text("as the place: room")
     page.get_by_label("Add a row").fill("0.2% mixed tocopherols")
     page.get_by_label("Add a row").press("Enter")
-    expect(page.locator(".facts")).to_contain_text("Protection")
+    expect(page.locator("#tide .facts")).to_contain_text("Protection")
     assert band(page)[1] > in_the_bathroom[1]
 
     page.get_by_role("button", name="What would help most?").click()
@@ -45,7 +42,9 @@ def test_place_protection_and_readings_move_the_tide(page: Page) -> None:
 
     page.get_by_role("button", name="Save", exact=True).click()
     expect(page.get_by_text("Saved as version 1.")).to_be_visible()
+    unfold(page, "keeping")
     before = band(page)
+    page.locator("#fold-bottle > summary").click()
     for kind, day, low, high in (
         ("made", "2026-08-01", "", ""),
         ("strip", "2026-08-20", "2", "5"),
@@ -60,11 +59,14 @@ def test_place_protection_and_readings_move_the_tide(page: Page) -> None:
         page.get_by_role("button", name="Note it").click()
         expect(page.get_by_text("Noted.")).to_be_visible()
     expect(page.get_by_role("listitem").filter(has_text="strip, 5 to 10 meq/kg")).to_be_visible()
-    after = band(page)
+    # What befell the bottle is its own: the recipe keeps as before, the bottle’s band is narrower.
+    unfold(page, "keeping")
+    assert band(page) == before
+    after = band(page, "#fold-bottle")
     assert after[1] / after[0] < before[1] / before[0]
 
     # The tide is stepped through by keyboard, and its working is read.
-    slider = page.get_by_label("Step through the months")
+    slider = page.locator("#fold-bottle").get_by_label("Step through the months")
     slider.focus()
     page.keyboard.press("ArrowRight")
     expect(page.get_by_text(re.compile(r"Month 1, Sep 2026: [\d.]+ meq/kg"))).to_be_visible()

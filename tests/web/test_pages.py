@@ -88,7 +88,8 @@ def test_typing_is_answered_with_the_parts_that_changed(client: TestClient) -> N
     ).text
 
     assert 'id="meaning-0"' in answer
-    assert 'id="side"' in answer
+    assert 'id="glance"' in answer
+    assert 'id="chemistry"' not in answer  # folded, and so not drawn
     assert "1 oz olive = Olive oil" in words(answer)
     assert "<html" not in answer
 

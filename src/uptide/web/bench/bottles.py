@@ -60,7 +60,7 @@ def note_event(
         add_event(store, blend_id, event.on, event.kind, dict(event.detail))
         _keep_learnt(store, blend_id, facts)
         remember_form(store, number, target)
-    return RedirectResponse(f"{target}#tide", 303)
+    return RedirectResponse(f"{target}#fold-bottle", 303)
 
 
 @router.post("/{event_id}/remove")
@@ -71,7 +71,7 @@ def remove_note(
     check_token(request, form.token)
     remove_event(store, blend_id, event_id)
     _keep_learnt(store, blend_id, facts)
-    return RedirectResponse(f"/blends/{blend_id}?said=unnoted#tide", 303)
+    return RedirectResponse(f"/blends/{blend_id}?said=unnoted#fold-bottle", 303)
 
 
 def _keep_learnt(store: Session, blend_id: int, facts: Catalogue) -> None:

@@ -70,6 +70,7 @@ class ReadingView(View):
     """Everything that follows from a sheet."""
 
     rows: tuple[RowView, ...]
+    is_begun: bool  # a row stands on the sheet, or is being typed
     assumed_together: tuple[AssumedView, ...]  # what several rows leave open alike
     figures: tuple[FigureView, ...]
     whole: tuple[FigureView, ...]
@@ -209,6 +210,7 @@ def reading_view(assessment: Assessment, catalogue: Catalogue) -> ReadingView:
     together = tuple(each for each in open_readings(assessment.resolution) if len(each.rows) > 1)
     shared = {each.question.same for each in together}
     return ReadingView(
+        is_begun=bool(assessment.rows),
         assumed_together=tuple(_assumed_view(each) for each in together),
         rows=tuple(
             row_view(
