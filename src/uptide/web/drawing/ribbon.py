@@ -6,7 +6,8 @@ from uptide.core.figures.finding import AcidPart
 from uptide.web.drawing.view import View
 
 RIBBON_WIDTH, MARGIN = 860.0, 170.0
-NARROW_WIDTH, NARROW_MARGIN = 264.0, 128.0  # beside other things, and on a phone: 400 wide with its rim
+NARROW_WIDTH, NARROW_MARGIN = 258.0, 128.0  # beside other things, and on a phone: 400 wide with its rim
+RIM = 14.0  # for half of the last number
 LETTER = 6.3  # user units of a letter of a name
 BAND_HEIGHT, STRIP_HEIGHT, STRIP_GAP, AXIS = 34.0, 13.0, 4.0, 18.0
 NARROWEST_LABEL, NARROWEST_CODE = 92.0, 38.0  # user units that a name with its percent, or a code, needs
@@ -97,7 +98,7 @@ def draw_ribbon(acids: tuple[AcidPart, ...], *, strips: bool = True, narrow: boo
     )
     shown = lines if strips else ()
     return RibbonView(
-        width=margin + across + 8,
+        width=margin + across + RIM,
         height=AXIS + BAND_HEIGHT + 10 + len(shown) * (STRIP_HEIGHT + STRIP_GAP),
         margin=margin,
         band_height=BAND_HEIGHT,

@@ -17,6 +17,7 @@ from uptide.web.base.pages import number
 from uptide.web.drawing.view import View
 
 WIDTH, HEIGHT, LEFT, TOP, BOTTOM = 400.0, 228.0, 26.0, 50.0, 36.0
+BARE_TOP = 22.0  # where nothing befell it, and no words stand above
 MOST_TICKS = 8
 HEADROOM = 1.45  # of the limit: how far up the picture goes
 LETTER = 6.2  # user units that a letter on the time line needs
@@ -120,13 +121,14 @@ def tide_view(
     last = max((point.month for point in shelf_life.tide), default=0)
     if baseline is not None and baseline.tide:
         last = max(last, baseline.tide[-1].month)
+    top = TOP if events else BARE_TOP
     ceiling = HEADROOM * (shelf_life.limit_pv or 10.0)
 
     def x(months: float) -> float:
         return LEFT + (WIDTH - LEFT - 14) * min(months, last) / max(last, 1)
 
     def y(pv: float) -> float:
-        return HEIGHT - BOTTOM - (HEIGHT - BOTTOM - TOP) * min(max(pv, 0.0), ceiling) / ceiling
+        return HEIGHT - BOTTOM - (HEIGHT - BOTTOM - top) * min(max(pv, 0.0), ceiling) / ceiling
 
     up = [f"{x(p.month):.1f},{y(p.high):.1f}" for p in shelf_life.tide]
     down = [f"{x(p.month):.1f},{y(p.low):.1f}" for p in reversed(shelf_life.tide)]
@@ -154,6 +156,7 @@ def tide_view(
         marks=_marks([e for e in events if not problem_of(e, today)], start, x, y, last),
         events=tuple(EventView(id=e.id, on=say_day(e.on), words=_said(e, today)) for e in events),
         made=say_day(start),
+        top=top,
         settings=", ".join(
             [storage.place, f"{storage.glass.value} {storage.material}", "in use" if storage.opened else "kept closed"]
         ),

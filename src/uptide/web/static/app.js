@@ -142,7 +142,8 @@ document.addEventListener("alpine:init", () => {
 
     pasted(event) {
       const text = event.clipboardData.getData("text/plain");
-      if (!text.includes("\n") || !["new", "typed"].includes(event.target.name)) return;
+      const many = text.includes("\n") || (event.target.name === "new" && /[,;]/.test(text));
+      if (!many || !["new", "typed"].includes(event.target.name)) return;
       event.preventDefault();
       const entry = this.$root.querySelector("#new");
       entry.value = [entry.value, text].filter(Boolean).join("\n");
