@@ -18,9 +18,12 @@ from uptide.core.figures.whole import cost, scent, totals
 from uptide.core.ingredients.ingredient import Ingredient, Phase, Price
 from uptide.core.keeping.findings import shelf_life_findings
 from uptide.core.keeping.shelf_life import School, ShelfLife, StorageHistory, shelf_life_of
+from uptide.core.measures.amounts import grams_of
+from uptide.core.measures.grammar import Quantity
 from uptide.core.measures.lines import Line
 from uptide.core.measures.names import NameIndex
 from uptide.core.measures.say import say_number
+from uptide.core.measures.units import UNITS, Dimension
 from uptide.core.oxidation.simulate import Draws
 from uptide.core.recipe.naming import NONE_OF_THESE
 from uptide.core.recipe.order import PourOrder, in_order
@@ -41,6 +44,8 @@ NOT_ASSESSED = (
     "This blend could not be worked out: the application failed on it. What was typed is all here; change a row, or "
     "its storage, and it is tried again."
 )
+ON_TOP = ("comes on top of it", "come on top of it")
+TOTAL_TOLERANCE = 0.05  # of a stated total: people round
 FULL = 0.005  # of the container: less than this past the shoulder is rounding, not overfilling
 PERCENT_TOLERANCE = 0.05  # percentage points: three thirds of 33.3 make a hundred
 
@@ -273,6 +278,7 @@ def _remarks(recipe: Recipe, resolution: Resolution) -> tuple[str, ...]:
             f"The stated percents make {say_number(resolution.stated_percent)} %, not 100 %. "
             "The shares beside the rows are of what would be in the bottle."
         )
+    remarks += _of_amounts(recipe, resolution)
     waiting = sum(row.status is RowStatus.ASKED for row in resolution.rows)
     unread = sum(row.status in (RowStatus.NOT_UNDERSTOOD, RowStatus.UNMEASURED) for row in resolution.rows)
     if waiting == 1:
@@ -297,6 +303,30 @@ def _remarks(recipe: Recipe, resolution: Resolution) -> tuple[str, ...]:
                 f"shoulder of {holds} mL."
             )
     return tuple(remarks)
+
+
+def _of_amounts(recipe: Recipe, resolution: Resolution) -> list[str]:
+    """What is to be said of how its amounts add up."""
+    remarks = []
+    if resolution.on_top:
+        rows = listed([f"“{row.typed}”" for row in resolution.on_top])
+        remarks.append(f"The percents make 100 % by themselves; {rows} {ON_TOP[len(resolution.on_top) > 1]}.")
+    for total in (row.line.total for row in resolution.rows if row.line.total is not None):
+        remarks += _against_total(total, recipe, resolution)
+    return remarks
+
+
+def _against_total(total: Quantity, recipe: Recipe, resolution: Resolution) -> list[str]:
+    """Whether the rows make the total that the recipe states; nothing where they do."""
+    terms = [replace(t, unit="fl_oz") if t.unit == "oz" else t for t in total.terms]
+    if not resolution.total_millilitres or any(UNITS[t.unit].dimension is Dimension.UNCLEAR for t in terms):
+        return []
+    density = resolution.total_grams / resolution.total_millilitres
+    wanted = grams_of(terms, density, recipe.habits).typical
+    if abs(wanted - resolution.total_grams) <= TOTAL_TOLERANCE * wanted:
+        return []
+    made = f"{say_number(resolution.total_millilitres, 3)} mL, {say_number(resolution.total_grams, 3)} g"
+    return [f"The recipe says a total of {total.words}; its rows make {made}."]
 
 
 def _bottle(resolution: Resolution) -> Bottle | None:

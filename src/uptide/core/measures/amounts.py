@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from uptide.core.errors import QuantityError
 from uptide.core.measures.grammar import Term
-from uptide.core.measures.habits import CAPSULE_G, DROPPER_ML, DROPS_HIGH, DROPS_LOW, Habits
+from uptide.core.measures.habits import CAPSULE_G, DROPPER_ML, DROPS_HIGH, DROPS_LOW, IU_G, Habits
 from uptide.core.measures.units import UNITS, Dimension, Unit, size_of
 
 
@@ -56,24 +56,28 @@ def grams_of(terms: Iterable[Term], density: float, habits: Habits) -> Grams:
 
 def _weigh(term: Term, density: float, habits: Habits) -> Grams:
     unit = UNITS[term.unit]
+    least, typical, most = _one(unit, term, density, habits)
+    return Grams(term.low * least, term.typical * typical, term.high * most)
+
+
+def _one(unit: Unit, term: Term, density: float, habits: Habits) -> tuple[float, float, float]:
+    """Grams in one of a unit: least, typical and most."""
     match unit.dimension:
-        case Dimension.VOLUME:
-            size = unit_size(unit, habits, term.system) * density
-            return Grams(term.low * size, term.typical * size, term.high * size)
-        case Dimension.MASS:
-            size = unit_size(unit, habits)
-            return Grams(term.low * size, term.typical * size, term.high * size)
+        case Dimension.VOLUME | Dimension.MASS:
+            size = unit_size(unit, habits, term.system) * (density if unit.dimension is Dimension.VOLUME else 1.0)
+            return size, size, size
         case Dimension.DROPS:
             drop = density / habits.drops_per_ml
             if habits.drops == "own":
-                return Grams(term.low * drop, term.typical * drop, term.high * drop)
-            coarse, fine = density / DROPS_LOW, density / DROPS_HIGH
-            return Grams(term.low * fine, term.typical * drop, term.high * max(coarse, drop))
+                return drop, drop, drop
+            return density / DROPS_HIGH, drop, max(density / DROPS_LOW, drop)
         case Dimension.DROPPERS:
             small, large = (volume * density for volume in DROPPER_ML)
-            return Grams(term.low * small, term.typical * (small + large) / 2, term.high * large)
+            return small, (small + large) / 2, large
         case Dimension.CAPSULES:
             small, large = CAPSULE_G
-            return Grams(term.low * small, term.typical * (small + large) / 2, term.high * large)
+            return small, (small + large) / 2, large
+        case Dimension.IU:
+            return IU_G[0], IU_G[1], IU_G[1]
         case _:
             raise QuantityError(f"“{unit.singular}” has no size of its own.")

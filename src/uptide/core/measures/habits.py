@@ -14,6 +14,8 @@ DROP_SCHOOLS = {
 KEEPING_SCHOOLS = ("computed", "shortest", "earlier")
 DROPS_LOW, DROPS_HIGH = 20.0, 45.0  # drops per mL that real oils and orifices give; common practice
 DROPPER_ML = (0.7, 1.0)  # mL in a full dropper of a 30 mL bottle; common practice
+# g of alpha-tocopherol equivalents in an IU of vitamin E: all-rac and RRR, from memory (US pharmacopeia units).
+IU_G = (0.45e-3, 0.67e-3)
 CAPSULE_G = (0.3, 0.4)  # g in a capsule of vitamin E; common practice
 
 

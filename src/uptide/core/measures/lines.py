@@ -11,9 +11,42 @@ from uptide.core.measures.grammar import Quantity, QuantityKind, longest_start, 
 
 BULLET = re.compile(r"^\s*(?:[-*•‣–]\s+|\d{1,2}[.)]\s+(?=\S))")
 # Only from the first of a run of spaces, so that the time grows as the text does.
-JOINERS = re.compile(r"(?<!\s)\s+(?:and|plus|\+|&)\s+", re.IGNORECASE)
-LEADING = re.compile(r"^(?:\s|of\b|with\b|from\b|worth of\b|[,:–-])+", re.IGNORECASE)
+JOINERS = re.compile(r"(?<!\s)\s+(?:and|plus|\+|&|to|in|into|with)\s+", re.IGNORECASE)
+BETWEEN_NAMES = re.compile(r"(?<!\s)\s+(?:and|plus|\+|&)\s+", re.IGNORECASE)
+# Words before an amount that say what to do and not how much.
+LEAD = re.compile(
+    r"^(?:(?:then|next|now|and|plus|with|add|adding|melt|mix(?:\s+in)?|stir(?:\s+in)?|drip(?:\s+in)?|pour(?:\s+in)?|use|"
+    r"take|combine|blend(?:\s+in)?|finally|the\s+contents?\s+of|contents?\s+of|enough)\b[\s,]*)+",
+    re.IGNORECASE,
+)
+LABEL = re.compile(r"^(?P<label>[^\d:]{2,40}):\s+(?=\S)")
+ASIDE = re.compile(r"(?<!\s)\s*\((?P<words>optional|if\s+(?:you\s+)?(?:like|wish|want(?:ed)?)|to\s+finish)\)", re.IGNORECASE)
+RATIO = re.compile(r"^\s*(?P<parts>\d+(?:[.,]\d+)?(?:\s*[:/]\s*\d+(?:[.,]\d+)?)+)\s+(?:of\s+)?(?P<names>\D.*)$")
+RATIO_NAMES = re.compile(r"(?<!\s)\s*,\s*(?:and\s+)?|(?<!\s)\s+(?:and|to|&|\+|with)\s+", re.IGNORECASE)
+CELLS = re.compile(
+    r"^(?P<name>[^,;\t\d][^,;\t]*)[,;\t]\s*(?P<amount>\d+(?:\.\d+)?)\s*[,;\t]\s*(?P<unit>[a-z%]+)\s*$", re.IGNORECASE
+)
+# Rows that stand in a recipe and are nothing of it: headings, yields, and what to do.
+HEADING = re.compile(
+    r"^(?:(?:phase|part|step)\s+(?:[a-z]|\d{1,2}|one|two|three)\b.{0,40}|ingredients?|directions?|methods?|instructions?|"
+    r"equipment|notes?|procedure|you\s+will\s+need|what\s+you\s+need|how\s+to\s+(?:make|use).*|(?:makes|yields?)\b.*|"
+    r"total\b.*)\s*[:.]?$",
+    re.IGNORECASE,
+)
+YIELD = re.compile(r"\((?:makes|yields|fills|enough\s+for|serves)\b[^)]*\)\s*$", re.IGNORECASE)
+TOTAL = re.compile(r"^total\b\s*[:=]?\s*(?P<amount>.+)$", re.IGNORECASE)
+TO_DO = re.compile(
+    r"^(?:shake|store|keep|apply|use|massage|rub|let|leave|wait|label|cap|bottle|rinse|wash|warm|heat|cool|chill|whip|"
+    r"strain|stir|mix|pour|blend|combine|melt|place|put|transfer|patch|do\s+not|don[’']t|avoid|enjoy|repeat|add)\b",
+    re.IGNORECASE,
+)
+LEAST_TO_DO = 3  # words of an instruction
+PLURALS_OF_ONE = frozenset({"tbs", "gtts", "drps"})
+CAPSULES = re.compile(r"^(?P<name>.+?)\s+(?P<unit>(?:gel[\s-]?)?caps(?:ules?)?|perles?)$", re.IGNORECASE)
+BY_SLASH = re.compile(r"^\s*/\s*(?P<again>[\d.,½⅓⅔¼¾⅛/]+\s*[a-z.]+(?:\s+(?:oz|ounces?)\.?)?)(?=\s)", re.IGNORECASE)
+LEADING = re.compile(r"^(?:\s|of\b|with\b|from\b|worth of\b|enough\b|[,:–-])+", re.IGNORECASE)
 TRAILING = " \t\r\n\f\v\u00a0,:;–(-"
+WHOLE_OF_RATIO = 100.0  # what the parts of “60/40” make
 MOST_TOKENS = 12  # of an amount: no more are tried from the end of a row
 LONGEST = 300  # characters in one row; a longer one is kept and shown, not read
 
@@ -23,7 +56,8 @@ class Line:
     """One row as read: what was typed, the amount in it, the words that name the thing.
 
     `problem` says why the amount cannot be meant; `restated` is an amount given a second time in brackets, as in
-    `1 oz (30 mL)`; a comment is a heading or a remark that stands among the rows and is not counted.
+    `1 oz (30 mL)`; `aside` is what the row says beside amount and name, as in `(optional)`. A comment is a heading or a
+    remark that stands among the rows and is not counted; `total` is the sum that it states, as in `Total 50 mL`.
     """
 
     typed: str
@@ -32,6 +66,8 @@ class Line:
     problem: str = ""
     restated: Quantity | None = None
     is_comment: bool = False
+    aside: str = ""
+    total: Quantity | None = None
 
     @property
     def is_complete(self) -> bool:
@@ -54,17 +90,46 @@ def parse_line(typed: str) -> Line:
         return Line(
             typed, problem=f"This row has {len(text)} characters; up to {LONGEST} are read. Split it into rows."
         )
+    if HEADING.match(text) or YIELD.search(text):
+        return Line(typed, name=text, is_comment=True, total=_total(text))
     try:
-        line = _from_the_front(typed, text) or _from_the_back(typed, text) or _in_brackets(typed, text)
-    except NotAnAmountError:  # pragma: no cover - the three readers handle it themselves
-        line = None
+        line = _amount_and_name(typed, text)
     except QuantityError as error:
         return Line(typed, name=_clean(text), problem=str(error))
-    if line is not None:
-        return line
-    if text.endswith(":"):
-        return Line(typed, name=text, is_comment=True)
-    return Line(typed, name=_clean(text))
+    is_said = text.endswith(":") or (TO_DO.match(text) is not None and len(text.split()) >= LEAST_TO_DO)
+    return line or Line(typed, name=text if is_said else _clean(text), is_comment=is_said)
+
+
+def _amount_and_name(typed: str, text: str) -> Line | None:
+    """An amount with the name of what it is of; words around them are kept as an aside, and none is dropped."""
+    aside = [found["words"] for found in ASIDE.finditer(text)]
+    plain = ASIDE.sub("", text)
+    found = _read(typed, plain)
+    label = LABEL.match(plain)
+    if (found is None or not found.is_complete) and label is not None:
+        within = _read(typed, plain[label.end() :])
+        if within is not None and within.is_complete:
+            found, aside = within, [label["label"].strip(), *aside]
+    if found is None or not found.is_complete:
+        led = LEAD.sub("", plain, count=1)
+        within = _read(typed, led) if led != plain else None
+        if within is not None and within.is_complete:
+            found = within
+    return replace(found, aside="; ".join(aside)) if found is not None and aside else found
+
+
+def _read(typed: str, text: str) -> Line | None:
+    return _from_the_front(typed, text) or _from_the_back(typed, text) or _in_brackets(typed, text)
+
+
+def _total(text: str) -> Quantity | None:
+    """The sum that a heading states; None where it states none."""
+    found = TOTAL.match(text)
+    try:
+        read = read_quantity(found["amount"].rstrip(" .:")) if found else None
+    except QuantityError:
+        return None
+    return read if read is not None and read.kind is QuantityKind.MEASURE else None
 
 
 def _clean(name: str) -> str:
@@ -74,8 +139,10 @@ def _clean(name: str) -> str:
 def _from_the_front(typed: str, text: str) -> Line | None:
     stream = tokens(text)
     if len(stream) > 1 and stream[0].type == "UNIT" and stream[1].type == "OF":  # “blob of benzoin” is one
-        one = read_quantity(f"a {stream[0]}")
-        return Line(typed, replace(one, words=str(stream[0])), _clean(text[stream[0].end_pos or 0 :]))
+        name, word = _clean(text[stream[0].end_pos or 0 :]), str(stream[0])
+        if word.lower().endswith("s") and word.lower() not in PLURALS_OF_ONE:  # “drops of lavender” are any number
+            return Line(typed, Quantity(QuantityKind.VAGUE, words=word), name)
+        return Line(typed, replace(read_quantity(f"a {word}"), words=word), name)
     first_word = next((i for i, token in enumerate(stream) if token.type in ("WORD", "MARK")), len(stream))
     for count in range(min(first_word, longest_start(stream)), 0, -1):
         end = stream[count - 1].end_pos or 0
@@ -86,6 +153,10 @@ def _from_the_front(typed: str, text: str) -> Line | None:
         if quantity.kind is QuantityKind.BARE and stream[0].type == "ARTICLE":
             continue  # “the olive oil” has no amount
         rest, restated = _take_restated(text[end:])
+        capsules = CAPSULES.match(_clean(rest)) if quantity.kind is QuantityKind.BARE else None
+        if capsules is not None:  # “2 vitamin E capsules”
+            counted = read_quantity(f"{quantity.words} {capsules['unit']}")
+            return Line(typed, replace(counted, words=quantity.words), capsules["name"])
         if rest[:1] in ("-", "'", "’", "/") and rest[1:2].strip():
             continue  # the amount would end inside a word
         return Line(typed, quantity, _clean(rest), restated=restated)
@@ -93,7 +164,7 @@ def _from_the_front(typed: str, text: str) -> Line | None:
 
 
 def _take_restated(rest: str) -> tuple[str, Quantity | None]:
-    found = re.match(r"^\s*[(\[]([^)\]]+)[)\]]\s*", rest)
+    found = re.match(r"^\s*[(\[]([^)\]]+)[)\]]\s*", rest) or BY_SLASH.match(rest)
     if found:
         try:
             quantity = read_quantity(found[1])
@@ -148,9 +219,17 @@ def split_recipe(text: str) -> tuple[str, ...]:
 def _split_line(line: str) -> list[str]:
     if parse_line(line).is_comment:
         return [line]
+    cells = CELLS.match(line)
+    if cells is not None:
+        return [f"{cells['amount']} {cells['unit']} {cells['name'].strip()}"]
+    in_parts = _by_ratio(line)
+    if in_parts is not None:
+        return in_parts
     if ";" in line:
         return [row for part in line.split(";") if part.strip() for row in _split_line(part.strip())]
     pieces = [piece.strip() for piece in _at_commas(line) if piece.strip()]
+    while len(pieces) > 1 and LEAD.fullmatch(f"{pieces[0]} "):  # “Then, add 2 tbsp jojoba”
+        pieces[:2] = [f"{pieces[0]}, {pieces[1]}"]
     shared = _shared_amount(pieces)
     if shared is not None:
         return shared
@@ -201,13 +280,26 @@ def _split_joined(row: str) -> list[str]:
     return [row]
 
 
+def _by_ratio(line: str) -> list[str] | None:
+    """A row of parts for each name, as in “2:1 grapeseed to jojoba” and “50/50 jojoba and argan”."""
+    found = RATIO.match(line)
+    if found is None:
+        return None
+    counts = re.split(r"\s*[:/]\s*", found["parts"])
+    names = [name.strip() for name in RATIO_NAMES.split(found["names"]) if name.strip()]
+    whole = sum(float(count.replace(",", ".")) for count in counts)
+    if len(names) != len(counts) or ("/" in found["parts"] and whole != WHOLE_OF_RATIO):
+        return None  # 1/3 is a fraction, and 60/40 a ratio
+    return [f"{count} {'part' if count == '1' else 'parts'} {name}" for count, name in zip(counts, names, strict=True)]
+
+
 def _shared_amount(pieces: list[str]) -> list[str] | None:
     """Give each name its own row, as in “equal parts almond and jojoba” and “lavender and neroli, 6 drops each”."""
     read = [parse_line(piece) for piece in pieces]
     with_amount = [line for line in read if line.quantity is not None]
     if len(with_amount) != 1 or with_amount[0].quantity is None or not with_amount[0].quantity.each:
         return None
-    names = [name.strip() for line in read if line.name for name in JOINERS.split(line.name)]
+    names = [name.strip() for line in read if line.name for name in BETWEEN_NAMES.split(line.name)]
     if any(not name for name in names) or len(names) < 2:
         return None
     return [f"{with_amount[0].quantity.words} {name}" for name in names]

@@ -34,6 +34,8 @@ SIZES: Mapping[str, float] = {
     "uk_quart": UK_GALLON / 4,
     "uk_pint": UK_GALLON / 8,
     "uk_fluid_ounce": UK_GALLON / 160,
+    "uk_cup": UK_GALLON / 16,  # half an imperial pint
+    "au_tablespoon": 20.0,  # Australian standard AS 1325, from memory
 }
 
 
@@ -45,6 +47,7 @@ class Dimension(StrEnum):
     DROPS = "drops"
     DROPPERS = "droppers"
     CAPSULES = "capsules"
+    IU = "international units"  # of vitamin E
     BLOBS = "blobs"
     UNCLEAR = "unclear"  # means one of several units: the person is asked
 
@@ -76,8 +79,16 @@ UNITS = {
     for unit in (
         _volume("tsp", "tsp", "tsp", us="us_teaspoon", metric="metric_teaspoon"),
         _volume("dessertspoon", "dessertspoon", "dessertspoons", us="us_dessertspoon", metric="metric_dessertspoon"),
-        _volume("tbsp", "tbsp", "tbsp", us="us_tablespoon", metric="metric_tablespoon"),
-        _volume("cup", "cup", "cups", us="us_cup", metric="metric_cup"),
+        _volume(
+            "tbsp",
+            "tbsp",
+            "tbsp",
+            us="us_tablespoon",
+            metric="metric_tablespoon",
+            au="au_tablespoon",
+            uk="metric_tablespoon",
+        ),
+        _volume("cup", "cup", "cups", us="us_cup", metric="metric_cup", au="metric_cup", uk="uk_cup"),
         _volume("fl_oz", "fl oz", "fl oz", us="us_fluid_ounce", uk="uk_fluid_ounce"),
         _volume("pint", "pint", "pints", us="us_pint", uk="uk_pint"),
         _volume("quart", "quart", "quarts", us="us_quart", uk="uk_quart"),
@@ -96,6 +107,9 @@ UNITS = {
         Unit("drop", "drop", "drops", Dimension.DROPS),
         Unit("dropper", "dropper", "droppers", Dimension.DROPPERS),
         Unit("capsule", "capsule", "capsules", Dimension.CAPSULES),
+        Unit("iu", "IU", "IU", Dimension.IU),
+        Unit("pump", "pump", "pumps", Dimension.BLOBS),
+        Unit("capful", "capful", "capfuls", Dimension.BLOBS),
         Unit("blob", "blob", "blobs", Dimension.BLOBS),
     )
 }

@@ -19,12 +19,20 @@ INFUSED_WITH = re.compile(r"^(?P<base>.+?)\s+(?:infused|macerated)\s+with\b(?P<p
 INFUSED = re.compile(
     r"^(?P<plant>.*?)\b(?:infused|macerated|infusion in|macerate in)\s+(?:in\s+)?(?P<base>(?!oils?$).+)$", re.IGNORECASE
 )
+# “infused calendula in olive oil”, “rose petals in grapeseed”.
+INFUSED_FIRST = re.compile(r"^(?:infused|macerated)\s+(?P<plant>.+?)\s+in\s+(?P<base>.+)$", re.IGNORECASE)
+PLANT = r"(?:petals?|buds?|flowers?|leaf|leaves|herbs?|roots?|hips?|blossoms?|sprigs?|peels?)"
+PLANT_IN = re.compile(rf"^(?P<plant>.*\b{PLANT})\s+in\s+(?P<base>.+)$", re.IGNORECASE)
+# Plant matter is no oil, whatever oil is near its name.
+PLANT_ALONE = re.compile(rf"^(?:dried|fresh|wilted)\b|\b{PLANT}$|\brosebuds?$", re.IGNORECASE)
+IN_BRACKETS = re.compile(r"(?<!\s)\s*\((?P<words>[^()]+)\)")
 UNNAMED_INFUSION, USUAL_INFUSION = "infused-oil", "dark shelf, 6 weeks"
 SPOONED = frozenset({"tsp", "dessertspoon", "tbsp", "spoon", "cup", "fl_oz", "oz"})
 SCENT_WORDS = re.compile(r"\b(?:essential|eo|co2|absolute|resinoid|extract)\b", re.IGNORECASE)
 IN_SPOONS = " In spoons it may be an oil infused with it; then write as well in which oil."  # nobody spoons a scent
 
 NONE_OF_THESE = "none"  # the answer to a question about a name that nothing on offer bears
+NO_OIL = "a plant and no oil: it is not counted. Steeped in one, write in which, as in “calendula infused olive oil”."
 WRITE_IT = "write what it is by its INCI or botanical name, or add it as an oil of your own."
 
 Named = tuple[Ingredient | None, Row]
@@ -42,7 +50,9 @@ def name_row(
     diluted = read_dilution(line.name)
     if diluted is not None and not names.match(line.name).sure:
         return _diluted(row, *diluted, ingredients, names)
-    infused = INFUSED_WITH.match(line.name) or INFUSED.match(line.name)
+    infused = next(
+        filter(None, (way.match(line.name) for way in (INFUSED_WITH, INFUSED_FIRST, INFUSED, PLANT_IN))), None
+    )
     if answers.get("name") == NONE_OF_THESE:
         return None, replace(row, reason=f"None of what was offered for “{line.name}”: {WRITE_IT}")
     known = answers.get("name") or dict(habits.meanings).get(normalise(line.name))
@@ -79,6 +89,10 @@ def _plain(row: Row, line: Line, ingredients: Mapping[str, Ingredient], names: N
     """A name that speaks of no infusion."""
     units = {term.unit for term in line.quantity.terms} if line.quantity is not None else set()
     match = names.match(line.name, in_drops="drop" in units)
+    if not match.sure:
+        match = _by_bracket(line.name, names, in_drops="drop" in units) or match
+    if not match.sure and not names.exactly(line.name) and PLANT_ALONE.search(line.name.strip()):
+        return None, replace(row, status=RowStatus.NOT_UNDERSTOOD, reason=f"“{line.name}” is {NO_OIL}")
     found = [ingredients[key] for key in match.keys]
     if not found:
         reason = f"“{line.name}” is not in the catalogue. Check the spelling, or use its INCI or botanical name."
@@ -114,12 +128,33 @@ def _settled(row: Row, name: str, item: Ingredient, plant: str, *, infused: bool
     )
 
 
+def _by_bracket(name: str, names: NameIndex, *, in_drops: bool) -> NameMatch | None:
+    """What is meant by a name with another name of it in brackets; two things that are not the same are asked about."""
+    bracket = IN_BRACKETS.search(name)
+    if bracket is None:
+        return None
+    outside = names.exactly(IN_BRACKETS.sub("", name), in_drops=in_drops)
+    inside = names.exactly(bracket["words"], in_drops=in_drops)
+    if not outside.keys and not inside.keys:
+        return None
+    if outside.keys and inside.keys:
+        both = tuple(key for key in outside.keys if key in inside.keys)
+        if len(both) == 1:
+            return NameMatch(both, sure=True)
+        either = tuple(dict.fromkeys((*outside.keys, *inside.keys)))
+        if not both:
+            return NameMatch(either, remark=f"“{bracket['words']}” is another thing.", is_taken_for_another=True)
+        return NameMatch(both)
+    known = outside if outside.keys else inside
+    return replace(known, remark=known.remark or (f"as it says: {bracket['words']}" if known.sure else ""))
+
+
 def _usual(name: str, meant: Sequence[Ingredient], names: NameIndex, *, in_drops: bool = False) -> str:
     """The commonest of several things that bear a name; nothing when they are of different kinds, or only near it.
 
     The catalogue's own order says which that is: common practice.
     """
-    borne = names.exactly(name, in_drops=in_drops)
+    borne = names.exactly(name, in_drops=in_drops) or _by_bracket(name, names, in_drops=in_drops) or NameMatch(())
     if borne.is_taken_for_another or not borne.keys or len({item.phase for item in meant}) > 1:
         return ""
     return meant[0].key

@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from uptide.core.ingredients.ingredient import Ingredient
+from uptide.core.errors import QuantityError
+from uptide.core.ingredients.ingredient import Ingredient, Phase
 from uptide.core.measures.amounts import Grams, grams_of
-from uptide.core.measures.grammar import Quantity, QuantityKind, Term
+from uptide.core.measures.grammar import BY_VOLUME, FEW, FEW_WORDS, Quantity, QuantityKind, Term
 from uptide.core.measures.habits import BareOunce, Habits
 from uptide.core.measures.lines import Line, parse_line
 from uptide.core.measures.names import NameIndex
@@ -20,6 +21,10 @@ PART = "part"  # what a number alone may count, beside units
 BARE_UNITS = ("drop", "ml", "g", "tsp", "tbsp", "fl_oz", PART)
 UNCLEAR = frozenset(key for key, unit in UNITS.items() if unit.dimension is Dimension.UNCLEAR)
 SPOON_CHOICES = ("tsp", "dessertspoon", "tbsp")
+TOCOPHEROLS = frozenset({"mixed-tocopherols", "mixed-tocopherols-50", "tocopheryl-acetate"})
+NO_IU = "are not known here: write grams, as they stand on its label."
+BLEND_DENSITY = 0.92  # g/mL of most blends: what a percentage by volume is counted at
+SAME_AGAIN = 0.15  # of an amount: said a second time, it may be rounded by so much
 OUNCE_WORDS = {"fl_oz": "fluid ounces, by volume", "oz_weight": "ounces on the scale, by weight"}
 
 
@@ -47,6 +52,7 @@ def read_row(
         said = line.quantity.words if line.quantity else entry.typed
         return Draft(replace(blank, reason=f"“{said}” of what? Name the oil, as in “{said} jojoba”."))
     ingredient, row = name_row(blank, line, entry.answers, recipe.habits, ingredients, names)
+    row = replace(row, remark="; ".join(filter(None, [line.aside, row.remark])))
     if line.quantity is None or line.quantity.kind is QuantityKind.VAGUE:
         if line.quantity is None:
             reason = f"How much {ingredient.name if ingredient else line.name}? Say it as in “2 tbsp {line.name}”."
@@ -66,7 +72,13 @@ def _unit_row(
     terms = (*quantity.terms, *([quantity.bottle] if quantity.bottle else []))
     dimensions = {UNITS[term.unit].dimension for term in terms if term.unit}
     if Dimension.BLOBS in dimensions:
-        return None, _blob(row, ingredient)
+        return None, _blob(row, ingredient, next(UNITS[t.unit].singular for t in terms if t.unit))
+    if Dimension.IU in dimensions and ingredient is not None and ingredient.base_key not in TOCOPHEROLS:
+        return None, replace(row, status=RowStatus.NOT_UNDERSTOOD, reason=f"International units of {line.name} {NO_IU}")
+    if quantity.kind is QuantityKind.FILL and ingredient is not None and ingredient.phase is Phase.SCENT:
+        reason = f"Nothing is topped up with a scent. Write how many drops of {line.name}."
+        return None, replace(row, status=RowStatus.NOT_UNDERSTOOD, reason=reason)
+    quantity, row = _as_said(quantity, line, ingredient, row)
     if quantity.kind is not QuantityKind.BARE and Dimension.UNCLEAR not in dimensions:
         return quantity, row
     unclear = next((t.unit for t in terms if t.unit in UNCLEAR), "")
@@ -86,10 +98,39 @@ def _unit_row(
     return None, _ask(row, question, choices, quantity, habits, ingredient)
 
 
-def _blob(row: Row, ingredient: Ingredient | None) -> Row:
+def _as_said(quantity: Quantity, line: Line, ingredient: Ingredient | None, row: Row) -> tuple[Quantity, Row]:
+    """What is read otherwise than it might be meant is said beside the row: a few, a share by volume."""
+    said = [row.remark] if row.remark else []
+    if quantity.kind is QuantityKind.PERCENT and ingredient is not None:
+        term = quantity.terms[0]
+        if term.system == BY_VOLUME:
+            factor = ingredient.density / BLEND_DENSITY
+            term = replace(term, low=term.low * factor, high=term.high * factor, system="")
+            quantity = replace(quantity, terms=(term,))
+            said.append(f"by volume: {say_number(term.typical, 3)} % by mass in a blend of {BLEND_DENSITY} g/mL")
+    elif quantity.approximate and FEW_WORDS.search(quantity.words):
+        said.append(f"“a few” is read as {FEW[0]:g} to {FEW[1]:g}")
+    if line.restated is not None and ingredient is not None:
+        said += _contradiction(quantity, line.restated, ingredient)
+    return quantity, replace(row, remark="; ".join(said))
+
+
+def _contradiction(quantity: Quantity, restated: Quantity, ingredient: Ingredient) -> list[str]:
+    """That an amount is given twice and is not the same; nothing where it is, or where one is unclear."""
+    try:
+        plain = Habits()
+        one, other = (grams_of(each.terms, ingredient.density, plain).typical for each in (quantity, restated))
+    except QuantityError:
+        return []
+    if abs(one - other) <= SAME_AGAIN * max(one, other):
+        return []
+    return [f"it says {quantity.words} and {restated.words}, which are not the same: {quantity.words} is counted"]
+
+
+def _blob(row: Row, ingredient: Ingredient | None, word: str) -> Row:
     if row.status is RowStatus.ASKED:
         return row
-    reason = "A blob cannot be weighed by eye: it stands on the sheet and is not counted. Weigh it to count it."
+    reason = f"A {word} cannot be weighed by eye: it stands on the sheet and is not counted. Weigh it to count it."
     return replace(row, status=RowStatus.UNMEASURED if ingredient else row.status, reason=row.reason or reason)
 
 

@@ -126,6 +126,7 @@ class Row:
     past: LotPast | None = None
     is_past_longest: bool = False  # one of more rows than are read
     plant: str = ""  # what it is infused with, in a person's words
+    is_on_top: bool = False  # it comes on top of percents that make a whole by themselves
 
     @property
     def phase(self) -> Phase | None:
@@ -157,6 +158,11 @@ class Resolution:
     def parts(self) -> tuple[tuple[Row, Ingredient], ...]:
         """What is in it: the rows that count, with every mixture unfolded into what it was made of."""
         return tuple(part for row in self.read if row.ingredient for part in _unfold(row, row.ingredient))
+
+    @property
+    def on_top(self) -> tuple[Row, ...]:
+        """The rows that come on top of percents that make a whole by themselves."""
+        return tuple(row for row in self.read if row.is_on_top)
 
     @property
     def unmeasured(self) -> tuple[tuple[Row, Ingredient], ...]:

@@ -26,6 +26,8 @@ from uptide.core.recipe.recipe import LONGEST_RECIPE, Entry, Recipe, Resolution,
 
 BASIS_GRAMS = 100.0  # what a recipe of nothing but percents or parts is weighed as when no container is named
 WHOLE = 1 - 1e-9
+WHOLE_TOLERANCE = 0.005  # of the whole: percents that make it by themselves, rounded
+ROWS_UNDER_A_TITLE = 2
 
 
 def resolve(recipe: Recipe, ingredients: Mapping[str, Ingredient], names: NameIndex) -> Resolution:
@@ -35,6 +37,7 @@ def resolve(recipe: Recipe, ingredients: Mapping[str, Ingredient], names: NameIn
     drafts = [
         _with_past(draft, entry) for draft, entry in zip(assume(read, recipe, ingredients, names), entries, strict=True)
     ]
+    drafts = _with_title(drafts, names)
     drafts += [_too_many(i, entry) for i, entry in enumerate(recipe.entries) if i >= LONGEST_RECIPE]
     container = recipe.container
     measured = any(draft.quantity is not None and draft.quantity.kind is QuantityKind.MEASURE for draft in drafts)
@@ -51,6 +54,19 @@ def _fills(draft: Draft, *, beside: bool) -> bool:
     kind = draft.quantity.kind
     by_size = kind in (QuantityKind.FILL, QuantityKind.BOTTLE_SHARE) and draft.quantity.bottle is None
     return by_size or (kind is QuantityKind.PARTS and beside)
+
+
+def _with_title(drafts: list[Draft], names: NameIndex) -> list[Draft]:
+    """What stands on top of rows with amounts, has none, and names nothing that is known, is the recipe’s title."""
+    first, rest = drafts[:1], drafts[1:]
+    amounts = sum(draft.row.line.quantity is not None for draft in rest)
+    for draft in first:
+        line = draft.row.line
+        named = draft.ingredient is not None or names.exactly(line.name)
+        if line.quantity is None and not line.problem and not named and amounts >= ROWS_UNDER_A_TITLE:
+            row = replace(draft.row, status=RowStatus.COMMENT, reason="", questions=())
+            return [Draft(row), *rest]
+    return drafts
 
 
 def _too_many(index: int, entry: Entry) -> Draft:
@@ -79,19 +95,18 @@ def _balance(drafts: list[Draft], recipe: Recipe) -> list[Draft]:
         return drafts
     fixed = [d for d in drafts if d.mass is not None]
     stated = sum(_percent(d) for d in percents)
+    if abs(stated - 1) <= WHOLE_TOLERANCE and fixed and not parts and not fills:
+        return _on_top(drafts, percents, recipe, fixed)
     if stated >= WHOLE and (fixed or parts or fills):
         reason = (
             f"The percents already make {say_number(100 * stated)} %, so nothing is left for the other rows. "
             "Lower them, or take the other rows out."
         )
-        return (
-            [_refuse(d, reason) if d in percents else d for d in drafts]
-            if not (parts or fills)
-            else [
-                _refuse(d, reason) if d in parts or d in fills else d
-                for d in _by_percent(drafts, percents, recipe, fixed)
-            ]
-        )
+        if not (parts or fills):
+            return [_refuse(d, reason) if d in percents else d for d in drafts]
+        return [
+            _refuse(d, reason) if d in parts or d in fills else d for d in _by_percent(drafts, percents, recipe, fixed)
+        ]
     if fills:
         return _top_up(drafts, fixed, percents, fills[0], recipe)
     if parts:
@@ -176,6 +191,18 @@ def _by_percent(drafts: list[Draft], percents: list[Draft], recipe: Recipe, fixe
     else:
         total = BASIS_GRAMS
     return _weighed(drafts, _percent_masses(percents, total))
+
+
+def _on_top(drafts: list[Draft], percents: list[Draft], recipe: Recipe, fixed: list[Draft]) -> list[Draft]:
+    """Percents that make a whole by themselves, with measured rows on top: drops in a base."""
+    stated = sum(_percent(d) for d in percents)
+    specific_volume = sum(_percent(d) / _density(d) for d in percents) / stated  # mL/g
+    base = BASIS_GRAMS
+    if recipe.container is not None:
+        fixed_ml = sum(d.mass.typical / _density(d) for d in fixed if d.mass)
+        base = max(recipe.container.size_ml - fixed_ml, 0.0) / specific_volume
+    weighed = _weighed(drafts, _percent_masses(percents, base / stated))
+    return [replace(d, row=replace(d.row, is_on_top=True)) if d in fixed else d for d in weighed]
 
 
 def _top_up(drafts: list[Draft], fixed: list[Draft], percents: list[Draft], fill: Draft, recipe: Recipe) -> list[Draft]:

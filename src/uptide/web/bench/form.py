@@ -45,7 +45,7 @@ class YesNo(StrEnum):
     NO = "no"
 
 
-ROW_OPERATIONS = ("remove", "up", "down", "answer", "settle", "share", "swap")
+ROW_OPERATIONS = ("remove", "up", "down", "answer", "settle", "remark", "share", "swap")
 
 
 class SheetForm(TokenForm):
@@ -269,7 +269,7 @@ def apply(op: str, form: SheetForm, sheet: Sheet, catalogue: Catalogue) -> tuple
     """Do what a button of the sheet says; return the changed recipe and, when it could not be done, why.
 
     Operations: `remove:i`, `up:i`, `down:i`, `answer:i:key:value`, `settle:i:key:value` (in all rows that leave open
-    the same), `share:i`, `swap:i:key`, `normalise`; all others change nothing.
+    the same), `remark:i`, `share:i`, `swap:i:key`, `normalise`; all others change nothing.
     """
     name, _, rest = op.partition(":")
     recipe = sheet.recipe
@@ -326,6 +326,8 @@ def _on_row(name: str, index: int, detail: str, form: SheetForm, recipe: Recipe,
         return read_as(recipe, same, value) if same is not None else recipe
     if name == "remove":
         del entries[index]
+    elif name == "remark":
+        entries[index] = Entry(f"# {entries[index].typed}", entries[index].answers)
     elif name in ("up", "down"):
         other = index + (1 if name == "down" else -1)
         if 0 <= other < len(entries):
