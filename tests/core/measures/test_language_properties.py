@@ -19,6 +19,7 @@ from uptide.core.physics.bottle import Container
 from uptide.core.recipe.recipe import Entry, Recipe, RowStatus
 
 CATALOGUE = shipped_catalogue()
+read_quantity("1 g")  # the grammar is built once, and that takes longer than one example may
 FRAGMENTS = st.sampled_from(
     ["2", "1/2", "½", "1,5", "0/0", "tbsp", "tsp", "drops", "drop", "oz", "cup", "%", "parts", "each", "equal parts",
      "top up with", "to the shoulder", "of", "a", "bottle", "3/4", "and", ",", ";", ":", "-", "(", ")", "+", "jojoba",

@@ -29,6 +29,7 @@ AROUND = (
     "lovely {}", "{} (cold pressed)", "best {}",
 )  # fmt: skip
 FACTS = shipped_catalogue()
+read_quantity("1 g")  # the grammar is built once, and that takes longer than one example may
 
 
 def read(text: str, catalogue: Catalogue = FACTS) -> Resolution:

@@ -20,7 +20,9 @@ LEAD = re.compile(
     re.IGNORECASE,
 )
 LABEL = re.compile(r"^(?P<label>[^\d:]{2,40}):\s+(?=\S)")
-ASIDE = re.compile(r"(?<!\s)\s*\((?P<words>optional|if\s+(?:you\s+)?(?:like|wish|want(?:ed)?)|to\s+finish)\)", re.IGNORECASE)
+ASIDE = re.compile(
+    r"(?<!\s)\s*\((?P<words>optional|if\s+(?:you\s+)?(?:like|wish|want(?:ed)?)|to\s+finish)\)", re.IGNORECASE
+)
 RATIO = re.compile(r"^\s*(?P<parts>\d+(?:[.,]\d+)?(?:\s*[:/]\s*\d+(?:[.,]\d+)?)+)\s+(?:of\s+)?(?P<names>\D.*)$")
 RATIO_NAMES = re.compile(r"(?<!\s)\s*,\s*(?:and\s+)?|(?<!\s)\s+(?:and|to|&|\+|with)\s+", re.IGNORECASE)
 CELLS = re.compile(
@@ -41,6 +43,8 @@ TO_DO = re.compile(
     re.IGNORECASE,
 )
 LEAST_TO_DO = 3  # words of an instruction
+# “Stir in the rest and pour into a jar” is an instruction as well, from so many words on.
+SAID_IN_PASSING, LONG_TO_DO = (QuantityKind.FILL, QuantityKind.VAGUE), 6
 PLURALS_OF_ONE = frozenset({"tbs", "gtts", "drps"})
 CAPSULES = re.compile(r"^(?P<name>.+?)\s+(?P<unit>(?:gel[\s-]?)?caps(?:ules?)?|perles?)$", re.IGNORECASE)
 BY_SLASH = re.compile(r"^\s*/\s*(?P<again>[\d.,½⅓⅔¼¾⅛/]+\s*[a-z.]+(?:\s+(?:oz|ounces?)\.?)?)(?=\s)", re.IGNORECASE)
@@ -97,6 +101,8 @@ def parse_line(typed: str) -> Line:
     except QuantityError as error:
         return Line(typed, name=_clean(text), problem=str(error))
     is_said = text.endswith(":") or (TO_DO.match(text) is not None and len(text.split()) >= LEAST_TO_DO)
+    if line is not None and line.quantity is not None and line.quantity.kind in SAID_IN_PASSING:
+        line = None if TO_DO.match(text) and len(text.split()) >= LONG_TO_DO else line
     return line or Line(typed, name=text if is_said else _clean(text), is_comment=is_said)
 
 
@@ -186,7 +192,8 @@ def _from_the_back(typed: str, text: str) -> Line | None:
             continue
         if quantity.kind is QuantityKind.BARE:
             continue  # polysorbate 80 is a name
-        return Line(typed, quantity, _clean(text[:begin]))
+        name = _clean(text[:begin])
+        return Line(typed, quantity, "" if LEAD.fullmatch(f"{name} ") else name)  # “then add” is no name
     return None
 
 
@@ -294,12 +301,23 @@ def _by_ratio(line: str) -> list[str] | None:
 
 
 def _shared_amount(pieces: list[str]) -> list[str] | None:
-    """Give each name its own row, as in “equal parts almond and jojoba” and “lavender and neroli, 6 drops each”."""
+    """Give each name its own row, as in “equal parts almond and jojoba” and “lavender and neroli, 6 drops each”.
+
+    An amount that holds for each reaches over the names behind it, up to the next amount; or, at the end, over all
+    names before it.
+    """
     read = [parse_line(piece) for piece in pieces]
-    with_amount = [line for line in read if line.quantity is not None]
-    if len(with_amount) != 1 or with_amount[0].quantity is None or not with_amount[0].quantity.each:
+    shared = next((i for i, line in enumerate(read) if line.quantity is not None and line.quantity.each), None)
+    if shared is None:
         return None
-    names = [name.strip() for line in read if line.name for name in BETWEEN_NAMES.split(line.name)]
-    if any(not name for name in names) or len(names) < 2:
+    amount, stop = read[shared].quantity, shared + 1
+    while stop < len(read) and read[stop].quantity is None:
+        stop += 1
+    start = shared if read[shared].name else 0
+    names = [name.strip() for line in read[start:stop] if line.name for name in BETWEEN_NAMES.split(line.name)]
+    alone = sum(line.quantity is not None for line in read[start:stop]) == 1
+    if amount is None or not alone or any(not name for name in names) or len(names) < 2:
         return None
-    return [f"{with_amount[0].quantity.words} {name}" for name in names]
+    rows = [f"{amount.words} {name}" for name in names]
+    before = _split_line(", ".join(pieces[:start])) if start else []
+    return [*before, *rows, *(_split_line(", ".join(pieces[stop:])) if stop < len(pieces) else [])]

@@ -102,11 +102,9 @@ def _balance(drafts: list[Draft], recipe: Recipe) -> list[Draft]:
             f"The percents already make {say_number(100 * stated)} %, so nothing is left for the other rows. "
             "Lower them, or take the other rows out."
         )
-        if not (parts or fills):
-            return [_refuse(d, reason) if d in percents else d for d in drafts]
-        return [
-            _refuse(d, reason) if d in parts or d in fills else d for d in _by_percent(drafts, percents, recipe, fixed)
-        ]
+        refused = [*parts, *fills] or percents
+        weighed = _by_percent(drafts, percents, recipe, fixed) if parts or fills else drafts
+        return [_refuse(d, reason) if d.row.index in {r.row.index for r in refused} else d for d in weighed]
     if fills:
         return _top_up(drafts, fixed, percents, fills[0], recipe)
     if parts:
