@@ -161,3 +161,15 @@ def test_what_the_shelf_cannot_give_is_said(weigh: Weigh) -> None:
     assert [each.what for each in short] == ["Jojoba oil (liquid wax)"]
     assert "25 g left" in short[0].words
     assert short[0].wanted_g == pytest.approx(6 * 30 * 2 / 3 * 0.864, rel=0.01)
+
+
+@pytest.mark.parametrize("bottles", [1, 3, 7])
+def test_what_is_measured_by_volume_stands_in_steps_that_can_be_read(bottles: int, weigh: Weigh) -> None:
+    assessment = weigh("60% grapeseed\n30% jojoba\n9.5% rosehip\n0.5% vitamin E", 30)
+    batch = plan_batch(assessment, bottles, 30, 3, PourOrder.CARRIERS_FIRST)
+
+    for step in batch.steps:
+        amount = float(step.said.removesuffix(" mL"))
+        grain = 0.1 if amount < 10 else 0.5 if amount < 100 else 1
+        assert amount / grain == pytest.approx(round(amount / grain), abs=1e-6)
+        assert abs(amount - step.millilitres) <= grain / 2 + 1e-9 or amount == grain

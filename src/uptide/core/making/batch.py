@@ -12,7 +12,7 @@ from uptide.core.ingredients.ingredient import Ingredient, Phase
 from uptide.core.measures.amounts import grams_of
 from uptide.core.measures.grammar import QuantityKind, read_quantity
 from uptide.core.measures.habits import Habits
-from uptide.core.measures.say import say_amount
+from uptide.core.measures.say import say_amount, say_poured
 from uptide.core.measures.units import UNITS, Dimension
 from uptide.core.recipe.order import PourOrder, in_order
 from uptide.core.recipe.recipe import Row, RowStatus
@@ -147,7 +147,7 @@ def _say(row: Row, item: Ingredient, grams: float, habits: Habits) -> tuple[str,
             unit, system = first.unit, first.system
     if unit in ("tsp", "tbsp") and not system:
         unit = "cup" if grams / item.density > 100 else unit
-    said = say_amount(grams, item.density, unit, habits, system)
+    said = say_poured(grams / item.density) if unit == "ml" else say_amount(grams, item.density, unit, habits, system)
     meant = _grams_said(said, item, habits)
     return said, 100 * (meant - grams) / grams
 

@@ -10,6 +10,8 @@ from uptide.core.measures.units import UNITS, Dimension
 
 QUARTERS = {0.25: "¼", 0.5: "½", 0.75: "¾"}
 DIGITS = 4  # significant digits of a plain number: a tenth of a drop in a 30 mL bottle
+# What is measured in up to so many mL shows steps of so many: a syringe, a beaker, a jug; common practice.
+POURED_STEPS = ((10.0, 0.1), (100.0, 0.5), (float("inf"), 1.0))
 SPOON_LADDER = ("cup", "tbsp", "tsp")
 SPOON_STEP = 0.25  # teaspoon
 # Quarter cups and half tablespoons are spoken of when nothing is left over; a smaller part goes to the next spoon.
@@ -57,6 +59,16 @@ def say_spoons(millilitres: float, habits: Habits, largest: str = "cup") -> str:
             words.append(f"{say_quarters(taken / size)} {UNITS[key].say(taken / size)}")
         steps -= taken
     return " + ".join(words)
+
+
+def say_poured(millilitres: float) -> str:
+    """Write a volume [mL] to the step that a syringe, a beaker or a jug shows; never nothing.
+
+    >>> say_poured(0.2997), say_poured(3.544), say_poured(61.83), say_poured(612.4)
+    ('0.3 mL', '3.5 mL', '62 mL', '612 mL')
+    """
+    step = next(step for bound, step in POURED_STEPS if millilitres < bound)
+    return f"{say_number(max(1, round(millilitres / step)) * step)} mL"
 
 
 def say_amount(grams: float, density: float, unit: str, habits: Habits, system: str = "") -> str:

@@ -41,7 +41,13 @@ class Caution:
     reason: str = ""
     label: str = ""  # the words a label must carry
     asks_wearer: bool = False
+    not_asked: str = ""  # what of the wearer nobody asked, in words, as in “in pregnancy”
     grade_if_so: Grade | None = None
+
+    @property
+    def is_a_question(self) -> bool:
+        """Whether it only says what was never asked of the wearer."""
+        return self.is_unknown and bool(self.not_asked)
 
     @property
     def about(self) -> str:

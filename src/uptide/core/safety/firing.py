@@ -89,6 +89,7 @@ def _caution(rule: Rule, what: Answer, who: Answer, case: Case) -> Caution:
         confidence=rule.confidence,
         is_unknown=True,
         asks_wearer=who.answer is None,
+        not_asked=doubt if what.answer and who.answer is None else "",
         grade_if_so=grade,
         remedy="Ask, and write it on the wearer’s card." if what.answer else "",
     )

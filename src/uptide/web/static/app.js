@@ -6,6 +6,8 @@ const STORED = ["name", "seen", "product", "container_kind", "container_ml", "no
   "glass", "material", "opened", "ml_a_use", "uses_a_week", "wearer", "region", "for_sale", "placed_on", "night_only"
 ];
 
+const PAUSE = 160; // ms without a key, after which what was typed is read
+
 /** Put each element of an answer in the place of the one with its id; open details and focus stay as they were.
     While one types, what stands in the field under the caret is newer than the answer, and stays. */
 function swapIn(html, typing) {
@@ -57,6 +59,8 @@ document.addEventListener("alpine:init", () => {
     waiting: null,
     saving: null,
     draft: null,
+    typedAt: -Infinity,
+    pause: 0,
 
     get canUndo() { return this.past.length > 0; },
     get canRedo() { return this.future.length > 0; },
@@ -98,7 +102,16 @@ document.addEventListener("alpine:init", () => {
     edited(event) {
       if (event.target.name === "share" || event.target.name === "note") return;
       this.keepDraft();
-      this.send("");
+      this.typing();
+    },
+
+    /** The first letter is answered at once, those that follow in one go, after a pause. */
+    typing() {
+      const idle = performance.now() - this.typedAt > PAUSE;
+      this.typedAt = performance.now();
+      clearTimeout(this.pause);
+      if (idle) this.send("");
+      else this.pause = setTimeout(() => this.send(""), PAUSE);
     },
 
     changed(event) {
@@ -168,6 +181,7 @@ document.addEventListener("alpine:init", () => {
 
     /** Ask the server to read the sheet; while one answer is under way only the newest question waits. */
     async send(op, focus, body) {
+      clearTimeout(this.pause); // what is sent now holds what was waited for
       const data = body || new FormData(this.$root);
       data.set("op", op);
       for (const fold of this.$root.querySelectorAll(".fold[open]")) data.append("open", fold.id.slice(5));

@@ -30,6 +30,7 @@ from uptide.web.drawing.view import View
 from uptide.web.views.figures import cite, figure_view
 from uptide.web.views.sheet import SKIN_FIGURES
 
+FEW_ASKED = 4  # things not asked that are named in a line
 GAUGE_WIDTH, GAUGE_PAST = 560.0, 1.15  # user units; how far past the greatest mark it goes
 BEFORE_AFTER = (*SKIN_FIGURES[:4], "scent_dose", "phototoxicity")
 GRADES = {Grade.STOP: ("stop", "stops"), Grade.WARN: ("warning", "warnings"), Grade.NOTE: ("note", "notes")}
@@ -135,6 +136,8 @@ class FitView(View):
     summary: str
     draft: str
     graded: tuple[tuple[str, tuple[CautionView, ...]], ...]
+    not_asked: tuple[CautionView, ...]  # what may hold for somebody of whom it was never asked
+    not_asked_words: str
     not_for: tuple[NotForView, ...]
     not_for_words: str
     kept_reasons: tuple[tuple[str, str], ...]
@@ -169,9 +172,16 @@ def fit_view(assessment: Assessment, facts: Catalogue, people: Sequence[tuple[in
         summary=summary(safety.cautions),
         draft=safety.draft,
         graded=tuple(
-            (grade.value, tuple(caution_view(c, facts, scents) for c in safety.cautions if c.grade is grade))
+            (
+                grade.value,
+                tuple(
+                    caution_view(c, facts, scents) for c in safety.cautions if c.grade is grade and not c.is_a_question
+                ),
+            )
             for grade in Grade
         ),
+        not_asked=tuple(caution_view(c, facts, scents) for c in safety.cautions if c.is_a_question),
+        not_asked_words=_not_asked(safety.cautions, name),
         not_for=not_for,
         not_for_words=_not_for_words(not_for),
         kept_reasons=tuple((rule, reason) for rule, reason in recipe.reasons.items() if rule not in firing),
@@ -212,10 +222,21 @@ def summary(cautions: Sequence[Caution]) -> str:
     """How many of each grade, as in “2 stops, 1 warning”."""
     said = []
     for grade, (one, many) in GRADES.items():
-        count = sum(c.grade is grade and not c.is_answered for c in cautions)
+        count = sum(c.grade is grade and not c.is_answered and not c.is_a_question for c in cautions)
         if count:
             said.append(f"{count} {one if count == 1 else many}")
     return ", ".join(said)
+
+
+def _not_asked(cautions: Sequence[Caution], name: str) -> str:
+    """What was never asked of somebody, in a line; nothing where all was."""
+    asked = list(dict.fromkeys(c.not_asked for c in cautions if c.is_a_question))
+    if not asked:
+        return ""
+    shown = asked[:FEW_ASKED]
+    more = f" and {len(asked) - len(shown)} more" if len(asked) > len(shown) else ""
+    things = "1 thing" if len(asked) == 1 else f"{len(asked)} things"
+    return f"{things} not asked of {name or 'the wearer'}: {'; '.join(shown)}{more}"
 
 
 def caution_view(caution: Caution, facts: Catalogue, scents: frozenset[str] = frozenset()) -> CautionView:
