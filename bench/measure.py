@@ -59,6 +59,7 @@ ARGUMENTS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-dev-shm-usage",
     "--disable-background-networking", "--disable-component-update", "--disable-sync",
 ]  # fmt: skip
+PAUSE_MS = 200  # between edits, as between two thoughts: keys that follow one another are answered in one go
 # From a key on a row to the next frame after the figures were swapped in, as the page itself sees it.
 EDIT = """value => new Promise(done => {
   const form = document.getElementById("bench"), field = document.getElementById("typed-0");
@@ -226,7 +227,10 @@ def browser(base: str) -> None:
         page.wait_for_timeout(300)
         for turn in range(5):
             page.evaluate(EDIT, f"{turn + 1} tsp grapeseed")
-        times = [float(page.evaluate(EDIT, f"{1 + turn / 20:.2f} tbsp grapeseed")) for turn in range(120)]
+        times = []
+        for turn in range(120):
+            page.wait_for_timeout(PAUSE_MS)
+            times.append(float(page.evaluate(EDIT, f"{1 + turn / 20:.2f} tbsp grapeseed")))
         show("browser: from an edit to repainted figures, ten rows", times)
         for path in ("/", "/blends/1", "/shelf"):
             show(f"server: {path}", timed(lambda _, path=path: page.request.get(base + path), 40))  # type: ignore[misc] # bound at once

@@ -128,12 +128,18 @@ def names_of_people(session: Session) -> tuple[tuple[int, str], ...]:
     """Numbers and names of everybody, by name: what a list to choose from needs."""
     newest = select(func.max(WearerCardRow.id)).group_by(WearerCardRow.wearer_id)
     rows = session.execute(select(WearerCardRow.wearer_id, WearerCardRow.said).where(WearerCardRow.id.in_(newest)))
-    found = [(number, _name(number, wearer_from_json(said)[0])) for number, said in rows]
+    found = [(number, _stored_name(number, said)) for number, said in rows]
     return tuple(sorted(found, key=lambda each: each[1].casefold()))
 
 
-def _name(number: int, wearer: Wearer) -> str:
-    return wearer.name or f"card {number}"
+def _stored_name(number: int, said: object) -> str:
+    """The name on a stored card, and nothing else of it: this is read at every key."""
+    name = said.get("name") if isinstance(said, Mapping) else None
+    return _name(number, name if isinstance(name, str) else "")
+
+
+def _name(number: int, name: str) -> str:
+    return name or f"card {number}"
 
 
 def wearers(session: Session) -> tuple[Wearer, ...]:
@@ -253,7 +259,7 @@ def _person(session: Session, row: WearerRow) -> Person:
     wearer, unread = wearer_from_json(row.cards[-1].said)
     return Person(
         row.id,
-        replace(wearer, name=_name(row.id, wearer), reacted_to=reacted),
+        replace(wearer, name=_name(row.id, wearer.name), reacted_to=reacted),
         tests,
         row.cards[-1].entered_at,
         tuple((card.entered_at, wearer_from_json(card.said)[0]) for card in row.cards[:-1]),

@@ -29,8 +29,10 @@ class BeginView(View):
     wish: tuple[str, str]
 
 
-def begin_view(store: Session) -> BeginView:
-    """The ways to begin here: with blends of one's own where there are any."""
+def begin_view(store: Session, *, is_begun: bool) -> BeginView | None:
+    """The ways to begin here, with blends of one's own where there are any; None on a sheet that is begun."""
+    if is_begun:
+        return None
     own = list_blends(store)[:OWN_SHOWN]
     return BeginView(
         example=(EXAMPLE, f"/blends/new?{urlencode({'recipe': EXAMPLE})}"),

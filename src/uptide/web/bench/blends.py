@@ -59,6 +59,7 @@ from uptide.workshop.clock import today
 router = APIRouter(tags=["blends"], include_in_schema=False)
 
 TYPED_FIELDS = ("celsius", "ml_a_use", "uses_a_week", "headspace", "placed_on")
+WHOLE_PAGE = "bench/bench.html"
 PRINTS = ("batch-sheet", "label")
 SUBSTITUTE = "sunflower-high-oleic"  # plain, light and stable: what a weak oil is swapped for
 
@@ -139,7 +140,7 @@ def show_saved(
     return _draw(
         request,
         Drawn(assessment, blend, facts, store),
-        "bench/bench.html",
+        WHOLE_PAGE,
         422 if noting_problem else 200,
         sheet=sheet_view(assessment, facts, blend.name, blend_id, number, archived=blend.archived),
         noting=noting,
@@ -171,7 +172,7 @@ def _draw(
     request: Request, drawn: Drawn, template: str, status: int, *, opened: Sequence[str] = (), **context: object
 ) -> HTMLResponse:
     """Draw a sheet, whole or in part; `context` is laid over what a sheet has when nothing is said of it."""
-    events = list_events(drawn.store, drawn.blend.id) if drawn.blend and template == "bench/bench.html" else ()
+    events = list_events(drawn.store, drawn.blend.id) if drawn.blend and template == WHOLE_PAGE else ()
     plain: dict[str, object] = {
         "blend": drawn.blend,
         "bottled": _bottled(drawn, events) if events else None,
@@ -185,7 +186,7 @@ def _draw(
         "new_text": "",
         "extra": (),
         "note": "",
-        "begin": begin_view(drawn.store),
+        "begin": begin_view(drawn.store, is_begun=bool(drawn.assessment.rows)),
         "variant": None,
         "sensitivities": None,
         "kinds": EVENT_KINDS,
@@ -193,6 +194,7 @@ def _draw(
         "places": tuple(PLACES),
         "today": today(),
         "fold_open": lambda name: name in opened,
+        "is_drawn": lambda name: template == WHOLE_PAGE or name in opened,
     }
     return render(request, template, status, **(plain | context))
 
@@ -226,7 +228,7 @@ def _bench(
     store: Session,
     habits: Habits,
     *,
-    template: str = "bench/bench.html",
+    template: str = WHOLE_PAGE,
     typed_rows: int | None = None,
     left_over: str = "",
     refused: bool = False,
@@ -362,7 +364,7 @@ def work_sheet(request: Request, form: CheckedSheet, store: Store, facts: Facts,
         save_habits(store, learnt)
     return _bench(
         request, form, recipe, facts, store, habits,
-        template="bench/_sheet.html" if fragment else "bench/bench.html",
+        template="bench/_sheet.html" if fragment else WHOLE_PAGE,
         errors=sheet.errors, problem=refused, left_over=sheet.left_over,
     )  # fmt: skip
 

@@ -105,6 +105,11 @@ document.addEventListener("alpine:init", () => {
       this.typing();
     },
 
+    /** Ask for what a fold or a verdict holds, unless it is there: swapping in what was open opens it once more. */
+    toggled(details) {
+      if (details.matches(".fold[open], .verdict[open]:not(:has(.working))")) this.send("");
+    },
+
     /** The first letter is answered at once, those that follow in one go, after a pause. */
     typing() {
       const idle = performance.now() - this.typedAt > PAUSE;
@@ -184,7 +189,9 @@ document.addEventListener("alpine:init", () => {
       clearTimeout(this.pause); // what is sent now holds what was waited for
       const data = body || new FormData(this.$root);
       data.set("op", op);
-      for (const fold of this.$root.querySelectorAll(".fold[open]")) data.append("open", fold.id.slice(5));
+      for (const open of this.$root.querySelectorAll(".fold[open], .verdict[open]")) {
+        data.append("open", open.id.replace(/^fold-/, ""));
+      }
       if (this.busy) {
         if (!this.waiting || op || !this.waiting.op) this.waiting = { op, focus, body };
         return;
