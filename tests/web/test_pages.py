@@ -42,7 +42,15 @@ def test_an_empty_start_page_says_what_to_do_next(client: TestClient) -> None:
     page = words(client.get("/").text)
 
     assert "No blend yet" in page
-    assert "uptide import lots" in page
+    assert "Put a bottle on it" in page
+    assert "Today" not in page  # nothing wants doing
+
+
+def test_a_question_that_is_none_is_offered_as_a_search_and_as_a_recipe(client: TestClient) -> None:
+    page = client.get("/", params={"q": "light oils for oily skin"}).text
+
+    assert 'href="/shelf?q=light%20oils%20for%20oily%20skin"' in page
+    assert 'href="/blends/new?recipe=light%20oils%20for%20oily%20skin"' in page
 
 
 def test_the_quick_line_answers_without_a_script(client: TestClient) -> None:

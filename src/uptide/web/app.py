@@ -65,6 +65,7 @@ def create_app(database_url: str, allowed_hosts: Sequence[str] = LOCAL_HOSTS) ->
     app.state.catalogue = shipped_catalogue()
     app.state.shelf = ShelfOfTheDay(app.state.catalogue)
     app.state.baselines = {}
+    app.state.bottles = {}
     with sessions() as session, session.begin():
         app.state.form_secret = form_secret(as_writer(session))
     app.add_middleware(GZipMiddleware, minimum_size=2000)

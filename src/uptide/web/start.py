@@ -22,37 +22,69 @@ from uptide.core.measures.habits import (
     Spoons,
     drops_per_ml_by_weighing,
 )
+from uptide.core.skin.patch import Outcome
 from uptide.store.blends import list_blends
-from uptide.store.people import names_of_people, wearers
+from uptide.store.people import list_people, names_of_people, wearers
 from uptide.store.preferences import bottles_that_taught, carried_over, forget_learnt, save_habits
-from uptide.store.shelf import list_lots
-from uptide.web.base.dependencies import Facts, Measures, Store
+from uptide.web.base.dependencies import Facts, Measures, OnShelf, Store
 from uptide.web.base.forms import TokenForm, number_of
 from uptide.web.base.pages import render
 from uptide.web.base.security import check_token
-from uptide.web.views.lots import lot_name
+from uptide.web.drawing.turning import MOST_LINES, draw_turning
 from uptide.workshop.assessment import assess_here
-from uptide.workshop.clock import today
+from uptide.workshop.clock import today, wall_clock
+from uptide.workshop.shelf import Shelf
 
 router = APIRouter(include_in_schema=False)
-LOTS_SHOWN = 12
+BLENDS_SHOWN = 8
+NAMED = 4  # lots that a line names
 
 
 @router.get("/")
-def start(request: Request, store: Store, facts: Facts, habits: Measures, q: str = "") -> HTMLResponse:
-    """Show the blends and the shelf; answer the quick line when it asks something."""
-    lots = list_lots(store)
+def start(request: Request, store: Store, facts: Facts, shelf: OnShelf, habits: Measures, q: str = "") -> HTMLResponse:
+    """Show what wants doing, what was worked on last and what turns first; answer the quick line when it asks."""
+    blends = list_blends(store)
     return render(
         request,
         "start/start.html",
-        blends=list_blends(store),
-        lots=lots[:LOTS_SHOWN],
-        more_lots=max(0, len(lots) - LOTS_SHOWN),
+        blends=blends[:BLENDS_SHOWN],
+        more_blends=max(0, len(blends) - BLENDS_SHOWN),
+        picture=draw_turning(shelf, today()),
+        more_lots=max(0, len(shelf.standing) - MOST_LINES),
+        to_do=(*_to_look_at(store), *_to_use_up(shelf)),
         facts=facts,
-        lot_name=lot_name,
         question=q,
         **_quick(q, habits, facts, store),
     )
+
+
+def _to_look_at(store: Session) -> list[tuple[str, str]]:
+    """Patch tests of which a look is due, in words, and where they are noted."""
+    now = wall_clock()
+    return [
+        (f"{person.wearer.name}, {test.blend_name}: {look.words}, look now", f"/people/{person.id}")
+        for person in list_people(store)
+        for test in person.tests
+        if test.outcome is Outcome.RUNNING
+        for look in test.looks
+        if look.is_due(now)
+    ]
+
+
+def _to_use_up(shelf: Shelf) -> list[tuple[str, str]]:
+    """What is over and still stands there, and what should be used up now, in a line each."""
+    over = [each for each in shelf.standing if each.life.is_over]
+    soon = [each for each in shelf.standing if each.life.ends_soon and not each.life.is_over]
+    said = (("Discard, or test before use", over), ("Use up", soon))
+    return [
+        (f"{what}: {', '.join(each.item.name for each in found[:NAMED])}{_more(len(found) - NAMED)}", "/shelf/lots")
+        for what, found in said
+        if found
+    ]
+
+
+def _more(count: int) -> str:
+    return f" and {count} more" if count > 0 else ""
 
 
 @router.get("/quick")

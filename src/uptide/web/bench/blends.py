@@ -60,6 +60,7 @@ router = APIRouter(tags=["blends"], include_in_schema=False)
 
 TYPED_FIELDS = ("celsius", "ml_a_use", "uses_a_week", "headspace", "placed_on")
 WHOLE_PAGE = "bench/bench.html"
+BOTTLES_KEPT = 64
 PRINTS = ("batch-sheet", "label")
 SUBSTITUTE = "sunflower-high-oleic"  # plain, light and stable: what a weak oil is swapped for
 
@@ -175,7 +176,7 @@ def _draw(
     events = list_events(drawn.store, drawn.blend.id) if drawn.blend and template == WHOLE_PAGE else ()
     plain: dict[str, object] = {
         "blend": drawn.blend,
-        "bottled": _bottled(drawn, events) if events else None,
+        "bottled": _bottled(request, drawn, events) if events else None,
         "at_bottle": False,
         "noting": None,
         "noting_problem": "",
@@ -199,13 +200,22 @@ def _draw(
     return render(request, template, status, **(plain | context))
 
 
-def _bottled(drawn: Drawn, events: Sequence[BottleEvent]) -> BottledView | None:
-    """How a bottle fares that was made of the newest version: what befell it counts there, and nowhere else."""
+def _bottled(request: Request, drawn: Drawn, events: Sequence[BottleEvent]) -> BottledView | None:
+    """How a bottle fares that was made of the newest version: what befell it counts there, and nowhere else.
+
+    Worked out once for what is noted, and for the shelf as it stands.
+    """
     blend = drawn.blend
     if blend is None:
         raise UptideError("A blend that was never saved has no bottle.")
-    found = assess_here(blend.newest.recipe, drawn.facts, drawn.store, blend.id, events=events)
-    return bottled_view(tide_view(found, events, today()))
+    known: dict[object, BottledView | None] = request.app.state.bottles
+    key = (blend.id, blend.newest.number, tuple(event.id for event in events), today(), id(drawn.facts))
+    if key not in known:
+        if len(known) >= BOTTLES_KEPT:
+            known.clear()
+        found = assess_here(blend.newest.recipe, drawn.facts, drawn.store, blend.id, events=events)
+        known[key] = bottled_view(tide_view(found, events, today()))
+    return known[key]
 
 
 SAID = {
