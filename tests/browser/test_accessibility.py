@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Browser, Page
+from playwright.sync_api import Browser, Page, expect
 
 AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text(encoding="utf-8")
 RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
@@ -51,29 +52,64 @@ def test_the_evening_follows_what_the_system_asks_for(page: Page) -> None:
     assert page.evaluate("document.documentElement.dataset.bsTheme") == "dark"
 
 
-@pytest.mark.parametrize(
-    "view",
-    [
-        "/",
-        "/blends/1",
-        "/shelf",
-        "/shelf/chart",
-        "/shelf/lots",
-        "/shelf/lots/SR-0448",
-        "/shelf/olive",
-        "/measures",
-        "/people",
-        "/people/1",
-        "/people/1/edit",
-        "/blends/4",
-        "/blends/5",
-    ],
-)
-def test_nothing_runs_off_a_phone(browser: Browser, base_url: str, view: str) -> None:
-    context = browser.new_context(viewport={"width": 390, "height": 844}, base_url=base_url)
+@pytest.mark.parametrize("width", [320, 390, 640, 768, 1024])
+def test_no_page_is_wider_than_its_window(browser: Browser, base_url: str, width: int) -> None:
+    context = browser.new_context(viewport={"width": width, "height": 844}, base_url=base_url)
     page = context.new_page()
-    page.goto(view)
-    wide = page.evaluate("document.documentElement.scrollWidth")
+    wide = {}
+    for view in VIEWS:
+        page.goto(view)
+        found = page.evaluate("document.documentElement.scrollWidth")
+        if found > width:
+            wide[view] = found
     context.close()
 
-    assert wide <= 390
+    assert wide == {}
+
+
+RING = """() => {
+  const style = getComputedStyle(document.activeElement);
+  return [style.outlineStyle, parseFloat(style.outlineWidth), style.outlineColor];
+}"""
+
+
+def luminance(colour: str) -> float:
+    parts = [int(part) / 255 for part in re.findall(r"\d+", colour)[:3]]
+    red, green, blue = (p / 12.92 if p <= 0.04045 else ((p + 0.055) / 1.055) ** 2.4 for p in parts)
+    return 0.2126 * red + 0.7152 * green + 0.0722 * blue
+
+
+@pytest.mark.parametrize("theme", ["light", "dark"])
+@pytest.mark.parametrize("view", ["/", "/blends/1", "/shelf", "/people/1", "/measures"])
+def test_every_control_has_a_ring_that_is_seen(page: Page, view: str, theme: str) -> None:
+    page.emulate_media(color_scheme=theme, reduced_motion="reduce")  # type: ignore[arg-type]
+    page.goto(view)
+    paper = page.evaluate("getComputedStyle(document.body).backgroundColor")
+    seen = set()
+    for _ in range(40):
+        page.keyboard.press("Tab")
+        if page.evaluate("document.activeElement === document.body"):
+            continue  # past the last control, before the first
+        style, width, colour = page.evaluate(RING)
+        light, dark = sorted((luminance(colour), luminance(paper)), reverse=True)
+        assert style == "solid", page.evaluate("document.activeElement.outerHTML.slice(0, 120)")
+        assert width >= 2
+        assert (light + 0.05) / (dark + 0.05) >= 3  # WCAG 2.2, 2.4.13
+        seen.add(page.evaluate("document.activeElement.tagName"))
+    assert {"A", "BUTTON"} <= seen
+
+
+def test_focus_stays_near_and_escape_closes_what_is_open(page: Page) -> None:
+    page.goto("/blends/1")
+    page.locator("#from-0 summary").press("Enter")
+    expect(page.locator("#from-0 .panel")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(page.locator("#from-0 .panel")).to_be_hidden()
+    expect(page.locator("#from-0 summary")).to_be_focused()
+
+    page.get_by_label("Move row 1 down").press("Enter")
+    expect(page.get_by_label("Row 2", exact=True)).to_have_value("5 tsp grapeseed")
+    expect(page.get_by_label("Row 2", exact=True)).to_be_focused()
+    page.get_by_label("Take row 2 out").press("Enter")
+    expect(page.locator("input[name=typed]")).to_have_count(6)
+    expect(page.get_by_label("Row 2", exact=True)).to_be_focused()

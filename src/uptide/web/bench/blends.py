@@ -16,6 +16,7 @@ from uptide.catalogue.catalogue import Catalogue
 from uptide.core.assessment.assess import assess
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.assessment.compare import compare
+from uptide.core.assessment.verdicts import sentence
 from uptide.core.errors import UptideError
 from uptide.core.finder.aims import AIMS
 from uptide.core.finder.reformulate import Pantry, Variant, reformulate
@@ -47,12 +48,14 @@ from uptide.web.base.pages import render
 from uptide.web.base.security import check_token, sending
 from uptide.web.bench.begin import begin_view
 from uptide.web.bench.form import Sheet, SheetForm, apply, read_sheet, remembered, sheet_form
+from uptide.web.drawing.ribbon import draw_ribbon
 from uptide.web.drawing.tide import TideView, tide_view
 from uptide.web.views.bottled import BottledView, bottled_view
 from uptide.web.views.figures import figure_view
 from uptide.web.views.fit import FitView, VariantView, fit_view, variant_view, whom_of
 from uptide.web.views.picture import chosen_picture, picture_view
 from uptide.web.views.sheet import row_view, sheet_view
+from uptide.web.views.verdicts import verdict_views
 from uptide.workshop.assessment import assess_here
 from uptide.workshop.clock import today
 
@@ -529,7 +532,9 @@ def compare_versions(
     newest = blend.newest.number
     later = load_version(store, blend_id, after or newest)
     earlier = load_version(store, blend_id, before or max(1, later.number - 1))
-    comparison = compare(assess_here(earlier.recipe, facts, store), assess_here(later.recipe, facts, store))
+    was, now = (assess_here(version.recipe, facts, store) for version in (earlier, later))
+    comparison = compare(was, now)
+    both = zip(verdict_views(was, facts), verdict_views(now, facts), strict=False)
     rows = [
         (
             change,
@@ -542,4 +547,19 @@ def compare_versions(
         (change, figure_view(change.before, facts.sources), figure_view(change.after, facts.sources))
         for change in comparison.findings
     ]
-    return render(request, "bench/compare.html", blend=blend, earlier=earlier, later=later, rows=rows, figures=figures)
+    return render(
+        request,
+        "bench/compare.html",
+        blend=blend,
+        earlier=earlier,
+        later=later,
+        rows=rows,
+        figures=figures,
+        verdicts=[(b, a) for b, a in both if (b.word, b.beside) != (a.word, a.beside)],
+        sentences=(
+            sentence(was, facts.product(was.recipe.product).name),
+            sentence(now, facts.product(now.recipe.product).name),
+        ),
+        ribbons=(draw_ribbon(was.acids, strips=False), draw_ribbon(now.acids, strips=False)),
+        tide=tide_view(now, (), today(), was.shelf_life),
+    )

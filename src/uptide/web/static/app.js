@@ -137,6 +137,8 @@ document.addEventListener("alpine:init", () => {
       } else if (event.key === "Enter" && target.name === "share") {
         event.preventDefault();
         this.send(target.dataset.op);
+      } else if (event.key === "Escape") {
+        this.closePanel(target);
       } else if (event.key === "ArrowDown" || event.key === "ArrowUp") {
         this.step(event);
       } else if (event.key === "z" && (event.ctrlKey || event.metaKey) && !target.matches(
@@ -145,6 +147,14 @@ document.addEventListener("alpine:init", () => {
         if (event.shiftKey) this.redo();
         else this.undo();
       }
+    },
+
+    /** What is open over the rows closes, and what opened it has the focus again. */
+    closePanel(target) {
+      const open = target.closest("details.from[open]") || document.querySelector("details.from[open]");
+      if (!open) return;
+      open.open = false;
+      open.querySelector("summary").focus();
     },
 
     /** Up and down go from row to row. */
@@ -181,7 +191,15 @@ document.addEventListener("alpine:init", () => {
         return;
       }
       event.preventDefault();
-      this.send(button.value, button.value === "add" ? "new" : "");
+      this.send(button.value, this.nearest(button.value));
+    },
+
+    /** The field that has the focus once a button has done its work: the row it was about, where that stands then. */
+    nearest(op) {
+      const [name, row] = op.split(":");
+      if (name === "add") return "new";
+      if (!/^\d+$/.test(row || "")) return "";
+      return "typed-" + (Number(row) + (name === "down" ? 1 : name === "up" ? -1 : 0));
     },
 
     /** Ask the server to read the sheet; while one answer is under way only the newest question waits. */
@@ -204,7 +222,7 @@ document.addEventListener("alpine:init", () => {
         if (!answer.ok) throw new Error(answer.status + " " + answer.statusText);
         swapIn(html, !op);
         if (op && op !== "restore") this.remember();
-        if (focus) document.getElementById(focus)?.focus();
+        if (focus)(document.getElementById(focus) || document.getElementById("new")).focus();
         this.$root.dispatchEvent(new CustomEvent("uptide:painted", { bubbles: true }));
       } catch (problem) {
         this.saving = null;
