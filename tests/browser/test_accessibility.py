@@ -113,3 +113,23 @@ def test_focus_stays_near_and_escape_closes_what_is_open(page: Page) -> None:
     page.get_by_label("Take row 2 out").press("Enter")
     expect(page.locator("input[name=typed]")).to_have_count(6)
     expect(page.get_by_label("Row 2", exact=True)).to_be_focused()
+
+
+SMALL = """() => [...document.querySelectorAll("button, summary, select, input:not([type=hidden], [type=checkbox], "
+  + "[type=radio]), textarea, label:has(> input[type=radio])")].filter((each) => {
+    const box = each.getBoundingClientRect();
+    return box.width > 1 && box.height > 1 && each.checkVisibility() && (box.width < 43.5 || box.height < 43.5);
+  }).map((each) => each.outerHTML.slice(0, 100))"""
+
+
+@pytest.mark.parametrize("view", ["/", "/blends/1", "/blends/new", "/shelf/lots", "/people/1", "/measures"])
+def test_what_a_finger_presses_is_large_enough(browser: Browser, base_url: str, view: str) -> None:
+    context = browser.new_context(
+        viewport={"width": 390, "height": 844}, base_url=base_url, is_mobile=True, has_touch=True
+    )
+    page = context.new_page()
+    page.goto(view)
+    small = page.evaluate(SMALL)
+    context.close()
+
+    assert small == []
