@@ -19,16 +19,24 @@ def ask(page: Page) -> None:
     page.wait_for_selector("#typed-5")
 
 
+def unfold(page: Page, fold: str) -> None:
+    """Open a fold and wait until what it holds is drawn."""
+    page.click(f"#fold-{fold} > summary")
+    page.wait_for_timeout(700)
+
+
 def open_working(page: Page) -> None:
+    unfold(page, "chemistry")
     page.click("#figure-iodine_value summary")
-    page.locator("#acids").scroll_into_view_if_needed()
-    page.evaluate("document.getElementById('acids').scrollIntoView()")
+    page.evaluate("document.getElementById('fold-chemistry').scrollIntoView()")
 
 
 def to_the_tide(page: Page) -> None:
+    page.check("#picture-tide", force=True)
+    unfold(page, "keeping")
     page.click("text=What would help most?")
     page.wait_for_selector("#sensitivities table")
-    page.evaluate("document.getElementById('tide').scrollIntoView()")
+    page.evaluate("document.getElementById('picture').scrollIntoView({ block: 'end' })")
 
 
 def sum_up(page: Page) -> None:
@@ -48,7 +56,8 @@ def reformulate(page: Page) -> None:
 
 
 def into_the_water(page: Page) -> None:
-    page.evaluate("document.getElementById('skin').scrollIntoView()")
+    unfold(page, "water")
+    page.evaluate("document.getElementById('into-water').scrollIntoView()")
 
 
 VIEWS: list[tuple[str, str, Callable[[Page], None] | None, str, tuple[int, int]]] = [

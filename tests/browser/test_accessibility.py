@@ -52,19 +52,23 @@ def test_the_evening_follows_what_the_system_asks_for(page: Page) -> None:
     assert page.evaluate("document.documentElement.dataset.bsTheme") == "dark"
 
 
-@pytest.mark.parametrize("width", [320, 390, 640, 768, 1024])
-def test_no_page_is_wider_than_its_window(browser: Browser, base_url: str, width: int) -> None:
-    context = browser.new_context(viewport={"width": width, "height": 844}, base_url=base_url)
+WIDTHS = (320, 390, 640, 768, 1024)
+
+
+def test_no_page_is_wider_than_its_window(browser: Browser, base_url: str) -> None:
+    context = browser.new_context(base_url=base_url)
     page = context.new_page()
-    wide = {}
+    wide = []
     for view in VIEWS:
         page.goto(view)
-        found = page.evaluate("document.documentElement.scrollWidth")
-        if found > width:
-            wide[view] = found
+        for width in WIDTHS:
+            page.set_viewport_size({"width": width, "height": 844})
+            found = page.evaluate("document.documentElement.scrollWidth")
+            if found > width:
+                wide.append((view, width, found))
     context.close()
 
-    assert wide == {}
+    assert wide == []
 
 
 RING = """() => {
@@ -80,13 +84,13 @@ def luminance(colour: str) -> float:
 
 
 @pytest.mark.parametrize("theme", ["light", "dark"])
-@pytest.mark.parametrize("view", ["/", "/blends/1", "/shelf", "/people/1", "/measures"])
+@pytest.mark.parametrize("view", ["/blends/1", "/shelf", "/people/1"])
 def test_every_control_has_a_ring_that_is_seen(page: Page, view: str, theme: str) -> None:
     page.emulate_media(color_scheme=theme, reduced_motion="reduce")  # type: ignore[arg-type]
     page.goto(view)
     paper = page.evaluate("getComputedStyle(document.body).backgroundColor")
     seen = set()
-    for _ in range(40):
+    for _ in range(25):
         page.keyboard.press("Tab")
         if page.evaluate("document.activeElement === document.body"):
             continue  # past the last control, before the first

@@ -61,9 +61,10 @@ def draw_bottle(bottle: Bottle | None) -> BottleView | None:
         f"Q{centre + half:.1f},{shoulder_y - bend:.1f} {centre + half:.1f},{shoulder_y:.1f} "
         f"L{centre + half:.1f},{base:.1f} Z"
     )
+    highest = top + (LABEL_GAP if bottle.past_shoulder_ml else 0.0)  # under what is said of too much
     layers = []
     for pour, label_y in zip(
-        bottle.pours, _spread([base - p.top_mm * scale for p in bottle.pours], top, base), strict=True
+        bottle.pours, _spread([base - p.top_mm * scale for p in bottle.pours], highest, base), strict=True
     ):
         mark = base - min(pour.top_mm * scale, base - top)
         layers.append(

@@ -81,8 +81,7 @@ document.addEventListener("alpine:init", () => {
       form.addEventListener("keydown", (event) => this.key(event));
       form.addEventListener("paste", (event) => this.pasted(event));
       // What is folded is drawn when it is opened.
-      form.addEventListener("toggle", (event) => { if (event.target.matches(".fold[open]")) this.send(""); },
-        true);
+      form.addEventListener("toggle", (event) => this.toggled(event.target), true);
       document.addEventListener("click", (event) => { // one panel at a time, and none after a click elsewhere
         for (const open of document.querySelectorAll("details.from[open]")) {
           if (!open.contains(event.target)) open.open = false;
