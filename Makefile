@@ -18,14 +18,14 @@ SCRIPTS := $(wildcard src/uptide/web/static/*.js)
 STYLE := -s 2 -n
 SCRIPT := -s 2 -n -w 120 -b collapse,preserve-inline
 
-.PHONY: demo test static suite check bench same lock screenshots clean
+.PHONY: demo test static in-browser without-browser check bench same lock screenshots clean
 
 demo: $(VENV)/run.stamp
 	$(BIN)/uptide demo
 
-# The checks of the source run beside the tests, which wait for a browser half of the time.
+# Two at a time: the tests in a browser wait for it half of the time.
 test: $(VENV)/dev.stamp chromium
-	$(MAKE) --jobs=2 --output-sync=target static suite
+	$(MAKE) --jobs=2 --output-sync=target in-browser without-browser static
 
 static: $(VENV)/dev.stamp
 	$(BIN)/ruff format --check .
@@ -37,8 +37,11 @@ static: $(VENV)/dev.stamp
 	$(BIN)/uptide check-catalogue
 	$(BIN)/mypy
 
-suite: $(VENV)/dev.stamp chromium
-	$(BIN)/pytest -q
+in-browser: $(VENV)/dev.stamp chromium
+	$(BIN)/pytest -q tests/browser
+
+without-browser: $(VENV)/dev.stamp
+	$(BIN)/pytest -q -m "not browser"
 
 # Everything but the browser: what one runs between two edits.
 check: $(VENV)/dev.stamp

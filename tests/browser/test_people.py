@@ -64,6 +64,7 @@ def test_a_roller_bottle_bears_five_percent(page: Page) -> None:
     scent = figure(page, "scent_dose")
 
     expect(scent).to_contain_text("above suggested")
+    page.locator("#figure-scent_dose > summary").click()
     expect(page.locator("#figure-scent_dose")).to_contain_text("5 % the most here")
     assert not [words for words in grade(page, "stop") if "Too much scent" in words]
 
