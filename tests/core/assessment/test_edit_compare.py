@@ -12,6 +12,7 @@ from uptide.core.errors import QuantityError
 from uptide.core.physics.bottle import Container
 from uptide.core.recipe.edit import normalise_percents, set_share
 from uptide.core.recipe.recipe import Entry, Recipe
+from uptide.core.recipe.resolve import resolve
 
 
 def recipe(*rows: str, ml: float | None = None) -> Recipe:
@@ -72,7 +73,7 @@ def test_percents_are_made_100_by_one_factor(catalogue: Catalogue) -> None:
     )
 
     assert [entry.typed for entry in changed.entries] == ["54.55 % almond", "36.36 % jojoba", "9.091 % argan"]
-    with pytest.raises(QuantityError, match="percents alone"):
+    with pytest.raises(QuantityError, match="stated in percents"):
         normalise_percents(recipe("2 tbsp jojoba"), catalogue.ingredients, catalogue.names)
 
 
@@ -92,3 +93,16 @@ def test_a_version_beside_itself_shows_no_change(weigh: Weigh) -> None:
     same = weigh("2 tbsp grapeseed\n2 tbsp grapeseed\n12 drops lavender")
 
     assert not any(change.is_changed for change in compare(same, same).rows)
+
+
+def test_percents_with_drops_on_top_are_made_a_hundred_with_them(weigh: Weigh, catalogue: Catalogue) -> None:
+    found = weigh("60% jojoba\n40% argan\n20 drops lavender")
+    made = normalise_percents(found.recipe, catalogue.ingredients, catalogue.names)
+    after = resolve(made, catalogue.ingredients, catalogue.names)
+
+    assert [row.typed for row in found.resolution.on_top] == ["20 drops lavender"]
+    assert "“20 drops lavender” comes on top of it" in " ".join(found.remarks)
+    assert after.on_top == ()
+    assert sum(row.percent_mass or 0 for row in after.read) == pytest.approx(100)
+    assert after.rows[0].percent_mass == pytest.approx(found.rows[0].percent_mass, rel=1e-3)
+    assert after.rows[0].typed != "60% jojoba"

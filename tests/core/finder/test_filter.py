@@ -51,6 +51,15 @@ def found(text: str) -> set[str]:
         ("light", "feels dry or fast"),
         ("heavy or medium feel", "feels medium or rich"),
         ("solid", "solid in the room"),
+        ("not greasy", "feels dry or fast"),
+        ("non-greasy", "feels dry or fast"),
+        ("long shelf life", "keeps at least 12 months"),
+        ("long-lasting", "keeps at least 12 months"),
+        ("doesn't clog pores", "clog rating at most 1 of 5"),
+        ("won’t clog", "clog rating at most 1 of 5"),
+        ("no scent", "odour at most 0 of 3"),
+        ("unscented", "odour at most 0 of 3"),
+        ("vegan", "nothing of animals"),
     ],
 )
 def test_a_clause_is_understood(text: str, words: str) -> None:

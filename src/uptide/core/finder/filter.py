@@ -29,10 +29,34 @@ from uptide.core.measures.names import NameIndex, normalise
 
 Prices = Mapping[str, float]  # price of 100 g by ingredient key
 
+OF_ANIMALS = frozenset({"beeswax", "lanolin", "honey", "milk"})
 WORTH = 0.05  # of a figure: less is called the same
 Whom = Callable[[str], tuple[str, Callable[[OilProfile], bool | None]] | None]
 # Other ways to say the same, put right before a clause is read.
+_CLAUSE, _END = r"(?P<before>^|[,;\n])\s*", r"\s*(?=$|[,;\n])"
+_SKIN = r"(?:very\s+)?(?:oily|dry|combination|normal|mature|sensitive|acne[- ]prone)\s+skin"
 SAID_OTHERWISE = (
+    (re.compile(rf"\s+(?:that|which)\s+(?=keeps?\b|do|are\b)|\s+(?=for\s+{_SKIN})", re.IGNORECASE), ", "),
+    (re.compile(rf"{_CLAUSE}(?P<skin>{_SKIN}){_END}", re.IGNORECASE), r"\g<before> for \g<skin>"),
+    (
+        re.compile(rf"{_CLAUSE}(?:an?\s+)?(?P<feel>light|dry|fast|medium|rich|heavy)\s+oils?{_END}", re.IGNORECASE),
+        r"\g<before> \g<feel> feel, liquid",
+    ),
+    (re.compile(rf"{_CLAUSE}light\s+feel", re.IGNORECASE), r"\g<before> dry or fast feel"),
+    (re.compile(rf"{_CLAUSE}(?:not|non)[- ](?:greasy|oily){_END}", re.IGNORECASE), r"\g<before> dry or fast feel"),
+    (
+        re.compile(rf"{_CLAUSE}(?:long(?:er)?[- ](?:shelf[- ]life|lasting)|keeps\s+long){_END}", re.IGNORECASE),
+        r"\g<before> keeps at least 12 months",
+    ),
+    (re.compile(r"\bkeeps? (?=\d+ months?)", re.IGNORECASE), "keeps at least "),
+    (
+        re.compile(
+            r"\b(?:does\s?n[o’']?t|does not|do not|don[’']t|won[’']t|will not)\s+clog(?:\s+(?:the\s+)?pores)?",
+            re.IGNORECASE,
+        ),
+        "clog at most 1",
+    ),
+    (re.compile(r"\b(?:no (?:scent|smell|odour)|unscented|odourless|scentless)\b", re.IGNORECASE), "odour at most 0"),
     (re.compile(r"\bbetween (\d+(?:[.,]\d+)?) and (\d+)", re.IGNORECASE), r"\1 to \2"),
     (re.compile(r"\b(?:a|one) year\b", re.IGNORECASE), "12 months"),
     (re.compile(r"\b(\d+) years?\b", re.IGNORECASE), lambda found: f"{12 * int(found[1])} months"),
@@ -163,6 +187,7 @@ class _Reader:
         said = re.sub(r"\s+", " ", said)
         for reader in (
             self._kept,
+            self._vegan,
             self._somebody,
             self._family,
             self._likeness,
@@ -183,6 +208,11 @@ class _Reader:
         if said not in ("on hand", "mine", "on my shelf", "in stock", "have"):
             return False
         return self._add(typed, "on hand", lambda p: p.key in self.on_hand)
+
+    def _vegan(self, typed: str, said: str) -> bool:
+        if said not in ("vegan", "plant based", "no animal", "nothing animal"):
+            return False
+        return self._add(typed, "nothing of animals", lambda p: p.item.base_key not in OF_ANIMALS)
 
     def _somebody(self, typed: str, said: str) -> bool:
         """“for Ines”, “suits oily skin”, “with a nut allergy”."""

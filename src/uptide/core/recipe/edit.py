@@ -157,16 +157,22 @@ def swap(recipe: Recipe, index: int, item: Ingredient) -> Recipe:
 
 
 def normalise_percents(recipe: Recipe, ingredients: Mapping[str, Ingredient], names: NameIndex) -> Recipe:
-    """Rewrite percents that do not make 100 so that they do, each by the same factor.
+    """Rewrite percents that do not make 100 so that they do, each by the same factor; with what comes on top of them.
 
     Raises:
-        QuantityError: the recipe is not stated in percents alone.
+        QuantityError: the recipe is not stated in percents, alone or with something on top.
     """
     resolution = resolve(recipe, ingredients, names)
-    if not resolution.stated_percent:
-        raise QuantityError("Only a recipe that is stated in percents alone can be made to add up to 100 %.")
-    factor = 100 / resolution.stated_percent
+    if not resolution.stated_percent and not resolution.on_top:
+        raise QuantityError("Only a recipe that is stated in percents can be made to add up to 100 %.")
+    on_top = sum(row.percent_mass or 0.0 for row in resolution.on_top)
+    stated = resolution.stated_percent or sum(
+        row.line.quantity.terms[0].typical
+        for row in resolution.read
+        if row.kind is QuantityKind.PERCENT and row.line.quantity is not None
+    )
+    factor = (100 - on_top) / stated
     for row in resolution.read:
-        if row.line.quantity is not None:
+        if row.line.quantity is not None and row.kind is QuantityKind.PERCENT:
             recipe = _with_text(recipe, row, f"{say_number(row.line.quantity.terms[0].typical * factor)} %")
     return recipe

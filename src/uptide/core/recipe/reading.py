@@ -108,6 +108,8 @@ def _as_said(quantity: Quantity, line: Line, ingredient: Ingredient | None, row:
             term = replace(term, low=term.low * factor, high=term.high * factor, system="")
             quantity = replace(quantity, terms=(term,))
             said.append(f"by volume: {say_number(term.typical, 3)} % by mass in a blend of {BLEND_DENSITY} g/mL")
+    elif any(term.unit == "tbsp" and term.system == "uk" for term in quantity.terms):
+        said.append("a tablespoon of 15 mL; old British recipes mean 17.7")
     elif quantity.approximate and FEW_WORDS.search(quantity.words):
         said.append(f"“a few” is read as {FEW[0]:g} to {FEW[1]:g}")
     if line.restated is not None and ingredient is not None:

@@ -7,6 +7,7 @@ from datetime import date
 from functools import lru_cache
 
 from uptide.catalogue.catalogue import Catalogue
+from uptide.core.assessment.assess import PERCENT_TOLERANCE
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.assessment.verdicts import TITLES, sentence
 from uptide.core.figures.oil_profile import oil_profile
@@ -239,7 +240,8 @@ def reading_view(assessment: Assessment, catalogue: Catalogue) -> ReadingView:
             )
             for part in assessment.acids
         ),
-        can_normalise=stated is not None and any("not 100 %" in remark for remark in assessment.remarks),
+        can_normalise=(stated is not None and abs(stated - 100) > PERCENT_TOLERANCE)
+        or bool(assessment.resolution.on_top),
         drop_school=f"{habits.drops_per_ml:g} drops to the mL"
         + (", your own dropper" if habits.drops == "own" else ", not calibrated"),
     )

@@ -76,6 +76,7 @@ def _mark(verdict: Verdict) -> MarkView | None:
     has_band = finding.low is not None and finding.high is not None
     return MarkView(
         at=across(value),
-        band=(across(finding.low or 0.0), across(finding.high or 0.0)) if has_band else None,
+        # What is promised may be less than what nearly all reach: the band holds the figure.
+        band=(across(min(finding.low or 0.0, value)), across(max(finding.high or 0.0, value))) if has_band else None,
         limit=across(verdict.limit) if verdict.limit is not None else None,
     )
