@@ -13,6 +13,7 @@ from tests.conftest import Weigh
 
 from uptide.core.errors import QuantityError
 from uptide.core.making.batch import plan_batch, shortages
+from uptide.core.making.batch_sheet import batch_sheet
 from uptide.core.making.label import Label, make_label, stated_contents
 from uptide.core.recipe.order import PourOrder
 from uptide.formats.pdf import label_pdf
@@ -173,3 +174,29 @@ def test_what_is_measured_by_volume_stands_in_steps_that_can_be_read(bottles: in
         grain = 0.1 if amount < 10 else 0.5 if amount < 100 else 1
         assert amount / grain == pytest.approx(round(amount / grain), abs=1e-6)
         assert abs(amount - step.millilitres) <= grain / 2 + 1e-9 or amount == grain
+
+
+def test_what_is_solid_is_melted_first_and_scent_goes_in_last(weigh: Weigh) -> None:
+    assessment = weigh("5 drops lavender\n30 g jojoba\n10 g beeswax\n20 g shea butter\n1% vitamin E")
+    batch = plan_batch(assessment, 1, 60, 0, PourOrder.CARRIERS_FIRST)
+
+    assert [step.ingredient.key for step in batch.steps[:2]] == ["beeswax", "shea-butter"]
+    assert batch.steps[-1].ingredient.key == "lavender"
+    assert batch.mixing.startswith("Melt wax and butter first")
+    assert "below 40 °C" in batch.mixing
+    whipped = replace(assessment, recipe=replace(assessment.recipe, product="whipped-butter"))
+    assert "whip, chill again" in plan_batch(whipped, 1, 60, 0, PourOrder.CARRIERS_FIRST).mixing
+    liquid = plan_batch(weigh("30 ml jojoba\n30 ml argan"), 1, 60, 0, PourOrder.CARRIERS_FIRST)
+    assert "Invert" in liquid.mixing
+
+
+def test_a_sheet_says_how_many_times_the_recipe_it_is(weigh: Weigh) -> None:
+    assessment = weigh("30 ml jojoba\n30 ml argan")
+
+    def heading(bottles: int) -> str:
+        return batch_sheet(
+            plan_batch(assessment, bottles, 60, 0, PourOrder.CARRIERS_FIRST), 1, date(2026, 11, 26)
+        ).heading
+
+    assert "3 times the recipe as it is written" in heading(3)
+    assert "times the recipe" not in heading(1)

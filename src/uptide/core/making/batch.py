@@ -14,7 +14,7 @@ from uptide.core.measures.grammar import QuantityKind, read_quantity
 from uptide.core.measures.habits import Habits
 from uptide.core.measures.say import say_amount, say_poured
 from uptide.core.measures.units import UNITS, Dimension
-from uptide.core.recipe.order import PourOrder, in_order
+from uptide.core.recipe.order import PourOrder, in_order, mixing
 from uptide.core.recipe.recipe import Row, RowStatus
 
 ENOUGH = 0.5  # g: less than this is not called missing
@@ -56,6 +56,7 @@ class Batch:
     total_ml: float
     steps: tuple[Step, ...]
     unmeasured: tuple[Row, ...]
+    mixing: str  # how it is mixed, in words
 
 
 def batch_code(made_on: date, blend_id: int) -> str:
@@ -100,7 +101,18 @@ def plan_batch(assessment: Assessment, bottles: int, bottle_ml: float, loss_perc
         for row in assessment.rows
         if row.status in (RowStatus.UNMEASURED, RowStatus.ASKED, RowStatus.NOT_UNDERSTOOD)
     )
-    return Batch(bottles, bottle_ml, loss_percent, order, factor, poured, total_ml, tuple(steps), unmeasured)
+    return Batch(
+        bottles,
+        bottle_ml,
+        loss_percent,
+        order,
+        factor,
+        poured,
+        total_ml,
+        tuple(steps),
+        unmeasured,
+        mixing(order, [step.ingredient for step in steps], assessment.recipe.product),
+    )
 
 
 @dataclass(frozen=True, slots=True)

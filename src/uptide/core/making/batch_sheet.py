@@ -6,12 +6,14 @@ from dataclasses import dataclass
 from datetime import date
 
 from uptide.core.making.batch import Batch, Step
+from uptide.core.measures.say import say_number
 from uptide.core.months import say_day
-from uptide.core.recipe.order import MIXING, ORDER_TITLES
+from uptide.core.recipe.order import ORDER_TITLES
 
 COLUMNS = ("", "What", "As in the recipe", "Measured", "g", "Scale shows g", "mL", "Done")
 TO_FILL_IN = ("Batch code", "Made on", "Made by")
 SEEN_NEXT_DAY = "Lots used, and what was seen next day: clear or cloudy, smell, feel"
+AS_WRITTEN = 0.005  # of the recipe: a batch nearer to it is called the recipe itself
 SAID_TO = 0.5  # %: a measure that is off by less is said without its error
 
 
@@ -46,11 +48,13 @@ def batch_sheet(batch: Batch, version: int, today: date, whom: str = "") -> Batc
     rows = "; ".join(row.typed for row in batch.unmeasured)
     bottles = f"{batch.bottles} × {batch.bottle_ml:g} mL and {batch.loss_percent:g} % for loss"
     whole = f"{batch.total_ml:.1f} mL, {batch.total_grams:.1f} g"
+    if abs(batch.factor - 1) > AS_WRITTEN:
+        whole += f", {say_number(batch.factor, 3)} times the recipe as it is written"
     return BatchSheet(
         heading=f"Batch sheet, version {version}. {bottles}: {whole}. Printed {say_day(today)}.",
         order=f"Order: {ORDER_TITLES[batch.order]}.{made_for}",
         lines=tuple(_line(step) for step in batch.steps),
-        mixing=MIXING[batch.order],
+        mixing=batch.mixing,
         left_out=f"Not in these amounts, because not read or not measured: {rows}." if rows else "",
     )
 
