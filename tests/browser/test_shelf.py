@@ -127,3 +127,13 @@ def test_the_chart_is_picked_by_hand(page: Page) -> None:
 
     page.locator("#at-castor").click()
     expect(page.get_by_role("heading", level=1)).to_have_text("Castor oil")
+
+
+def test_an_oil_that_is_found_goes_into_the_open_blend_by_one_tap(page: Page) -> None:
+    page.goto("/blends/2")
+    page.goto("/shelf/argan")
+    page.get_by_role("link", name="Into After-swim body oil").click()
+
+    expect(page.locator("input[name=typed]")).to_have_count(6)
+    expect(page.get_by_label("Row 6", exact=True)).to_have_value("1 tbsp Argan oil")
+    expect(page.get_by_text("Saved as")).to_have_count(0)  # it is looked at before it is kept

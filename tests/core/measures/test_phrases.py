@@ -25,9 +25,18 @@ PHRASES = list(csv.DictReader((Path(__file__).parent / "phrases.csv").read_text(
 CLOSE = 2e-3  # relative: the grams above are given to three or four digits
 ROWS = ("2 tbsp jojoba", "12 drops lavender", "half a cup of olive oil", "1 1/2 tsp rosehip", "30 g argan")
 AROUND = (
-    "organic {}", "{} (optional)", "add {}", "then {}", "plus {}", "{}, please", "carriers: {}", "{} xyzzy",
-    "lovely {}", "{} (cold pressed)", "best {}",
-)  # fmt: skip
+    "organic {}",
+    "{} (optional)",
+    "add {}",
+    "then {}",
+    "plus {}",
+    "{}, please",
+    "carriers: {}",
+    "{} xyzzy",
+    "lovely {}",
+    "{} (cold pressed)",
+    "best {}",
+)
 FACTS = shipped_catalogue()
 read_quantity("1 g")  # the grammar is built once, and that takes longer than one example may
 

@@ -82,9 +82,12 @@ def standing(catalogue: Catalogue, code: str, days: int | None, typical: float =
 
 def test_what_turns_first_stands_on_top_and_as_long_as_it_keeps(catalogue: Catalogue) -> None:
     lots = [
-        standing(catalogue, "LATE", 900), standing(catalogue, "MID", 100), standing(catalogue, "NONE", None),
-        standing(catalogue, "OVER", 200, typical=-1.0), standing(catalogue, "DOUBT", -3),
-    ]  # fmt: skip
+        standing(catalogue, "LATE", 900),
+        standing(catalogue, "MID", 100),
+        standing(catalogue, "NONE", None),
+        standing(catalogue, "OVER", 200, typical=-1.0),
+        standing(catalogue, "DOUBT", -3),
+    ]
     picture = draw_turning(Shelf(catalogue, tuple(lots), frozenset({"jojoba"})), TODAY)
 
     assert picture is not None

@@ -54,9 +54,17 @@ TEENS = ("ten", "eleven", "twelve", "thirteen", "fourteen", "fifteen", "sixteen"
 TENS = ("twenty", "thirty", "forty", "fifty", "sixty", "seventy", "eighty", "ninety")
 # What a word of a fraction divides by.
 PARTS_OF_ONE = {
-    "half": 2, "halve": 2, "third": 3, "quarter": 4, "fourth": 4, "fifth": 5, "sixth": 6, "eighth": 8, "tenth": 10,
+    "half": 2,
+    "halve": 2,
+    "third": 3,
+    "quarter": 4,
+    "fourth": 4,
+    "fifth": 5,
+    "sixth": 6,
+    "eighth": 8,
+    "tenth": 10,
     "sixteenth": 16,
-}  # fmt: skip
+}
 _ONES, _TENS = "|".join(ONES), "|".join(TENS)
 _UNDER_100 = rf"(?:(?:{_TENS})(?:[\s-]+(?:{_ONES}))?|{'|'.join(TEENS)}|{_ONES})"
 _WORD_NUMBER = (

@@ -72,9 +72,12 @@ def assume(
 
 
 def _settled(
-    draft: Draft, drafts: Sequence[Draft], recipe: Recipe, known: tuple[Mapping[str, Ingredient], NameIndex],
+    draft: Draft,
+    drafts: Sequence[Draft],
+    recipe: Recipe,
+    known: tuple[Mapping[str, Ingredient], NameIndex],
     shelf: set[str],
-) -> Draft | None:  # fmt: skip
+) -> Draft | None:
     """A row read by what is likeliest for each thing it asks; None where that leaves something to ask."""
     entry = recipe.entries[draft.row.index]
     answers, assumed = dict(entry.answers), []

@@ -106,11 +106,17 @@ def new_blend(
 
 @router.get("/blends/{blend_id}")
 def show_blend(
-    request: Request, blend_id: int, store: Store, facts: Facts, habits: Measures, said: str = ""
+    request: Request,
+    blend_id: int,
+    store: Store,
+    facts: Facts,
+    habits: Measures,
+    said: str = "",
+    add: Annotated[str, Query(max_length=LONGEST_TEXT)] = "",
 ) -> HTMLResponse:
-    """Show a blend's newest version on the bench."""
+    """Show a blend’s newest version on the bench; `add` is a row that stands in the line for new ones."""
     blend = load_blend(store, blend_id)
-    return show_saved(request, blend, blend.newest.number, store, facts, habits, said=said)
+    return show_saved(request, blend, blend.newest.number, store, facts, habits, said=said, add=add)
 
 
 @router.get("/blends/{blend_id}/versions/{number}")
@@ -131,6 +137,7 @@ def show_saved(
     habits: Habits,
     *,
     said: str = "",
+    add: str = "",
     noting: object | None = None,
     noting_problem: str = "",
 ) -> HTMLResponse:
@@ -152,6 +159,7 @@ def show_saved(
         at_bottle=said in ("noted", "unnoted"),
         said=SAID.get(said, "").format(number=number),
         stored=said in ("saved", "same"),
+        new_text=add,
         errors=unread,
         problem=" ".join(f"{field.replace('_', ' ')}: {words}" for field, words in unread.items()),
         measures="saved",

@@ -87,6 +87,8 @@ document.addEventListener("alpine:init", () => {
           if (!open.contains(event.target)) open.open = false;
         }
       });
+      const open = { id: form.dataset.key, name: form.querySelector("#name").value };
+      if (open.id !== "new") localStorage.setItem("uptide.open", JSON.stringify(open));
       const asked = form.querySelector("#new");
       if (asked && asked.value) this.send("add");
     },

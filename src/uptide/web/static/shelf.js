@@ -3,6 +3,18 @@
 
 document.addEventListener("alpine:init", () => {
   // Asks again as one types or marks, and keeps the address that of the view.
+  // The blend that was last on the bench: what is found goes into it by one tap.
+  Alpine.data("openBlend", () => ({
+    id: "",
+    name: "",
+    init() {
+      const open = JSON.parse(localStorage.getItem("uptide.open") || "null");
+      if (open) Object.assign(this, open);
+    },
+    get words() { return "Into " + this.name; },
+    get href() { return "/blends/" + this.id + "?add=" + encodeURIComponent(this.$root.dataset.row); },
+  }));
+
   Alpine.data("filter", () => ({
     asked: 0,
     init() {
