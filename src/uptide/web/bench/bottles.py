@@ -21,7 +21,7 @@ from uptide.store.preferences import keep_learnt, led_to, remember_form
 from uptide.web.base.dependencies import Facts, Measures, Store
 from uptide.web.base.forms import TokenForm, day_of, number_of
 from uptide.web.base.security import check_token, sending
-from uptide.web.bench.blends import show_saved
+from uptide.web.bench.page import show_saved
 from uptide.workshop.assessment import assess_here
 from uptide.workshop.clock import today
 
