@@ -6,6 +6,7 @@ from collections.abc import Callable, Mapping
 from datetime import date
 
 import pytest
+from hypothesis import settings
 
 from uptide.catalogue.catalogue import Catalogue
 from uptide.catalogue.shipped import shipped_catalogue
@@ -15,6 +16,10 @@ from uptide.core.measures.habits import Habits
 from uptide.core.measures.lines import split_recipe
 from uptide.core.physics.bottle import Container
 from uptide.core.recipe.recipe import Entry, Recipe
+
+# Speed is measured by `make bench`; a slow machine makes no test fail.
+settings.register_profile("untimed", deadline=None)
+settings.load_profile("untimed")
 
 Weigh = Callable[..., Assessment]
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from typing import Any
 
@@ -49,6 +50,21 @@ def unfold(page: Page, fold: str) -> None:
 def figure(page: Page, key: str) -> Locator:
     """What stands as a figure’s value, or as the word of a verdict."""
     return page.locator(f"#figure-{key} > summary :is(.value, .word)")
+
+
+def paste(page: Page, text: str) -> None:
+    """Paste as a person does: a clipboard event on the line for new rows."""
+    page.get_by_label("Add a row").evaluate(
+        """(field, text) => { const data = new DataTransfer(); data.setData("text/plain", text);
+        const how = { clipboardData: data, bubbles: true, cancelable: true };
+        field.dispatchEvent(new ClipboardEvent("paste", how)); }""",
+        text,
+    )
+
+
+def number(page: Page, key: str) -> float:
+    found = re.search(r"[\d.]+", figure(page, key).inner_text().replace("\u2009", ""))
+    return float(found[0]) if found else float("nan")
 
 
 @pytest.fixture

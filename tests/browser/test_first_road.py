@@ -6,9 +6,9 @@ import re
 from io import BytesIO
 
 import pytest
-from playwright.sync_api import Browser, Page, Route, expect
+from playwright.sync_api import Page, Route, expect
 from pypdf import PdfReader
-from tests.browser.conftest import figure, unfold
+from tests.browser.conftest import figure, number, paste, unfold
 
 TEN_LINES = """For the face, after a swim:
 2 tbsp grapeseed
@@ -20,21 +20,6 @@ TEN_LINES = """For the face, after a swim:
 2 droppers squalane
 10 to 15 drops lavender
 0.5% mixed tocopherols"""
-
-
-def paste(page: Page, text: str) -> None:
-    """Paste as a person does: a clipboard event on the line for new rows."""
-    page.get_by_label("Add a row").evaluate(
-        """(field, text) => { const data = new DataTransfer(); data.setData("text/plain", text);
-        const how = { clipboardData: data, bubbles: true, cancelable: true };
-        field.dispatchEvent(new ClipboardEvent("paste", how)); }""",
-        text,
-    )
-
-
-def number(page: Page, key: str) -> float:
-    found = re.search(r"[\d.]+", figure(page, key).inner_text().replace("\u2009", ""))
-    return float(found[0]) if found else float("nan")
 
 
 def test_a_pasted_recipe_is_resolved_changed_saved_reopened_and_printed(page: Page) -> None:
@@ -105,6 +90,10 @@ def test_undo_and_redo_go_through_the_sheet(page: Page) -> None:
         page.get_by_label("Add a row").fill(row)
         page.get_by_label("Add a row").press("Enter")
         expect(page.locator(f"input[name=typed][value='{row}']")).to_have_count(1)
+    page.get_by_label("Take row 1 out").click()
+    expect(page.locator("input[name=typed]")).to_have_count(1)
+    page.get_by_role("button", name="Put the row back").click()
+    expect(page.locator("input[name=typed]")).to_have_count(2)
     page.get_by_label("Take row 1 out").click()
     expect(page.locator("input[name=typed]")).to_have_count(1)
 
@@ -240,60 +229,3 @@ def test_what_was_asked_for_just_before_saving_is_saved_with_it(page: Page) -> N
     expect(page.get_by_text("Saved as version 1")).to_be_visible()
     expect(page.locator("#meaning-0")).to_contain_text("Sunflower oil (high oleic)")
     expect(page.get_by_text("taken as")).to_have_count(0)
-
-
-ORDINARY = "2 oz rosehip, 2 oz jojoba, 2 oz avocado, 12 drops orange, 18 drops lemon, 12 drops lemongrass"
-
-
-def inside(page: Page, selector: str, height: int) -> bool:
-    boxes = [each.bounding_box() for each in page.locator(selector).all()]
-    return bool(boxes) and all(
-        box is not None and box["y"] >= 0 and box["y"] + box["height"] <= height for box in boxes
-    )
-
-
-@pytest.mark.parametrize("kind", ["bottle", "tide", "acids", "chart"])
-def test_one_screen_says_it_all(page: Page, kind: str) -> None:
-    page.goto("/blends/1")
-    page.locator(f"#picture-{kind}").check(force=True)
-    expect(page.locator(f"#picture-{kind}")).to_be_checked()
-    expect(page.locator("#picture svg")).to_be_visible()
-    page.reload()  # what was chosen last is remembered
-    expect(page.locator(f"#picture-{kind}")).to_be_checked()
-
-    for part in (".sentence", ".verdict > summary", "#picture svg", ".rows > li", "#new", ".actions .btn"):
-        assert inside(page, part, 800), part
-    assert page.locator(".verdict").count() == 10
-    assert page.evaluate("document.documentElement.scrollHeight") <= 1600
-
-
-def test_an_ordinary_recipe_is_answered_at_once_and_takes_one_tap(page: Page) -> None:
-    page.goto("/blends/new")
-    paste(page, ORDINARY)
-
-    expect(page.locator("input[name=typed]")).to_have_count(6)
-    expect(page.locator(".sentence")).to_contain_text("body oil for most skin")
-    expect(page.locator("#assumed")).to_contain_text("3 rows say “oz”: taken as fluid ounces, by volume")
-    for part in (".sentence", ".verdict > summary"):
-        assert inside(page, part, 800), part
-
-    page.locator("#assumed").get_by_role("button", name="Ounces on the scale, by weight").click()
-    expect(page.locator("#assumed fieldset")).to_have_count(0)
-    expect(page.locator("#meaning-1 .amount").first).to_have_text("56.7 g")
-    expect(page.get_by_label("Row 2", exact=True)).to_have_value("2 oz jojoba")
-
-
-def test_on_a_phone_the_verdicts_come_before_the_details(browser: Browser, base_url: str) -> None:
-    context = browser.new_context(viewport={"width": 390, "height": 844}, base_url=base_url)
-    page = context.new_page()
-    page.goto("/blends/1")
-    tops = [
-        (page.locator(part).first.bounding_box() or {"y": -1.0})["y"]
-        for part in (".sentence", ".rows", "#new", "#verdicts", "#picture", "#cautions", "#fold-keeping")
-    ]
-    rows_end = page.locator("#new").bounding_box() or {"y": 0.0, "height": 0.0}
-    verdicts = page.locator("#verdicts").bounding_box() or {"y": 0.0, "height": 9999.0}
-    context.close()
-
-    assert tops == sorted(tops)
-    assert verdicts["y"] + verdicts["height"] - (rows_end["y"] + rows_end["height"]) <= 844  # one swipe

@@ -308,3 +308,18 @@ def test_a_number_past_any_there_can_be_is_not_found(client: TestClient, path: s
 
     assert answer.status_code == 404
     assert "nothing of so large a number" in words(answer.text)
+
+
+def test_a_blend_is_found_by_its_name_or_by_what_is_in_it(client: TestClient) -> None:
+    saved(client, name="Dune oil", new="30 g jojoba\n5 drops lavender")
+    saved(client, name="Night oil", new="30 g argan")
+
+    def found(q: str) -> list[bool]:
+        page = words(client.get("/blends", params={"q": q}).text)
+        return ["Dune oil" in page, "Night oil" in page]
+
+    assert found("") == [True, True]
+    assert found("dune") == [True, False]
+    assert found("ARGAN") == [False, True]
+    assert found("lavender jojoba") == [True, False]
+    assert "No blend has “zorgblat”" in words(client.get("/blends", params={"q": "zorgblat"}).text)

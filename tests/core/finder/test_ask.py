@@ -212,7 +212,7 @@ ASKED = ("for", "in", "2%", "30 ml", "bergamot", "lavender", "Ines", "oily skin"
          "use", "is", "(", "1e9", "blob")  # fmt: skip
 
 
-@settings(deadline=None, max_examples=60)
+@settings(max_examples=60)
 @given(st.lists(st.sampled_from(ASKED), max_size=7).map(" ".join))
 def test_whatever_is_asked_is_answered_or_refused_in_words(question: str) -> None:
     try:

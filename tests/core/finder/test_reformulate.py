@@ -155,7 +155,7 @@ SCENTED = st.sampled_from(
 )
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=25)
 @given(
     st.lists(OILS, min_size=1, max_size=4, unique=True), st.lists(SCENTED, max_size=3, unique=True),
     st.integers(1, 30), st.sampled_from(sorted(AIMS)), st.booleans(),

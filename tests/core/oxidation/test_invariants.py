@@ -126,7 +126,7 @@ def test_a_trace_of_another_oil_changes_only_a_trace(shares: dict[str, float]) -
     )
 
 
-@settings(deadline=None, max_examples=25)
+@settings(max_examples=25)
 @given(key=st.sampled_from(LIVING), cold=st.floats(-5, 25), more=st.floats(1, 15))
 def test_warmer_never_keeps_longer(key: str, cold: float, more: float) -> None:
     def life(celsius: float) -> float:
@@ -135,7 +135,7 @@ def test_warmer_never_keeps_longer(key: str, cold: float, more: float) -> None:
     assert life(cold + more) <= life(cold) + 1e-9
 
 
-@settings(deadline=None, max_examples=25)
+@settings(max_examples=25)
 @given(key=st.sampled_from(LIVING))
 def test_more_light_never_keeps_longer(key: str) -> None:
     lives = [median(mix({key: 1}), replace(CLOSED, light=light, glass=Glass.CLEAR)) for light in Light]
@@ -143,7 +143,7 @@ def test_more_light_never_keeps_longer(key: str) -> None:
     assert lives == sorted(lives, reverse=True)
 
 
-@settings(deadline=None, max_examples=25)
+@settings(max_examples=25)
 @given(key=st.sampled_from(LIVING), age=st.floats(0.5, 12))
 def test_age_never_lengthens_a_life(key: str, age: float) -> None:
     fresh = simulate(mix_oils(mix({key: 1})), CLOSED, FEW)
@@ -195,7 +195,7 @@ def test_a_half_strength_product_is_half_the_active() -> None:
     assert active["tocopheryl-acetate"] == ("tocopheryl_acetate", 0.97)
 
 
-@settings(deadline=None, max_examples=20)
+@settings(max_examples=20)
 @given(months=st.lists(st.floats(0.5, 6), min_size=1, max_size=3))
 def test_expected_readings_never_widen_the_band(months: list[float]) -> None:
     rate_constant = float(rate.rate_constant(4.2, 1.0, 293.15))

@@ -94,7 +94,7 @@ def test_what_smells_off_is_over_whatever_it_is_made_of() -> None:
         assert "smelled off" in shelf_life(off, rows=rows).turned
 
 
-@settings(max_examples=50, deadline=None)
+@settings(max_examples=50)
 @given(st.floats(0.3, 18), st.floats(0, 40), st.floats(0.01, 40), st.lists(st.floats(0.5, 9), max_size=2))
 def test_a_higher_titration_never_gives_a_longer_promise(
     months: float, pv: float, more: float, earlier: list[float]
@@ -107,7 +107,7 @@ def test_a_higher_titration_never_gives_a_longer_promise(
     assert longer_by(after[1], after[0]) <= AT_ODDS
 
 
-@settings(max_examples=50, deadline=None)
+@settings(max_examples=50)
 @given(st.floats(0.3, 18), st.integers(0, 5), st.integers(1, 5))
 def test_a_higher_strip_never_gives_a_longer_promise(months: float, place: int, more: int) -> None:
     colours = [

@@ -129,7 +129,7 @@ def test_what_no_oil_holds_is_understood_and_stops_nothing() -> None:
         assert judged("jojoba", allergic(words)).cautions == ()
 
 
-@settings(max_examples=300, deadline=None)
+@settings(max_examples=300)
 @given(st.lists(st.one_of(st.sampled_from(NAMES), st.text("abcdefgh ", min_size=1, max_size=12)), max_size=4))
 def test_no_typed_allergy_is_dropped_in_silence(parts: list[str]) -> None:
     text = ", ".join(parts)

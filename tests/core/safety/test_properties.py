@@ -52,7 +52,7 @@ def gravest(case: Case) -> dict[str, int]:
     return found
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(oils, shares, products, wearers, ticks | flags)
 def test_a_restriction_more_never_lowers_a_grade(
     base: dict[str, float], scents: dict[str, float], product: str, wearer: Wearer, more: tuple[str, str] | str
@@ -67,7 +67,7 @@ def test_a_restriction_more_never_lowers_a_grade(
     assert {rule: (grade, after.get(rule, 0)) for rule, grade in before.items() if after.get(rule, 0) < grade} == {}
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(shares, st.sampled_from(SCENTS), st.floats(0.01, 2.0), products)
 def test_more_of_a_scent_never_lowers_its_risk(scents: dict[str, float], key: str, more: float, product: str) -> None:
     # The base gives way, so that every other scent keeps its share.
@@ -86,7 +86,7 @@ def test_more_of_a_scent_never_lowers_its_risk(scents: dict[str, float], key: st
 ROWS = ("almond", "avocado", "olive", "lavender", "lemon expressed", "aloe vera gel", "retinol")
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(st.lists(st.floats(0.05, 40.0), min_size=len(ROWS), max_size=len(ROWS)), st.sampled_from([0.01, 0.5, 7.0, 12.0]))
 def test_the_size_of_the_batch_changes_nothing(grams: list[float], factor: float) -> None:
     def found(by: float) -> tuple[Counter[tuple[str, Grade, tuple[str, ...]]], list[float | None]]:

@@ -12,6 +12,7 @@ from uptide.catalogue.catalogue import Catalogue
 from uptide.core.assessment.compare import compare
 from uptide.core.assessment.verdicts import sentence
 from uptide.core.measures.habits import Habits
+from uptide.core.measures.names import normalise
 from uptide.store.blends import (
     archive_blend,
     create_blend,
@@ -22,7 +23,7 @@ from uptide.store.blends import (
     save_version,
 )
 from uptide.store.preferences import led_to, remember_form, save_habits
-from uptide.store.records import BlendNameError
+from uptide.store.records import BlendHeader, BlendNameError
 from uptide.web.base.dependencies import Facts, Measures, Store
 from uptide.web.base.forms import LONGEST_TEXT, TokenForm
 from uptide.web.base.pages import render
@@ -44,15 +45,24 @@ CheckedSheet = Annotated[SheetForm, Depends(sheet_form)]
 
 
 @router.get("/blends")
-def list_all(request: Request, store: Store, facts: Facts) -> HTMLResponse:
-    """List all blends, those put away below."""
+def list_all(
+    request: Request, store: Store, facts: Facts, q: Annotated[str, Query(max_length=LONGEST_TEXT)] = ""
+) -> HTMLResponse:
+    """List all blends, those put away below; with `q`, those in whose name or rows all of its words stand."""
     return render(
         request,
         "bench/list.html",
-        blends=list_blends(store),
-        archived=list_blends(store, archived=True),
+        blends=[blend for blend in list_blends(store) if _holds(blend, q)],
+        archived=[blend for blend in list_blends(store, archived=True) if _holds(blend, q)],
+        looked_for=q,
         products=facts.products,
     )
+
+
+def _holds(blend: BlendHeader, words: str) -> bool:
+    """Whether all words stand in a blend’s name or in what was typed."""
+    text = normalise(" ".join((blend.name, *blend.rows)))
+    return all(word in text for word in normalise(words).split())
 
 
 @router.get("/blends/new")

@@ -223,6 +223,7 @@ document.addEventListener("alpine:init", () => {
         if (!answer.ok) throw new Error(answer.status + " " + answer.statusText);
         swapIn(html, !op);
         if (op && op !== "restore") this.remember();
+        if (op.startsWith("remove:")) this.offerBack();
         if (focus)(document.getElementById(focus) || document.getElementById("new")).focus();
         this.$root.dispatchEvent(new CustomEvent("uptide:painted", { bubbles: true }));
       } catch (problem) {
@@ -242,6 +243,16 @@ document.addEventListener("alpine:init", () => {
           this.$root.requestSubmit(button);
         }
       }
+    },
+
+    /** What was just taken out can be put back where it is missed. */
+    offerBack() {
+      const back = document.createElement("button");
+      back.type = "button";
+      back.className = "btn btn-line";
+      back.textContent = "Put the row back";
+      back.addEventListener("click", () => this.undo());
+      document.getElementById("remarks").prepend(back);
     },
 
     remember() {
