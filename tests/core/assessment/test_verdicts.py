@@ -86,6 +86,7 @@ def test_the_sentence_says_what_it_is(looked_at: Look) -> None:
         "A very light, dry facial oil for oily, combination and normal skin; keeps 4 months in a cool cupboard, "
         "grapeseed oil turns first; nothing in it is stopped."
     )
+    assert sentence(looked_at(PLAIN), "Bath oil, floating").startswith("A very light, dry floating bath oil for ")
     for_dry = sentence(looked_at(PLAIN, replace(ANYONE, name="Ines", skin="dry")), "Body oil", "Ines")
     assert ", not one for dry skin; " in for_dry
     assert for_dry.endswith("nothing in it is stopped for Ines.")

@@ -109,11 +109,13 @@ def _concerns(assessment: Assessment, found: Mapping[str, Finding]) -> Mapping[s
 def sentence(assessment: Assessment, product: str, whom: str = "") -> str:
     """What the blend is, in one sentence; `product` is the name of its kind, `whom` of who wears it."""
     whole = assessment.resolution
+    kind, _, manner = product.lower().partition(", ")  # “Bath oil, floating” is a floating bath oil
+    product = f"{manner} {kind}".strip()
     if not whole.read:
         return ""
     if whole.waiting:
         rows = listed([f"“{row.typed}”" for row in whole.waiting])
-        return f"A {product.lower()} of which too much is open: say what {rows} is, and it is worked out."
+        return f"A {product} of which too much is open: say what {rows} is, and it is worked out."
     parts = [f"{_what(assessment, product)}{_for_skin(assessment)}", _keeps(assessment), _stopped(assessment, whom)]
     said = "; ".join(filter(None, parts))
     return f"{said[:1].upper()}{said[1:]}."
@@ -122,8 +124,8 @@ def sentence(assessment: Assessment, product: str, whom: str = "") -> str:
 def _what(assessment: Assessment, product: str) -> str:
     feel = next((f.value for f in assessment.findings if f.key == "feel"), None)
     if feel is None:
-        return f"a {product.lower()}"
-    return f"a {next(word for bound, word in ADJECTIVES if feel < bound)} {product.lower()}"
+        return f"a {product}"
+    return f"a {next(word for bound, word in ADJECTIVES if feel < bound)} {product}"
 
 
 def _for_skin(assessment: Assessment) -> str:
