@@ -75,8 +75,9 @@ def test_a_changed_table_or_line_of_code_is_another_state(changed: str, tmp_path
 
 
 def test_nowhere_to_write_is_no_reason_to_stop(kept: Kept, tmp_path: Path) -> None:
-    keep(kept, tmp_path / "missing" / "deeper" / "kept.tables", STAMP)
-    assert list(tmp_path.iterdir()) == []
+    (tmp_path / "file").touch()
+    keep(kept, tmp_path / "file" / "deeper" / "kept.tables", STAMP)
+    assert list(tmp_path.iterdir()) == [tmp_path / "file"]
 
 
 @pytest.mark.parametrize(("may_write", "files"), [("", 1), ("1", 0)])

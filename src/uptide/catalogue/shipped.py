@@ -93,7 +93,7 @@ def keep(kept: Kept, file: Path, stamp: bytes) -> None:
     """Write it for the next start; whole or not at all, and silently not where nothing may be written."""
     beside = file.with_suffix(f".{os.getpid()}")
     with suppress(OSError):
-        file.parent.mkdir(exist_ok=True)
+        file.parent.mkdir(parents=True, exist_ok=True)
         beside.write_bytes(stamp + pickle.dumps(kept, pickle.HIGHEST_PROTOCOL))
         beside.replace(file)
 
