@@ -55,6 +55,15 @@ def test_a_stop_that_another_reading_clears_says_so_too(weigh: Weigh) -> None:
     assert "sun-over" not in stops(weigh("30 ml jojoba\n12 drops bergamot", answers={1: {"name": "bergamot-fcf"}}))
 
 
+def test_a_stop_on_another_thing_is_named_beside_one_that_stands_already(weigh: Weigh) -> None:
+    found = weigh("10 ml jojoba\n5 drops cinnamon bark\n6 drops orange")
+    over = [c for c in found.cautions if c.rule == "oil-over" and c.grade is Grade.STOP]
+
+    assert {name for c in over for name in c.names} >= {"Bitter orange (expressed) essential oil"}
+    assert len(over) > 1
+    assert len({(c.rule, c.names) for c in found.cautions}) == len(found.cautions)
+
+
 def test_readings_that_are_harmless_one_by_one_are_judged_together(weigh: Weigh) -> None:
     text = "a spoon of jojoba\n3 drops orange"
 

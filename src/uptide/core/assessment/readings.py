@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
 from typing import Protocol
 
@@ -117,20 +117,23 @@ def _gravest(taken: Safety, others: Sequence[Other]) -> Safety:
     """Every caution of every reading, each as grave as by the gravest of them."""
     cautions = {(c.rule, c.names): _if_taken(c, others) for c in taken.cautions}
     not_for: dict[tuple[str, str, str], NotFor] = {(n.who, n.about, n.message): n for n in taken.not_for}
-    rules = {c.rule: c for c in taken.cautions}
     for other in others:
         found = other.assessment.safety or Safety()
         for caution in found.cautions:
-            same = cautions.get((caution.rule, caution.names)) or rules.get(caution.rule)
-            if same is None or RANK[caution.grade] < RANK[same.grade]:
+            if not _is_said(caution, cautions.values()):
                 cautions[caution.rule, caution.names] = _conditional(caution, other.words)
-                rules[caution.rule] = cautions[caution.rule, caution.names]
         for who in found.not_for:
             not_for.setdefault(
                 (who.who, who.about, who.message), replace(who, message=f"{who.message} ({other.words})")
             )
     ordered = sorted(cautions.values(), key=lambda c: (RANK[c.grade], c.is_unknown))
     return replace(taken, cautions=tuple(ordered), not_for=tuple(not_for.values()))
+
+
+def _is_said(caution: Caution, known: Iterable[Caution]) -> bool:
+    """Whether cautions of the same rule, as grave or graver, name already all that this one is about."""
+    same = [c for c in known if c.rule == caution.rule and RANK[c.grade] <= RANK[caution.grade]]
+    return bool(same) and set(caution.names) <= {name for c in same for name in c.names}
 
 
 def _if_taken(caution: Caution, others: Sequence[Other]) -> Caution:
