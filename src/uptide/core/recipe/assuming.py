@@ -44,9 +44,9 @@ class OpenReading:
         return self.words(self.question.assumed)
 
     def words(self, value: str) -> str:
-        """An option in words, without the amount that stands behind its colon: that is one row's."""
-        label = self.question.label(value).partition(":")[0]
-        return f"{label[:1].lower()}{label[1:]}"
+        """An option in words."""
+        words = self.question.words_of(value)
+        return f"{words[:1].lower()}{words[1:]}"
 
 
 def assume(

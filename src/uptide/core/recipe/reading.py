@@ -165,14 +165,15 @@ def _ask(
 ) -> Row:
     options = []
     for unit in units:
+        weighs = ""
         label = OUNCE_WORDS.get(unit) or (UNITS[unit].plural if unit in UNITS else "parts")
         if unit in UNITS and ingredient is not None and quantity.bottle is None:
             unclear = (
                 "" if quantity.kind is QuantityKind.BARE else next(t.unit for t in quantity.terms if t.unit in UNCLEAR)
             )
             grams = grams_of(_with_unit(quantity, unclear, unit).terms, ingredient.density, habits).typical
-            label = f"{label}: {say_number(grams, 3)} g"
-        options.append(Option(unit, label))
+            weighs = f"{say_number(grams, 3)} g"
+        options.append(Option(unit, label, weighs))
     if row.status is RowStatus.NOT_UNDERSTOOD:
         return row  # first things first: a name nobody knows
     unclear = next((t.unit for t in (*quantity.terms, *filter(None, [quantity.bottle])) if t.unit in UNCLEAR), "")

@@ -67,10 +67,16 @@ class RowStatus(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Option:
-    """One answer to a question: the value to store and the words to show."""
+    """One answer to a question: the value to store, the words to show, and what it would weigh where that is known."""
 
     value: str
-    label: str
+    words: str
+    weighs: str = ""
+
+    @property
+    def label(self) -> str:
+        """The words with what it would weigh."""
+        return f"{self.words}: {self.weighs}" if self.weighs else self.words
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,9 +101,9 @@ class Question:
         """What makes the questions of two rows one, whatever amounts their options would give."""
         return self.key, self.about, self.assumed
 
-    def label(self, value: str) -> str:
-        """The words of an option."""
-        return next((option.label for option in self.options if option.value == value), value)
+    def words_of(self, value: str) -> str:
+        """The words of an option, without what it would weigh in this row."""
+        return next((option.words for option in self.options if option.value == value), value)
 
 
 @dataclass(frozen=True, slots=True)
