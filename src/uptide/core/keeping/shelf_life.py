@@ -10,8 +10,6 @@ from functools import lru_cache
 from math import log, pi, sqrt
 from types import MappingProxyType
 
-import numpy as np
-
 from uptide.core.figures.fat import UNKNOWN_ALLOWED
 from uptide.core.ingredients.ingredient import Ingredient, LotPast, Phase
 from uptide.core.months import HOURS_A_MONTH
@@ -394,9 +392,8 @@ def _learnt(
 
 
 def _tide(result: Simulation) -> tuple[TidePoint, ...]:
-    last = min(len(result.peroxides) - 1, int(1.25 * result.quantile(0.90)) + 3)
-    bands = np.quantile(result.peroxides[: last + 1], (0.10, 0.50, 0.90), axis=1)
-    return tuple(TidePoint(m, *(float(bands[q, m]) for q in range(3))) for m in range(last + 1))
+    last = min(result.months, int(1.25 * result.quantile(0.90)) + 3)
+    return tuple(TidePoint(month, *map(float, pvs)) for month, pvs in enumerate(result.peroxides(last)))
 
 
 def _permeation_rise(read: Read, storage: Storage) -> float | None:
@@ -457,8 +454,7 @@ def _limit(
         return f"a supplier’s best before: {supplier[1]}"
     if result.quantile(0.10) > cap:
         return f"the cap of {cap:.0f} months that no promise passes"
-    middle = min(len(result.ageing_fraction) - 1, round(result.quantile(0.5)))
-    if oils.induction_hours is None or float(np.median(result.ageing_fraction[middle])) > HALF:
+    if oils.induction_hours is None or result.ageing(min(result.months, round(result.quantile(0.5)))) > HALF:
         return "ageing: odours, hydrolysis, packaging"
     few = fewer(draws)
     before = median_months(oils, storage, few, protection, history.start_month)

@@ -86,7 +86,10 @@ def placed(storage: Storage, place: str) -> Storage:
 
 
 def history_of(events: Sequence[Event], storage: Storage, today: date) -> StorageHistory:
-    """Put events on the time line of months since making; where an opening is noted, it was closed until then."""
+    """Put events on the time line of months since making; where an opening is noted, it was closed until then.
+
+    What smelled off stays off: a day of making that is noted later, and lies after it, does not undo that.
+    """
     events = possible(events, today)
     start = _made_on(events, today)
     later = sorted((event for event in events if event.on >= start), key=lambda event: event.on)
@@ -109,6 +112,11 @@ def history_of(events: Sequence[Event], storage: Storage, today: date) -> Storag
             heated[int(months)] = HeatStep(float(event.detail["celsius"]), float(event.detail["hours"]))
         elif event.kind in ("strip", "titration", "smell"):
             readings.append(read_event(event.kind, months, event.detail))
+    readings += [
+        read_event(event.kind, 0.0, event.detail)
+        for event in events
+        if event.on < start and event.kind == "smell" and event.detail["off"]
+    ]
     return StorageHistory(start.month - 1, moves, heated, tuple(readings), made_on=start)
 
 

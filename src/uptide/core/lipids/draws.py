@@ -14,7 +14,8 @@ from zlib import crc32
 
 import numpy as np
 
-from uptide.core.arrays import Array
+from uptide.core.arrays import Array, quantiles
+from uptide.core.errors import ProfileError
 from uptide.core.lipids.fatty_acids import FattyAcid, FattyAcidProfile
 from uptide.core.lipids.lipid import (
     GLYCEROL_MOLAR_MASS,
@@ -26,7 +27,7 @@ from uptide.core.lipids.lipid import (
 
 COUNT = 1000  # lots; the 2.5th percentile then stands on 25 of them
 RANGE_TO_SIGMA = 4.0  # a published low-high range is ± 2 standard deviations: policy, no source
-BAND = (2.5, 97.5)  # percent of the lots below the low and the high of a band
+BAND = (0.025, 0.975)  # part of the lots below the low and the high of a band
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,7 +105,20 @@ def draws_of(lipid: Lipid) -> LipidDraws | None:
     )
 
 
+@lru_cache(maxsize=1024)
+def sum_of(lipid: Lipid, columns: tuple[int, ...]) -> Array:
+    """Sum of some of its acids [g/g] in every lot of a fat, by their places in `LipidDraws.acids`.
+
+    Raises:
+        ProfileError: a fat without acids has no lots.
+    """
+    draws = draws_of(lipid)
+    if draws is None:
+        raise ProfileError(f"A {lipid.lipid_class.replace('_', ' ')} has no fatty acids to sum.")
+    return np.asarray(draws.shares[:, list(columns)].sum(axis=1))
+
+
 def band(lots: Array) -> tuple[float, float]:
     """Low and high of a figure over its lots."""
-    low, high = np.percentile(lots, BAND)
+    low, high = quantiles(lots, BAND)
     return float(low), float(high)

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
 from functools import cache
 from math import log, sqrt
 from types import MappingProxyType
 
 import numpy as np
 
-from uptide.core.arrays import Array
+from uptide.core.arrays import Array, IndexArray, quantiles
 from uptide.core.months import HOURS_A_MONTH
 from uptide.core.oxidation import rate
 from uptide.core.oxidation.mixture import OilMixture
@@ -22,6 +22,8 @@ EXTRAPOLATION_SD, STORAGE_SD = 0.25, 0.20  # ln rate: from 110 °C down to a she
 BEND_SD, AGEING_SD, LIGHT_SD = 0.5, 0.20, 0.6
 DILUENT_CREDIT = 0.5  # an inert diluent is credited with x^c, c drawn evenly from 0 to this; assumption
 LEVELS_OFF = 0.999  # of where the rate law levels off: never quite reached
+LEAST_DOSE = 1e-12  # in a stretch of months: with less the end never comes
+TIDE = (0.10, 0.50, 0.90)  # of the draws: what is drawn of them
 MONTHS = 60
 MOST_PARTS = 12
 
@@ -67,21 +69,84 @@ def make_draws(generator: np.random.Generator, count: int = 2000) -> Draws:
     )
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
+class Stretch:
+    """Some months in which nothing changes: progress at their beginning, and by how much it grows in each."""
+
+    months: int
+    progress: Array
+    grows: Array
+    ages: float  # part of the life against ageing that each takes in the middle draw
+
+
+@dataclass(frozen=True, slots=True, eq=False)
 class Simulation:
-    """Lives [months] of all draws, and the peroxide value [meq/kg] month by month; rows are months 0 to MONTHS."""
+    """Lives [months] of all draws, and the stretches of months that led to them; `seed`, `ceiling` in meq/kg.
+
+    `aged` is the part of the life against ageing that the middle draw had spent before.
+    """
 
     lives: Array
-    peroxides: Array
-    oxidation_fraction: Array
-    ageing_fraction: Array
+    stretches: tuple[Stretch, ...]
+    seed: Array
+    ceiling: Array
+    aged: float
+
+    @property
+    def months(self) -> int:
+        """How many months were followed."""
+        return sum(stretch.months for stretch in self.stretches)
 
     def quantile(self, probability: float) -> float:
         """Life [months] that this part of the bottles does not reach."""
-        ordered = np.sort(self.lives)
-        place = probability * (len(ordered) - 1)
-        below = min(int(place), len(ordered) - 2)
-        return float(ordered[below] + (place - below) * (ordered[below + 1] - ordered[below]))
+        return float(quantiles(self.lives, (probability,))[0])
+
+    def peroxides(self, last: int) -> Array:
+        """Peroxide value [meq/kg] that TIDE of the draws stay below, from month 0 to `last` (months x quantiles)."""
+        found: list[Array] = []
+        for stretch in self.stretches:
+            months = stretch.months + (stretch is self.stretches[-1])  # the last one shows where it ends as well
+            for month in range(min(months, last + 1 - len(found))):
+                reached = stretch.progress + month * stretch.grows
+                found.append(quantiles(rate.peroxide_value(reached, self.seed, self.ceiling), TIDE))
+        return np.array(found)
+
+    def ageing(self, month: int) -> float:
+        """Part of the life against ageing that is spent in the middle draw after so many months."""
+        spent = self.aged
+        for stretch in self.stretches:
+            spent += stretch.ages * min(month, stretch.months)
+            month -= min(month, stretch.months)
+        return spent
+
+
+class _Lives:
+    """When the dose of every draw reaches 1: within a stretch of months, and past the end, along a straight line."""
+
+    def __init__(self, dose: Array) -> None:
+        self._since = self._until = 0  # months
+        self._low, self._high = dose, dose
+        self._lives = np.zeros(len(dose))
+        self._open = dose < 1
+
+    def follow(self, dose: Array, months: int) -> None:
+        """Take the dose after so many more months."""
+        self._since, self._until = self._until, self._until + months
+        self._low, self._high = self._high, dose
+        reached = np.flatnonzero(self._open & (dose >= 1))
+        if len(reached):
+            self._end(reached)
+            self._open[reached] = False
+
+    def found(self) -> Array:
+        """Lives [months]; those that the last stretch did not end go on as they went in it."""
+        self._end(np.flatnonzero(self._open))
+        return self._lives
+
+    def _end(self, draws: IndexArray) -> None:
+        low, high = self._low[draws], self._high[draws]
+        along = (1 - low) / np.maximum(high - low, LEAST_DOSE)
+        self._lives[draws] = self._since + (self._until - self._since) * along
 
 
 @dataclass(frozen=True, slots=True)
@@ -157,36 +222,73 @@ def simulate(
     base = rate.induction_span(mixture.fresh_pv) * np.exp(error) / (hours * factor)
 
     start = book_peroxide(mixture) * np.exp(learnt.start) if learnt else start_peroxides(mixture, draws)
-    pv = np.minimum(start, 0.9 * ceiling)
-    u = rate.progress(pv, seed, ceiling) + life_fraction_spent * span
+    u = rate.progress(np.minimum(start, 0.9 * ceiling), seed, ceiling) + life_fraction_spent * span
     aged = mixture.ageing_spent / ageing
     if months_old:
         u = u + base / rate.stretch(rate.CALIBRATED_KELVIN, bend) * months_old * HOURS_A_MONTH
         aged = aged + months_old / (rate.AGEING_MONTHS * ageing)
-    pv = rate.peroxide_value(u, seed, ceiling)
     dazzle = np.exp(LIGHT_SD * draws.light) / 24
     fresh_u = rate.progress(fresh, seed, ceiling)
-    peroxides, oxidation, spent = [pv], [(rate.progress(pv, seed, ceiling) - fresh_u) / span], [aged]
-    rate_constants: dict[tuple[Storage, float], Array] = {}
+    before, middle = float(np.median(aged)), float(np.median(1 / ageing))
+    lives, stretches = _Lives((u - fresh_u) / span + aged), []
+    warmth: dict[float, Array] = {}  # progress an hour where it stands, by the temperature [°C]
+    for spell in _spells(mixture, storage, start_month, months, moves, heated):
+        if spell.storage is not storage:
+            storage, warmth = spell.storage, {}
+        if spell.celsius not in warmth:
+            slower = rate.stretch(spell.celsius + 273.15, bend)
+            warmth[spell.celsius] = base / slower * (_swing(storage, spell.celsius) * storage.oxidation_factor)
+        constant, ages = warmth[spell.celsius], _ageing_step(storage, spell.celsius)
+        grows = constant * HOURS_A_MONTH + spell.heat * span
+        if spell.photo > 0:
+            began = rate.peroxide_value(u + spell.heat * span, seed, ceiling)
+            lit = rate.step(began, constant, spell.photo * dazzle, HOURS_A_MONTH, seed, ceiling)
+            grows = rate.progress(np.minimum(lit, LEVELS_OFF * ceiling), seed, ceiling) - u
+        stretches.append(Stretch(spell.months, u, grows, ages * middle))
+        u, aged = u + spell.months * grows, aged + spell.months * ages / ageing
+        lives.follow((u - fresh_u) / span + aged, spell.months)
+    return Simulation(lives.found(), tuple(stretches), seed=seed, ceiling=ceiling, aged=before)
+
+
+@dataclass(frozen=True, slots=True)
+class _Spell:
+    """Months on end in which a bottle stands alike: where, how warm [°C], how much heat and light take in each."""
+
+    months: int
+    storage: Storage
+    celsius: float
+    heat: float  # part of the oxidation life
+    photo: float  # meq/(kg day)
+
+
+def _spells(
+    mixture: OilMixture,
+    storage: Storage,
+    start_month: int,
+    months: int,
+    moves: Mapping[int, Storage],
+    heated: Mapping[int, float],
+) -> Iterator[_Spell]:
+    """The months that are to be followed, those that are alike in one; in the light every month is its own."""
+    began, spell = 0, _Spell(0, storage, 0.0, 0.0, 0.0)
+    photo = _photo(mixture, storage)
     for month in range(months):
-        storage = moves.get(month, storage)
-        celsius = storage.celsius[(start_month + month) % 12]
-        if (storage, celsius) not in rate_constants:
-            factor_here = _swing(storage, celsius) * storage.oxidation_factor
-            rate_constants[storage, celsius] = base / rate.stretch(celsius + 273.15, bend) * factor_here
-        photo = photo_rate(mixture.light, LIGHT_LEVEL[storage.light], GLASS_PASSES[storage.glass], mixture.chlorophyll)
-        if month in heated:
-            u = u + heated[month] * span
-        if photo > 0:
-            pv = rate.peroxide_value(u, seed, ceiling)
-            lit = rate.step(pv, rate_constants[storage, celsius], photo * dazzle, HOURS_A_MONTH, seed, ceiling)
-            u = rate.progress(np.minimum(lit, LEVELS_OFF * ceiling), seed, ceiling)
-        else:
-            u = u + rate_constants[storage, celsius] * HOURS_A_MONTH
-        peroxides.append(rate.peroxide_value(u, seed, ceiling))
-        oxidation.append((u - fresh_u) / span)
-        spent.append(spent[-1] + _ageing_step(storage, celsius) / ageing)
-    return _simulation(np.array(peroxides), np.array(oxidation), np.array(spent))
+        if month in moves:
+            storage = moves[month]
+            photo = _photo(mixture, storage)
+        celsius, heat = storage.celsius[(start_month + month) % 12], heated.get(month, 0.0)
+        alike = storage is spell.storage and (celsius, heat) == (spell.celsius, spell.heat)
+        if not month or photo or not alike:
+            if month > began:
+                yield replace(spell, months=month - began)
+            began, spell = month, _Spell(0, storage, celsius, heat, photo)
+    if months > began:
+        yield replace(spell, months=months - began)
+
+
+def _photo(mixture: OilMixture, storage: Storage) -> float:
+    """Peroxides that light makes in a mixture where it stands [meq/(kg day)]."""
+    return photo_rate(mixture.light, LIGHT_LEVEL[storage.light], GLASS_PASSES[storage.glass], mixture.chlorophyll)
 
 
 def _swing(storage: Storage, celsius: float) -> float:
@@ -208,27 +310,15 @@ def _inert(
     moves: Mapping[int, Storage],
 ) -> Simulation:
     """Nothing can oxidise: ageing alone ends it."""
-    spent = [mixture.ageing_spent / ageing]
-    for month in range(months):
-        storage = moves.get(month, storage)
-        celsius = storage.celsius[(start_month + month) % 12]
-        spent.append(spent[-1] + _ageing_step(storage, celsius) / ageing)
-    flat = np.zeros((months + 1, len(ageing)))
-    return _simulation(flat, flat, np.array(spent))
-
-
-def _simulation(peroxides: Array, oxidation: Array, ageing: Array) -> Simulation:
-    """Find when the two doses together reach 1: between months, and past the end, along a straight line."""
-    both = oxidation + ageing
-    over = both >= 1
-    last = len(both) - 1
-    first = np.where(over.any(axis=0), over.argmax(axis=0), last)
-    columns = np.arange(both.shape[1])
-    before = np.maximum(first - 1, 0)
-    low, high = both[before, columns], both[first, columns]
-    lives = before + (1 - low) / np.maximum(high - low, 1e-12)
-    lives = np.where(both[0] >= 1, 0.0, lives)
-    return Simulation(np.asarray(lives, float), peroxides, oxidation, ageing)
+    aged, still = mixture.ageing_spent / ageing, np.zeros(len(ageing))
+    before, middle = float(np.median(aged)), float(np.median(1 / ageing))
+    lives, stretches = _Lives(aged), []
+    for spell in _spells(mixture, storage, start_month, months, moves, {}):
+        ages = _ageing_step(spell.storage, spell.celsius)
+        stretches.append(Stretch(spell.months, still, still, ages * middle))
+        aged = aged + spell.months * ages / ageing
+        lives.follow(aged, spell.months)
+    return Simulation(lives.found(), tuple(stretches), seed=still, ceiling=still, aged=before)
 
 
 def risk_word(median_months: float) -> str:

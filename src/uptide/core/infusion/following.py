@@ -1,0 +1,210 @@
+"""A jar under way: what was done and seen, what is due, and what it says when it is strained."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+from enum import StrEnum
+from functools import cached_property
+from math import ceil
+
+from uptide.core.errors import QuantityError
+from uptide.core.infusion.judging import JarCaution
+from uptide.core.infusion.plan import JarPlan
+from uptide.core.infusion.straining import WORTH_SAYING, Straining
+from uptide.core.measures.say import say_number
+from uptide.core.months import say_day
+from uptide.core.safety.caution import Grade
+
+DAY = 24.0  # h
+AIR_LEAVES = 3  # days in which bubbles are air that leaves the plant; later ones are fermentation
+LOOKS = (1, 3, 7)  # days after which it is looked at; then every week
+OLDEST = timedelta(days=3660)  # of a jar that is begun
+MOST_GRAMS = 100_000.0
+
+
+class NoteKind(StrEnum):
+    """What can be noted of a jar."""
+
+    SHAKEN = "shaken"
+    TOPPED_UP = "topped up"
+    LOOKED = "looked at"
+    CLOUDY = "cloudy"
+    BUBBLES = "bubbles"
+    WATER = "water at the bottom"
+    SOUR = "smells sour"
+    MOULD = "mould"
+    WEIGHED = "weighed open"
+    STRAINED = "strained"
+    BINNED = "binned"
+    PUT_AWAY = "put away"
+
+
+WEIGHS = frozenset({NoteKind.TOPPED_UP, NoteKind.WEIGHED, NoteKind.STRAINED})  # notes that need grams
+ENDS = frozenset({NoteKind.STRAINED, NoteKind.BINNED, NoteKind.PUT_AWAY})
+SEEN = frozenset({NoteKind.LOOKED, NoteKind.CLOUDY, NoteKind.BUBBLES, NoteKind.WATER, NoteKind.SOUR, NoteKind.MOULD})
+BIN_IT = "Bin all of it: do not skim, and do not heat it to save it."
+SAYS: Mapping[NoteKind, tuple[Grade, str]] = {
+    NoteKind.MOULD: (Grade.STOP, f"Mould. {BIN_IT}"),
+    NoteKind.SOUR: (Grade.STOP, f"It smells sour: something lives in it. {BIN_IT}"),
+    NoteKind.WATER: (
+        Grade.WARN,
+        "Water at the bottom: decant the oil today, and drive the rest off open at 50 to 60 °C. Where it is older or "
+        "smells: bin it.",
+    ),
+    NoteKind.CLOUDY: (
+        Grade.WARN,
+        "Cloudy: put a spoon of it and one of the bare oil into the fridge. If both cloud it is the oil, else water.",
+    ),
+}
+
+
+@dataclass(frozen=True, slots=True)
+class JarNote:
+    """Something noted of a jar: when, what, how many grams where it needs them, and a person’s own words."""
+
+    on: date
+    kind: NoteKind
+    grams: float | None = None
+    words: str = ""
+
+    def __post_init__(self) -> None:
+        if self.kind in WEIGHS and self.grams is None:
+            raise QuantityError(f"“{self.kind.value}” needs its grams.")
+        if self.grams is not None and not 0 < self.grams <= MOST_GRAMS:
+            raise QuantityError(f"{self.grams:g} g cannot be noted; up to {MOST_GRAMS:,.0f} can.")
+
+
+@dataclass(frozen=True, slots=True)
+class Task:
+    """Something to do with a jar, since when it is due, and how it is done."""
+
+    words: str
+    since: date
+    how: str = ""
+
+
+@dataclass(frozen=True)
+class JarUnderWay:
+    """A jar as it stands on a day; its notes stand in the order in which they happened."""
+
+    plan: JarPlan
+    begun_on: date
+    notes: Sequence[JarNote]
+    today: date
+
+    @cached_property
+    def ended(self) -> JarNote | None:
+        """What ended it; None while it is under way."""
+        return next((note for note in self.notes if note.kind in ENDS), None)
+
+    @cached_property
+    def day(self) -> int:
+        """How many days it stands, or stood."""
+        return ((self.ended.on if self.ended else self.today) - self.begun_on).days
+
+    @cached_property
+    def planned_days(self) -> int:
+        """How many days its way of steeping takes; 0 where it is done on the day it is begun."""
+        return int(self.plan.method.hours // DAY)
+
+    @cached_property
+    def done_on(self) -> date:
+        """The day its way of steeping ends."""
+        return self.begun_on + timedelta(days=self.planned_days)
+
+    @cached_property
+    def about_done_on(self) -> date:
+        """The day from which most has about passed over: four times sooner or later is possible."""
+        return self.begun_on + timedelta(days=ceil(self.plan.done_after_hours / DAY))
+
+    @cached_property
+    def due(self) -> tuple[Task, ...]:
+        """What is due, the longest on top; nothing of a jar that has ended."""
+        return () if self.ended else tuple(sorted(self._due(), key=lambda task: task.since))
+
+    def _due(self) -> Iterator[Task]:
+        first = self.begun_on + timedelta(days=1)
+        if self.today >= first and not self._last(NoteKind.TOPPED_UP) and self.plan.covers.top_up >= 1:
+            yield Task(
+                f"Top it up with {self.plan.covers.top_up:.0f} g of oil", first, "The level sinks as air leaves."
+            )
+        if self.planned_days and self.today < self.done_on:
+            shaken = self._last(NoteKind.SHAKEN) or self.begun_on
+            if shaken < self.today:
+                yield Task("Shake it", shaken + timedelta(days=1))
+        look = self._look_due()
+        if look is not None:
+            yield Task("Look at it", look, "Clear, no bubbles, no fuzz, no water below, all of it under oil.")
+        if self.today >= self.done_on:
+            how = "Let it cool on the plant first; settle, decant, and leave the bottoms."
+            yield Task("Strain it", self.done_on, how)
+
+    def _look_due(self) -> date | None:
+        """Since when a look is due: after days 1, 3 and 7, then weekly, until somebody has looked after that day."""
+        days = [each for each in (*LOOKS, *range(14, max(15, self.day + 1), 7)) if each <= self.day]
+        if not days:
+            return None
+        wanted = self.begun_on + timedelta(days=days[-1])
+        seen = max((note.on for note in self.notes if note.kind in SEEN), default=None)
+        return None if seen is not None and seen >= wanted else wanted
+
+    def _last(self, kind: NoteKind) -> date | None:
+        return max((note.on for note in self.notes if note.kind is kind), default=None)
+
+    @cached_property
+    def says(self) -> tuple[JarCaution, ...]:
+        """What was seen, and what to do about it, the gravest first."""
+        found = []
+        for note in self.notes:
+            age = (note.on - self.begun_on).days
+            if note.kind in SAYS:
+                grade, words = SAYS[note.kind]
+                found.append(JarCaution(f"jar-{note.kind.name.lower()}", grade, f"{say_day(note.on)}: {words}"))
+            elif note.kind is NoteKind.BUBBLES and age > AIR_LEAVES:
+                words = f"{say_day(note.on)}: Bubbles after day {AIR_LEAVES} are fermentation. {BIN_IT}"
+                found.append(JarCaution("jar-fermenting", Grade.STOP, words))
+            elif note.kind is NoteKind.BUBBLES:
+                words = f"{say_day(note.on)}: Bubbles in the first days are air that leaves the plant."
+                found.append(JarCaution("jar-air", Grade.NOTE, words))
+        return tuple(sorted(found, key=lambda caution: list(Grade).index(caution.grade)))
+
+    @cached_property
+    def water_lost(self) -> float | None:
+        """Water that left the open jar by its first and its last weighing [g]: oil does not evaporate."""
+        weighed = [note.grams for note in self.notes if note.kind is NoteKind.WEIGHED and note.grams is not None]
+        return weighed[0] - weighed[-1] if len(weighed) > 1 else None
+
+    @cached_property
+    def outcome(self) -> str:
+        """What came of it, in a sentence; nothing while it is under way."""
+        end = self.ended
+        if end is None:
+            return ""
+        if end.kind is NoteKind.BINNED:
+            return f"Binned on {say_day(end.on)}{': ' + end.words if end.words else ''}."
+        if end.kind is NoteKind.PUT_AWAY:
+            return f"Put away on {say_day(end.on)}{': ' + end.words if end.words else ''}."
+        out, meant = end.grams or 0.0, self.plan.out[self.plan.ask.straining]
+        said = f"Strained on {say_day(end.on)}: {say_number(out, 3)} g"
+        if meant is None:
+            return f"{said}."
+        off = out - meant
+        if abs(off) <= WORTH_SAYING * self.plan.oil_grams:
+            return f"{said}, as expected."
+        more = "more" if off > 0 else "less"
+        return f"{said}, {abs(off):.0f} g {more} than expected; {self._kept(out)}"
+
+    def _kept(self, out: float) -> str:
+        """What the plant kept by this weighing, if nothing was spilled."""
+        kept = (self.plan.oil_grams - out) / self.plan.plant_grams
+        usual = self.plan.keeps(Straining(self.plan.ask.straining))
+        return (
+            f"the plant kept {say_number(max(0.0, kept), 2)} g a gram with dregs and films, and {usual:.2g} is usual."
+        )
+
+
+def may_begin_on(day: date, today: date) -> bool:
+    """Whether a jar can have been begun on a day: not after today, and within ten years."""
+    return today - OLDEST <= day <= today

@@ -1,0 +1,78 @@
+"""A plant that is steeped: how it fills a jar, what it holds, what it gives, and what has to be known of it.
+
+All of it is common practice, from memory, and low in confidence unless weighed: the pages say so.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from uptide.core.infusion.extraction import ExtractionClass
+from uptide.core.infusion.packing import PlantForm
+from uptide.core.infusion.straining import Uptake
+
+DRIED_WATER = 0.10  # g/g of plant that snaps; common practice
+
+
+class State(StrEnum):
+    """How the plant goes in."""
+
+    DRIED = "dried"
+    WILTED = "wilted"
+    FRESH = "fresh"
+
+
+@dataclass(frozen=True, slots=True)
+class Restricted:
+    """A substance of its scent that is limited on skin: its share of the scent [g/g], low and high; the limit [%]."""
+
+    name: str
+    low: float
+    high: float
+    limit: float
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class PlantFacts:
+    """What is known of a plant; shares in g/g, densities in g/mL, lives in months.
+
+    `flags` are single words that say whom or what it is not for, `heed` a sentence on picking and using it.
+    """
+
+    key: str
+    name: str
+    botanical_name: str
+    family: str
+    part: str
+    form: PlantForm
+    extraction: ExtractionClass
+    usual_state: State
+    water_fresh: float
+    bulk: tuple[float, float, float]
+    sorption: float
+    uptake: Uptake
+    parts_of_oil: float
+    dissolves: float
+    extract_in_oil: float
+    essential_oil: tuple[float, float]
+    restricted: Restricted | None
+    months_dried: float
+    months_fresh: float
+    inci: str
+    flags: frozenset[str]
+    heed: str
+    source: str
+    confidence: str
+
+    def water_in(self, state: State) -> float:
+        """Water of it as it goes in [g/g]: dried until it snaps, wilted to half of its weight, or as picked."""
+        if state is State.DRIED:
+            return min(DRIED_WATER, self.water_fresh)
+        if state is State.FRESH:
+            return self.water_fresh
+        return max(DRIED_WATER, 1 - 2 * (1 - self.water_fresh))
+
+    def life(self, state: State) -> float:
+        """How long an oil of it keeps from the day it is strained [months], whatever the oil itself would."""
+        return self.months_dried if state is State.DRIED else self.months_fresh

@@ -1,0 +1,91 @@
+"""A jar as people say it, clause by clause; what is no jar says how it can be said."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from uptide.core.errors import QuantityError
+from uptide.core.infusion.plants import State
+from uptide.core.infusion.straining import Straining
+from uptide.core.infusion.words import JarWords, read_jar_words
+
+SAID: list[tuple[str, dict[str, Any]]] = [
+    (
+        "a jar three quarters full of dried calendula, covered with sunflower, sunny window",
+        {"plant": "calendula", "state": State.DRIED, "fill": 0.75, "oil": "sunflower", "method": "sunny-window"},
+    ),
+    (
+        "A 500 ml jar half full of pressed dried rose petals, covered with sweet almond, in a warm bath, pressed out.",
+        {
+            "plant": "rose petals",
+            "state": State.DRIED,
+            "pressed": True,
+            "fill": 0.5,
+            "jar_ml": 500,
+            "method": "warm-bath",
+            "oil": "sweet almond",
+            "straining": Straining.PRESS,
+        },
+    ),
+    (
+        "30 g dried calendula in 300 g olive, dark shelf",
+        {
+            "plant": "calendula",
+            "state": State.DRIED,
+            "grams": 30,
+            "oil": "olive",
+            "oil_grams": 300,
+            "method": "dark-shelf",
+        },
+    ),
+    ("calendula in sunflower on a dark shelf", {"plant": "calendula", "oil": "sunflower", "method": "dark-shelf"}),
+    (
+        "fresh st john's wort in olive oil in the sun",
+        {"plant": "st john's wort", "state": State.FRESH, "oil": "olive oil", "method": "sunny-window"},
+    ),
+    (
+        "2 oz clove in jojoba, slow cooker",
+        {"plant": "clove", "grams": 56.699, "oil": "jojoba", "method": "slow-cooker"},
+    ),
+    ("1 l jar 75 % full of nettle", {"plant": "nettle", "fill": 0.75, "jar_ml": 1000}),
+    ("a jar filled 2/3 with lavender in jojoba", {"plant": "lavender", "fill": 2 / 3, "oil": "jojoba"}),
+    (
+        "300 ml jar, 20 g rosemary in olive, drip",
+        {"jar_ml": 300, "plant": "rosemary", "grams": 20, "oil": "olive", "straining": Straining.DRIP},
+    ),
+    (
+        "a jar ¾ full of wilted mullein in olive, wrapped in paper",
+        {"plant": "mullein", "state": State.WILTED, "fill": 0.75, "oil": "olive", "method": "sunny-window-wrapped"},
+    ),
+]
+
+
+@pytest.mark.parametrize(("text", "meant"), SAID)
+def test_a_jar_is_read(text: str, meant: dict[str, Any]) -> None:
+    found = read_jar_words(text)
+
+    expected = JarWords(**meant)
+    for field in JarWords.__dataclass_fields__:
+        wanted = getattr(expected, field)
+        assert getattr(found, field) == (pytest.approx(wanted, rel=1e-4) if isinstance(wanted, float) else wanted), (
+            field
+        )
+
+
+@pytest.mark.parametrize("text", ["", "soup", "calendula", "30 g", "covered with sunflower and", "a jar of", "x" * 400])
+def test_what_is_no_jar_says_how_it_can_be_said(text: str) -> None:
+    with pytest.raises(QuantityError, match="Say it as in"):
+        read_jar_words(text)
+
+
+@given(st.text("adfijlnorsu 0123456789,%/½¾.;'", max_size=60))
+def test_whatever_is_typed_is_read_or_refused(text: str) -> None:
+    try:
+        found = read_jar_words(text)
+    except QuantityError:
+        return
+    assert found != JarWords()
