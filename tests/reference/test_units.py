@@ -30,10 +30,17 @@ def test_masses_are_those_of_the_registry(ours: str, theirs: str) -> None:
 
 
 def test_every_size_is_checked_and_every_unit_has_one() -> None:
-    assert set(SIZES) == {*VOLUMES, *MASSES} | {*METRIC, "us_dessertspoon", "uk_cup", "au_tablespoon"}
+    assert set(SIZES) == {*VOLUMES, *MASSES} | {
+        *METRIC,
+        "us_dessertspoon",
+        "uk_cup",
+        "au_tablespoon",
+        "old_uk_tablespoon",
+    }
     assert {name: size_of(name) for name in METRIC} == METRIC
     assert size_of("us_dessertspoon") == 2 * size_of("us_teaspoon")
     assert size_of("uk_cup") == pytest.approx(size_of("uk_pint") / 2)
+    assert size_of("old_uk_tablespoon") == pytest.approx(size_of("uk_fluid_ounce") * 5 / 8)
     assert size_of("au_tablespoon") == 20  # AS 1325, from memory
     measured = [unit for unit in UNITS.values() if unit.dimension in (Dimension.VOLUME, Dimension.MASS)]
     assert all(name in SIZES for unit in measured for _, name in unit.by_system)

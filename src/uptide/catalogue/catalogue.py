@@ -76,6 +76,7 @@ class Catalogue:
             placed_on=use.placed_on,
             night_only=use.night_only,
             usual_ml=product.usual_ml,
+            usual_container=product.container,
         )
         return UsageContext(self.safety, purpose, wearer, today, texts or {})
 

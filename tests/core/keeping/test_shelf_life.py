@@ -201,6 +201,18 @@ def test_events_become_months_since_making() -> None:
     assert life.readings[0].months == pytest.approx(123 * 24 / 730.5)
 
 
+def test_a_making_that_is_noted_later_does_not_undo_an_off_smell() -> None:
+    today = date(2026, 11, 24)
+    off = event(1, "2026-10-01", "smell", off=True)
+    fine = event(2, "2026-10-01", "smell", off=False)
+    made = event(3, "2026-11-01", "made")
+
+    for events in ([off, made], [made, off]):
+        found = shelf_life("50 g jojoba", history=history_of(events, Storage(), today))
+        assert (found.months, bool(found.turned)) == (0, True)
+    assert history_of([fine, made], Storage(), today).readings == ()
+
+
 def test_heat_takes_a_part_of_the_life() -> None:
     events = [event(1, "2026-07-20", "made"), event(2, "2026-07-21", "heated", celsius=110, hours=0.5)]
     heated = shelf_life("50 g sunflower oil high linoleic", history=history_of(events, Storage(), date(2026, 11, 24)))

@@ -11,9 +11,11 @@ import pytest
 from pypdf import PageObject, PdfReader
 from tests.conftest import Weigh
 
+from uptide.catalogue.plants import plant_named, shipped_plants
 from uptide.core.errors import QuantityError
-from uptide.core.making.batch import plan_batch, shortages
-from uptide.core.making.batch_sheet import batch_sheet
+from uptide.core.making.batch import as_written, plan_batch, plan_total, shortages
+from uptide.core.making.batch_sheet import batch_sheet, cleaner_words
+from uptide.core.making.clean_batch import cleaner
 from uptide.core.making.label import Label, make_label, stated_contents
 from uptide.core.recipe.order import PourOrder
 from uptide.formats.pdf import label_pdf
@@ -106,6 +108,7 @@ def made(weigh: Weigh, text: str, size: float = 30, bottles: int = 1, ml: float 
         batch_code="x-1",
         made_on=date(2026, 9, 1),
         bottles=bottles,
+        plant_of=lambda words: plant_named(words, shipped_plants()),
     )
 
 
@@ -124,10 +127,30 @@ def test_a_recipe_that_does_not_fit_its_bottle_says_so_on_the_label(weigh: Weigh
 def test_an_infused_plant_is_named_on_the_label_with_its_caution(weigh: Weigh) -> None:
     label = made(weigh, "100 g olive oil infused with St John's wort", size=109)
 
-    assert label.ingredients[0] == "Olea Europaea Fruit Oil (infused with St John's wort)"
+    # Oil and extract, each by its mass (eu-1223-2009, Article 19); a premix is taken apart (common practice).
+    assert label.ingredients == ("Olea Europaea Fruit Oil", "Hypericum Perforatum Flower Extract")
+    assert any("if it was another plant than Hypericum perforatum" in point for point in label.open_points)
     assert "Keep this skin out of the sun for 12 to 24 hours." in label.cautions
-    other = made(weigh, "100 g dried calendula infused olive oil", size=109)
-    assert other.ingredients[0] == "Olea Europaea Fruit Oil (infused with calendula)"
+
+
+def test_an_extract_stands_by_its_mass_and_a_plant_of_no_table_in_plain_words(weigh: Weigh) -> None:
+    # 0.62 % of 100 g are 0.62 g: between 1 g and 0.5 g.
+    label = made(weigh, "100 g dried calendula infused olive oil\n0.5 g jojoba\n1 g argan oil", size=111)
+    assert label.ingredients == (
+        "Olea Europaea Fruit Oil",
+        "Argania Spinosa Kernel Oil",
+        "Calendula Officinalis Flower Extract",
+        "Simmondsia Chinensis Seed Oil",
+    )
+    # The extract is part of the 100 g: of the oil there are 99.38 g, less than 99.6 g.
+    close = made(weigh, "100 g calendula infused olive oil\n99.6 g argan oil", size=218)
+    assert close.ingredients[:2] == ("Argania Spinosa Kernel Oil", "Olea Europaea Fruit Oil")
+    other = made(weigh, "100 g moss infused olive oil", size=109)
+    assert other.ingredients[0] == "Olea Europaea Fruit Oil (infused with moss)"
+    assert "“moss” is named in plain words: add the INCI name of its extract." in other.open_points
+    for several in ("calendula and rose", "salvia"):  # two plants, and a genus of two
+        label = made(weigh, f"100 g {several} infused olive oil", size=109)
+        assert label.ingredients[0] == f"Olea Europaea Fruit Oil (infused with {several})"
 
 
 NINETEEN = (
@@ -188,6 +211,94 @@ def test_what_is_solid_is_melted_first_and_scent_goes_in_last(weigh: Weigh) -> N
     assert "whip, chill again" in plan_batch(whipped, 1, 60, 0, PourOrder.CARRIERS_FIRST).mixing
     liquid = plan_batch(weigh("30 ml jojoba\n30 ml argan"), 1, 60, 0, PourOrder.CARRIERS_FIRST)
     assert "Invert" in liquid.mixing
+
+
+def test_the_recipe_as_it_is_written_is_poured_in_order_and_not_scaled(weigh: Weigh) -> None:
+    assessment = weigh("12 drops lavender\n2 tbsp jojoba\n3.1161 g argan")
+    batch = as_written(assessment, PourOrder.CARRIERS_FIRST)
+    sheet = batch_sheet(batch, 1, date(2026, 11, 26))
+
+    assert (batch.factor, batch.is_as_written, cleaner(assessment, batch)) == (1.0, True, None)
+    assert [line.measured for line in sheet.lines] == ["2 tbsp", "3.12 g", "12 drops"]
+    assert "The recipe as it is written" in sheet.heading
+    assert "loss" not in sheet.heading
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "5 tsp grapeseed\n1 tbsp jojoba\n1 tsp argan\n6 drops lavender",
+        "3 droppers squalane\n2 tsp jojoba",
+        "3 capsules vitamin E\n30 ml jojoba",
+    ],
+)
+def test_the_size_that_is_offered_measures_cleanly_fills_the_bottles_and_is_near(text: str, weigh: Weigh) -> None:
+    assessment = weigh(text)
+    plans = [
+        plan_batch(assessment, bottles, size, loss, PourOrder.CARRIERS_FIRST)
+        for bottles in (1, 2, 3)
+        for size in (10, 25, 30)
+        for loss in (0, 1, 3, 6, 9)
+    ]
+    offered = [(batch, found) for batch in plans if (found := cleaner(assessment, batch)) is not None]
+
+    assert len(offered) > len(plans) / 4
+    for batch, found in offered:
+        assert (
+            max(abs(step.said_error) for step in found.steps if " mL" not in step.said and "drops" not in step.said)
+            <= 1
+        )
+        assert found.total_ml >= batch.bottles * batch.bottle_ml * (1 - 1e-6)
+        assert found.total_ml <= 1.15 * batch.total_ml * (1 + 1e-6)
+        assert sum(step.grams for step in found.steps) == pytest.approx(found.total_grams)
+
+
+@pytest.mark.parametrize(("more", "is_offered"), [(1.14, True), (1.16, False)])
+def test_no_size_is_offered_that_would_leave_much_over(more: float, is_offered: bool, weigh: Weigh) -> None:
+    assessment = weigh("1 capsule vitamin E\n30 ml jojoba")  # next after one capsule: two, or none
+    batch = plan_batch(assessment, 1, assessment.resolution.total_millilitres / more, 0, PourOrder.CARRIERS_FIRST)
+
+    assert (cleaner(assessment, batch) is not None) is is_offered
+
+
+def test_awkward_spoons_are_offered_a_clean_size_with_the_change_it_makes(weigh: Weigh) -> None:
+    # 5 tsp + 1 tsp are 29.57 mL. Of 30.9 mL a spoon would be 1.045 tsp; a quarter more of the whole is too much, and
+    # 6.25 tsp (30.81 mL) makes it 5.21 + 1.04: none of those is clean. Twice 30 mL and 3 % are 61.8: 10.5 + 2.1 tsp.
+    assessment = weigh("5 tsp grapeseed\n1 tsp jojoba")
+    batch = plan_batch(assessment, 2, 29, 6, PourOrder.CARRIERS_FIRST)
+    found = cleaner(assessment, batch)
+    assert found is not None
+
+    assert found.total_ml == pytest.approx(2 * 29.5735, rel=1e-4)
+    assert [step.said for step in found.steps] == ["3 tbsp + 1 tsp", "2 tsp"]
+    words = cleaner_words(batch, found)
+    assert words.startswith("59.1 mL instead of 61.5 measures cleanly: 3 tbsp + 1 tsp Grapeseed oil, 2 tsp Jojoba")
+    assert "2.3 mL less, so that less is left for loss" in words
+    assert cleaner(assessment, found) is None
+    assert "in a size that measures cleanly" in batch_sheet(found, 1, date(2026, 11, 26)).heading
+
+
+def test_what_is_weighed_or_counted_needs_no_cleaner_size(weigh: Weigh) -> None:
+    for text in ("30 g jojoba\n12 drops lavender", "70% jojoba\n30% argan", "2 US fl oz jojoba\n10 ml argan"):
+        assessment = weigh(text, 60)
+        assert cleaner(assessment, plan_batch(assessment, 3, 60, 3, PourOrder.CARRIERS_FIRST)) is None
+
+
+def test_a_total_that_does_not_fill_the_bottles_is_refused(weigh: Weigh) -> None:
+    assessment = weigh("2 tbsp jojoba")
+    batch = plan_batch(assessment, 2, 30, 3, PourOrder.CARRIERS_FIRST)
+
+    assert plan_total(assessment, batch, 60).total_ml == 60
+    with pytest.raises(QuantityError, match="do not fill 2 bottles"):
+        plan_total(assessment, batch, 59)
+
+
+def test_the_order_of_a_balm_names_what_melts_first(weigh: Weigh) -> None:
+    balm = plan_batch(weigh("10 g beeswax\n40 g olive"), 1, 60, 0, PourOrder.CARRIERS_FIRST)
+    oil = plan_batch(weigh("10 g jojoba\n40 g olive"), 1, 60, 0, PourOrder.CARRIERS_FIRST)
+
+    assert batch_sheet(balm, 1, date(2026, 11, 26)).order.startswith("Order: what melts first and warm")
+    assert batch_sheet(oil, 1, date(2026, 11, 26)).order.startswith("Order: carriers")
 
 
 def test_a_sheet_says_how_many_times_the_recipe_it_is(weigh: Weigh) -> None:

@@ -14,6 +14,7 @@ from scipy.stats import spearmanr
 from tests.core.oxidation.conftest import CLOSED
 
 from uptide.catalogue.shipped import shipped_catalogue
+from uptide.core.arrays import quantiles
 from uptide.core.errors import UptideError
 from uptide.core.months import HOURS_A_MONTH
 from uptide.core.oxidation import rate
@@ -158,7 +159,7 @@ def test_an_old_lot_brings_its_peroxides_in_at_once() -> None:
     mixed = mix_oils([MixturePart(OILS["sunflower"], 0.9), MixturePart(OILS["sunflower"], 0.1, pv=60, pv_sd=0.15)])
 
     before, after = simulate(fresh, CLOSED, FEW), simulate(mixed, CLOSED, FEW)
-    assert float(np.median(after.peroxides[0])) == pytest.approx(0.9 + 6, rel=0.1)
+    assert float(after.peroxides(0)[0, 1]) == pytest.approx(0.9 + 6, rel=0.1)
     assert after.quantile(0.5) < before.quantile(0.5) / 3
 
 
@@ -255,3 +256,32 @@ def test_an_estimate_from_the_acids_says_so_and_is_wider() -> None:
     assert isinstance(OILS["squalane"], OilOxidation)
     assert OILS["squalane"].is_inert
     assert OILS["isopropyl-myristate"].is_inert
+
+
+def test_what_cannot_oxidise_holds_no_peroxides_and_ages_alone() -> None:
+    still = simulate(mix_oils(mix({"squalane": 1})), CLOSED, FEW, months=30)
+
+    assert (still.peroxides(30) == 0).all()
+    assert still.peroxides(30).shape == (31, 3)
+    assert still.ageing(30) == pytest.approx(30 * still.ageing(1))
+
+
+def test_months_that_are_alike_are_followed_in_one_and_give_what_they_give_one_by_one() -> None:
+    oil = mix_oils(mix({"sunflower": 1}))
+    in_one = simulate(oil, CLOSED, FEW, months=30)
+    moves = {month: replace(CLOSED, uses_a_week=float(month)) for month in range(1, 30)}  # says nothing of its air
+    one_by_one = simulate(oil, CLOSED, FEW, months=30, moves=moves)
+
+    assert len(in_one.stretches) == 1
+    assert len(one_by_one.stretches) == 30
+    assert one_by_one.lives == pytest.approx(in_one.lives, rel=1e-9)
+    assert one_by_one.peroxides(30) == pytest.approx(in_one.peroxides(30), rel=1e-9)
+    assert one_by_one.ageing(17) == pytest.approx(in_one.ageing(17), rel=1e-9)
+
+
+@given(st.lists(st.floats(-50, 50), min_size=1, max_size=40), st.floats(0, 1))
+def test_quantiles_are_those_of_numpy(values: list[float], probability: float) -> None:
+    # numpy.quantile, whose default is the linear interpolation of Hyndman and Fan's type 7.
+    found = quantiles(np.array(values), (probability,))
+
+    assert found[0] == pytest.approx(np.quantile(values, probability), abs=1e-12)

@@ -17,7 +17,7 @@ from uptide.core.figures.physical import tint, viscosity, viscosity_line, viscos
 from uptide.core.figures.setting import setting, setting_finding
 from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.physics.colour import SKIN_TONES, difference, linear, on_skin, through, written
-from uptide.core.physics.solid import Melting, effective_temperature, melting_curve, solid_fat_content, state_word
+from uptide.core.physics.solid import Melt, Melting, effective_temperature, melting_curve, solid_fat_content, state_word
 from uptide.core.physics.viscosity import blend_viscosity, glyceride_viscosity, viscosity_at, viscosity_between
 
 FACTS = shipped_catalogue()
@@ -83,7 +83,7 @@ def test_a_liquid_oil_s_own_crystals_dissolve_at_the_temperature_of_hand_arithme
 
 @given(st.floats(0.05, 0.95))
 def test_a_blend_never_sets_as_it_warms_and_stays_within_all_and_nothing(shea: float) -> None:
-    curve = melting_curve(melting(shea_butter=shea, coconut=(1 - shea) / 2, olive=(1 - shea) / 2))
+    curve = melting_curve(Melt.of(melting(shea_butter=shea, coconut=(1 - shea) / 2, olive=(1 - shea) / 2)))
 
     assert all(0 <= solid <= 100 for solid in curve)
     assert all(later <= earlier + 1e-9 for earlier, later in pairwise(curve))

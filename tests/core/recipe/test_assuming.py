@@ -9,9 +9,19 @@ import pytest
 from tests.conftest import Weigh
 
 from uptide.catalogue.catalogue import Catalogue
-from uptide.core.measures.habits import BareOunce, Habits
+from uptide.core.errors import QuantityError
+from uptide.core.measures.habits import EARLIER_KEPT, BareOunce, Habits
 from uptide.core.measures.lines import split_recipe
-from uptide.core.recipe.assuming import AS_MEASURED, AS_USUAL, AS_WEIGHED, MOST_OTHERS, ON_SHELF, open_readings, read_as
+from uptide.core.recipe.assuming import (
+    AS_BEFORE,
+    AS_MEASURED,
+    AS_USUAL,
+    AS_WEIGHED,
+    MOST_OTHERS,
+    ON_SHELF,
+    open_readings,
+    read_as,
+)
 from uptide.core.recipe.recipe import Entry, Recipe, Row, RowStatus
 from uptide.core.recipe.resolve import resolve
 
@@ -51,6 +61,7 @@ def rows(catalogue: Catalogue) -> Reading:
         ("30 ml jojoba, 5 lavender", 1, "drop", "as scents are counted"),
         ("30 ml jojoba, 5 drops orange", 1, "orange-sweet", AS_USUAL),
         ("30 ml sunflower", 0, "sunflower", AS_USUAL),
+        ("2 UK tbsp jojoba", 0, "tbsp_15", AS_USUAL),
     ],
 )
 def test_what_is_likeliest_is_assumed_and_says_why(
@@ -89,6 +100,74 @@ def test_a_habit_leaves_nothing_open(rows: Reading) -> None:
     assert by_ounce.grams == pytest.approx(56.7, abs=0.01)
     assert meant(orange) == "orange-bitter"
     assert by_ounce.questions == orange.questions == ()
+
+
+def test_what_was_answered_last_is_taken_first_and_what_it_might_be_stays_open(rows: Reading) -> None:
+    weighed = Habits().after_answer("unit", "oz", "oz_weight").after_answer("name", "orange", "orange-bitter")
+    by_ounce, orange = rows("2 oz jojoba, 5 drops orange", weighed)
+
+    assert by_ounce.grams == pytest.approx(56.7, abs=0.01)
+    assert [(q.assumed, q.because, q.others) for q in by_ounce.questions] == [("oz_weight", AS_BEFORE, ("fl_oz",))]
+    assert meant(orange) == "orange-bitter"
+    assert "orange-sweet" in orange.questions[0].others
+    (again,) = rows("2 oz jojoba", weighed.after_answer("unit", "oz", "fl_oz"))
+    assert again.questions[0].assumed == "fl_oz"
+
+
+def test_an_answer_to_what_nothing_makes_likely_is_taken_again_with_all_it_may_be_but_no_spoon_of_scent(
+    rows: Reading,
+) -> None:
+    calendula = Habits().after_answer("name", "calendula oil", "infused-oil").after_answer("unit", "spoon", "tsp")
+    (row,) = rows("10 ml calendula oil", calendula)
+    (asked,) = rows("10 ml calendula oil")
+    (scent,) = rows("a spoon of lavender essential oil", calendula)
+
+    named = {option.value for option in asked.questions[0].options} - {"none", "infused-oil"}
+    assert asked.questions[0].about == "calendula oil"
+    assert (row.status, meant(row), set(row.questions[0].others)) == (RowStatus.READ, "infused-oil", named)
+    assert scent.status is RowStatus.ASKED
+
+
+def test_only_so_many_answers_are_remembered_and_the_newest_of_a_question_counts() -> None:
+    habits = Habits()
+    for turn in range(EARLIER_KEPT + 5):
+        habits = habits.after_answer("name", f"oil {turn}", "olive")
+
+    assert len(habits.earlier) == EARLIER_KEPT
+    assert habits.answered("name", "oil 0") == ""
+    assert habits.after_answer("name", "oil 9", "argan").answered("name", "oil 9") == "argan"
+    assert len(habits.after_answer("name", "oil 9", "argan").earlier) == EARLIER_KEPT
+    assert habits.measures_like(Habits())
+    assert not habits.measures_like(Habits(bare_ounce=BareOunce.WEIGHT))
+
+
+def test_an_old_british_tablespoon_is_five_eighths_of_an_ounce(catalogue: Catalogue) -> None:
+    # Imperial fluid ounce 28.4131 mL (Weights and Measures Act 1985); five eighths of it were a tablespoon.
+    recipe = Recipe((Entry("2 UK tbsp jojoba", {"unit": "tbsp_18"}),))
+    (row,) = resolve(recipe, catalogue.ingredients, catalogue.names).rows
+
+    assert row.millilitres == pytest.approx(2 * 5 / 8 * 28.4130625, rel=1e-6)
+    (now,) = resolve(Recipe((Entry("2 UK tbsp jojoba"),)), catalogue.ingredients, catalogue.names).rows
+    assert now.millilitres == pytest.approx(30)
+
+
+def test_a_pump_is_taken_for_a_usual_one_until_it_was_weighed(rows: Reading) -> None:
+    (usual,) = rows("10 pumps jojoba")
+    (own,) = rows("10 pumps jojoba", Habits(held=(("pump", 0.18),)))
+
+    assert (usual.millilitres, usual.grams_low, usual.grams_high) == pytest.approx((10, 1.728, 17.28))
+    assert "weigh yours" in usual.remark
+    assert (own.millilitres, own.grams_low, own.grams_high) == pytest.approx((1.8, 1.5552, 1.5552))
+    assert own.remark == ""
+
+
+@pytest.mark.parametrize(
+    ("held", "words"),
+    [((("bucket", 3.0),), "is not filled"), ((("pump", 0.001),), "cannot be"), ((("capful", 80.0),), "cannot")],
+)
+def test_a_pump_that_cannot_be_is_refused(held: tuple[tuple[str, float], ...], words: str) -> None:
+    with pytest.raises(QuantityError, match=words):
+        Habits(held=held)
 
 
 def test_what_stands_on_the_shelf_goes_before_what_is_usual(catalogue: Catalogue) -> None:

@@ -25,6 +25,7 @@ from uptide.core.measures.names import NameIndex
 from uptide.core.measures.say import say_number
 from uptide.core.measures.units import UNITS, Dimension
 from uptide.core.oxidation.simulate import Draws
+from uptide.core.physics.bottle import LARGEST, SMALLEST, USUAL_SIZES, Container
 from uptide.core.recipe.naming import NONE_OF_THESE
 from uptide.core.recipe.order import PourOrder, in_order
 from uptide.core.recipe.recipe import Recipe, Resolution, Row, RowStatus
@@ -46,6 +47,7 @@ NOT_ASSESSED = (
 )
 ON_TOP = ("comes on top of it", "come on top of it")
 TOTAL_TOLERANCE = 0.05  # of a stated total: people round
+PLAIN = "bottle"  # the container where nothing says which
 FULL = 0.005  # of the container: less than this past the shoulder is rounding, not overfilling
 PERCENT_TOLERANCE = 0.05  # percentage points: three thirds of 33.3 make a hundred
 
@@ -120,6 +122,7 @@ def _as_read(
         safety = check(case, Said(usage.texts, recipe.reasons))
     wearer, day = (usage.wearer, usage.today) if usage is not None else (ANYONE, date(2026, 1, 1))
     on_skin = OnSkin(fatty)
+    shades = tints(everything) if everything else {}
     findings = (
         *totals(resolution, read),
         *acid_findings(acids, fatty),
@@ -133,7 +136,7 @@ def _as_read(
         on_skin.fit(wearer, case.scent_total if case else 0.0),
         on_skin.penetration(wearer),
         on_skin.slip,
-        tint(everything, wearer.tone),
+        tint(everything, wearer.tone, shades),
         *(safety_findings(case, safety) if case else ()),
         scent(read, case.scent_left_open if case else ""),
         cost(read, prices or {}),
@@ -149,10 +152,10 @@ def _as_read(
         safety.cautions,
         _remarks(recipe, resolution),
         acids,
-        _bottle(resolution),
+        _bottle(resolution, usage.purpose.usual_container if usage is not None else PLAIN),
         shelf_life,
         sets,
-        Looks(colour_in_glass(everything), tints(everything)) if everything else None,
+        Looks(colour_in_glass(everything), shades) if everything else None,
         safety,
         wearer,
         day,
@@ -210,7 +213,7 @@ def _until_settled(
         safety.cautions,
         _remarks(recipe, resolution),
         (),
-        _bottle(resolution),
+        _bottle(resolution) if resolution.container is not None else None,
         ShelfLife(None, School(recipe.habits.keeps_by), why),
         safety=safety,
     )
@@ -329,10 +332,16 @@ def _against_total(total: Quantity, recipe: Recipe, resolution: Resolution) -> l
     return [f"The recipe says a total of {total.words}; its rows make {made}."]
 
 
-def _bottle(resolution: Resolution) -> Bottle | None:
+def _bottle(resolution: Resolution, kind: str = PLAIN) -> Bottle | None:
+    """The container with its pours; of a recipe without one, the smallest usual one that holds it."""
     container = resolution.container
+    is_assumed = container is None
     if container is None:
-        return None
+        held = resolution.total_millilitres
+        size = next((size for size in USUAL_SIZES if held <= size * (1 + FULL)), held)
+        if not SMALLEST <= size <= LARGEST or not held:
+            return None
+        container = Container(kind, size)
     pours: list[Pour] = []
     filled = 0.0
     for row, item in in_order(resolution.read, PourOrder.CARRIERS_FIRST):
@@ -350,4 +359,5 @@ def _bottle(resolution: Resolution) -> Bottle | None:
         )
         filled += volume
     over = filled - container.size_ml
-    return Bottle(container, tuple(pours), over if over > FULL * container.size_ml else 0.0, max(0.0, -over))
+    past_shoulder = over if over > FULL * container.size_ml else 0.0
+    return Bottle(container, tuple(pours), past_shoulder, max(0.0, -over), is_assumed)

@@ -34,12 +34,16 @@ class Pour:
 
 @dataclass(frozen=True, slots=True)
 class Bottle:
-    """The container with its pours; `past_shoulder_ml` is above 0 when too much was poured."""
+    """The container with its pours; `past_shoulder_ml` is above 0 when too much was poured.
+
+    Of a recipe that names none, it is the smallest usual one that holds it: `is_assumed`.
+    """
 
     container: Container
     pours: tuple[Pour, ...]
     past_shoulder_ml: float
     room_ml: float
+    is_assumed: bool = False
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass
 from math import fsum
 
 import numpy as np
 
+from uptide.core.arrays import Array
 from uptide.core.figures.citing import cited, least_confidence, listed
 from uptide.core.figures.finding import AcidPart, Finding, Input
 from uptide.core.ingredients.ingredient import Ingredient
-from uptide.core.lipids.draws import COUNT, band, draws_of
+from uptide.core.lipids.draws import COUNT, LipidDraws, band, draws_of, sum_of
 from uptide.core.lipids.fatty_acids import FattyAcid, Saturation
 from uptide.core.lipids.lipid import (
     Lipid,
@@ -78,12 +80,14 @@ def acid_findings(acids: tuple[AcidPart, ...], fatty: list[tuple[float, Ingredie
         share.confidence for _, item in fatty if item.lipid and item.lipid.acids for share in item.lipid.acids.shares
     )
 
+    lots, sources = _Lots.of(fatty), _profile_sources(fatty)
+
     def share(key: str, title: str, chosen: list[AcidPart]) -> Finding:
         inputs = tuple(
             Input(f"{part.acid.common_name} ({part.acid.code})", part.percent, "% of fatty acids") for part in chosen
         )
         value = None if why else sum(part.percent for part in chosen)
-        low, high = (None, None) if value is None else _acid_band(fatty, {part.acid for part in chosen})
+        low, high = (None, None) if value is None else lots.band_of({part.acid for part in chosen})
         return Finding(
             key,
             title,
@@ -93,7 +97,7 @@ def acid_findings(acids: tuple[AcidPart, ...], fatty: list[tuple[float, Ingredie
             "% of fatty acids",
             "fatty_acids_by_yield",
             inputs,
-            _profile_sources(fatty),
+            sources,
             confidence,
             why,
         )
@@ -109,7 +113,7 @@ def acid_findings(acids: tuple[AcidPart, ...], fatty: list[tuple[float, Ingredie
         share("linoleic_share", "Linoleic", [part for part in acids if part.acid.code == LINOLEIC]),
         Finding("fatty_acid_mass", "Fatty acids in it", bound, None, None, "g/100 g", "fatty_acid_mass",
                 tuple(Input(p.acid.common_name, p.grams_per_100g, "g/100 g") for p in acids),
-                _profile_sources(fatty), confidence, why),
+                sources, confidence, why),
     )  # fmt: skip
 
 
@@ -131,18 +135,32 @@ def share_of_acids(fatty: Sequence[tuple[float, Ingredient]], *codes: str) -> fl
     return 100 * grams_of_acid(fatty, *codes) / total
 
 
-def _acid_band(fatty: list[tuple[float, Ingredient]], chosen: set[FattyAcid]) -> tuple[float, float]:
-    """Low and high [% of fatty acids] of a sum of acids, over the possible lots of every oil."""
-    held, whole = np.zeros(COUNT), np.zeros(COUNT)
-    for mass, item in fatty:
-        draws = draws_of(item.lipid) if item.lipid else None
-        if draws is None:
-            continue
-        bound = mass * draws.fatty_acid_yield
-        columns = [place for place, acid in enumerate(draws.acids) if acid in chosen]
-        held += bound * draws.shares[:, columns].sum(axis=1)
-        whole += bound
-    return band(100 * held / whole)
+@dataclass(frozen=True, slots=True, eq=False)
+class _Lots:
+    """The oils of a blend in their possible lots: of each, what it brings of fatty acids [g]; and the sum of that."""
+
+    oils: tuple[tuple[Lipid, LipidDraws, Array], ...]
+    whole: Array
+
+    @classmethod
+    def of(cls, fatty: list[tuple[float, Ingredient]]) -> _Lots:
+        """Draw every oil once, for all figures of the blend."""
+        oils, whole = [], np.zeros(COUNT)
+        for mass, item in fatty:
+            draws = draws_of(item.lipid) if item.lipid else None
+            if item.lipid is None or draws is None:
+                continue
+            bound = mass * draws.fatty_acid_yield
+            oils.append((item.lipid, draws, bound))
+            whole += bound
+        return cls(tuple(oils), whole)
+
+    def band_of(self, chosen: Collection[FattyAcid]) -> tuple[float, float]:
+        """Low and high [% of fatty acids] of a sum of acids, over the possible lots of every oil."""
+        held = np.zeros(COUNT)
+        for lipid, draws, bound in self.oils:
+            held += bound * sum_of(lipid, tuple(place for place, acid in enumerate(draws.acids) if acid in chosen))
+        return band(100 * held / self.whole)
 
 
 def _titration_band(key: str, known: list[tuple[float, Ingredient, Lipid]]) -> tuple[float, float]:

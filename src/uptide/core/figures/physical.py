@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 from math import fsum, log
+from types import MappingProxyType
 
 import numpy as np
 
@@ -174,14 +176,19 @@ def tints(read: list[tuple[float, Ingredient]]) -> dict[str, str]:
     return {tone: on_skin(parts, skin) for tone, skin in SKIN_TONES.items()}
 
 
-def tint(read: list[tuple[float, Ingredient]], tone: str = "") -> Finding:
-    """How far it colours a skin tone, as a colour difference; fair skin unless another is named."""
+def tint(
+    read: list[tuple[float, Ingredient]], tone: str = "", shades: Mapping[str, str] = MappingProxyType({})
+) -> Finding:
+    """How far it colours a skin tone, as a colour difference; fair skin unless another is named.
+
+    `shades` are its `tints`, where they are known already.
+    """
     tone = tone or TINTED_SKIN
     key, title, unit, method = "skin_tint", f"Tint on {tone} skin", "ΔE", "tint_by_strength"
     if not read:
         return Finding(key, title, None, None, None, unit, method, remark=NO_OIL)
     total = fsum(mass for mass, _ in read)
-    seen = difference(SKIN_TONES[tone], tints(read)[tone])
+    seen = difference(SKIN_TONES[tone], (shades or tints(read))[tone])
     inputs = tuple(
         Input(item.name, item.appearance.tint, "of 10", 100 * mass / total, "common-practice", item.appearance.words)
         for mass, item in read

@@ -16,6 +16,7 @@ from uptide.core.physics.solid import (
     CLEAR,
     MELTS_BELOW,
     SKIN_CELSIUS,
+    Melt,
     Melting,
     clear_above,
     melting_curve,
@@ -75,8 +76,9 @@ def setting(fatty: Fatty) -> Setting | None:
     parts, why = _melting_parts(fatty)
     if why:
         return Setting((), (), None, why)
-    places = tuple((words, at, solid_fat_content(parts, at)) for words, at in PLACES_IT_LIVES)
-    return Setting(melting_curve(parts), tuple((w, at, s, state_word(s)) for w, at, s in places), clear_above(parts))
+    melt = Melt.of(parts)
+    places = tuple((words, at, melt.solid_at(at)) for words, at in PLACES_IT_LIVES)
+    return Setting(melting_curve(melt), tuple((w, at, s, state_word(s)) for w, at, s in places), clear_above(melt))
 
 
 def setting_finding(

@@ -24,12 +24,16 @@ from uptide.core.finder.filter_words import (
     UNIT,
     Figure,
 )
+from uptide.core.finder.substitutes import in_use
 from uptide.core.lipids.nearest import displaced
 from uptide.core.measures.names import NameIndex, normalise
 
 Prices = Mapping[str, float]  # price of 100 g by ingredient key
 
 OF_ANIMALS = frozenset({"beeswax", "lanolin", "honey", "milk"})
+ANY_STATE = "solid or liquid"  # what takes the state of an example back
+# How what is found is put in order by price: 1 from the cheapest up, -1 from the dearest down.
+PRICE_WORDS = {"cheap": 1, "cheapest": 1, "inexpensive": 1, "affordable": 1, "dear": -1, "dearest": -1, "expensive": -1}
 WORTH = 0.05  # of a figure: less is called the same
 Whom = Callable[[str], tuple[str, Callable[[OilProfile], bool | None]] | None]
 # Other ways to say the same, put right before a clause is read.
@@ -61,7 +65,6 @@ SAID_OTHERWISE = (
     (re.compile(r"\b(?:a|one) year\b", re.IGNORECASE), "12 months"),
     (re.compile(r"\b(\d+) years?\b", re.IGNORECASE), lambda found: f"{12 * int(found[1])} months"),
     (re.compile(r"\bnon[- ]?comedogenic\b|\bnot comedogenic\b", re.IGNORECASE), "clog at most 1"),
-    (re.compile(r"^\s*(cheap|the cheapest|cheapest|dear)\s*$", re.IGNORECASE), r"price"),
 )
 
 
@@ -76,13 +79,17 @@ class FilterCondition:
 
 @dataclass(frozen=True, slots=True)
 class Filter:
-    """What was asked: conditions, words of names, the oil that others are held against, what was not read."""
+    """What was asked: conditions, words of names, the oil that others are held against, what was not read.
+
+    `by_price` puts the cheapest on top, or the dearest where it is negative; 0 where nothing was said of it.
+    """
 
     conditions: tuple[FilterCondition, ...] = ()
     names: tuple[str, ...] = ()
     example: str = ""
     likeness: str = ""
     not_read: tuple[tuple[str, str], ...] = ()
+    by_price: int = 0
 
     @property
     def is_empty(self) -> bool:
@@ -113,13 +120,22 @@ def read_filter(
     reader.find_example(clauses)
     for clause in clauses:
         reader.take(clause)
+    reader.keep_to_the_state_of_the_example()
     return Filter(
-        tuple(reader.conditions), tuple(reader.name_words), reader.example, reader.likeness, tuple(reader.not_read)
+        tuple(reader.conditions),
+        tuple(reader.name_words),
+        reader.example,
+        reader.likeness,
+        tuple(reader.not_read),
+        reader.by_price,
     )
 
 
 def apply_filter(filter_: Filter, portraits: Mapping[str, OilProfile], names: NameIndex) -> Filtered:
-    """Keep the oils that pass everything; in the order given, or the most alike first when likeness was asked for."""
+    """Keep the oils that pass everything, in the order given; where one was named, the nearest to it on top.
+
+    Of “like …” that is the nearest by its fatty acids, of “lighter than …” the nearest in use.
+    """
     passed: list[OilProfile] = []
     unknown: list[OilProfile] = []
     for found in portraits.values():
@@ -133,6 +149,10 @@ def apply_filter(filter_: Filter, portraits: Mapping[str, OilProfile], names: Na
     if filter_.likeness:
         own = portraits[filter_.likeness].shares
         passed = sorted((p for p in passed if p.acids), key=lambda p: displaced(own, p.shares))
+    elif filter_.example:
+        example = portraits[filter_.example]
+        apart = {p.key: in_use(example, p) for p in passed}
+        passed.sort(key=lambda p: (apart[p.key] is None, apart[p.key] or 0.0))
     return Filtered(tuple(passed), tuple(unknown))
 
 
@@ -162,6 +182,8 @@ class _Reader:
         self.conditions: list[FilterCondition] = []
         self.name_words: list[str] = []
         self.not_read: list[tuple[str, str]] = []
+        self.by_price = 0
+        self.says_state = False
         self.example = self.likeness = ""
         self.example_problem = ""
 
@@ -187,6 +209,7 @@ class _Reader:
         said = re.sub(r"\s+", " ", said)
         for reader in (
             self._kept,
+            self._priced,
             self._vegan,
             self._somebody,
             self._family,
@@ -208,6 +231,22 @@ class _Reader:
         if said not in ("on hand", "mine", "on my shelf", "in stock", "have"):
             return False
         return self._add(typed, "on hand", lambda p: p.key in self.on_hand)
+
+    def _priced(self, typed: str, said: str) -> bool:
+        """“cheap” says nothing of how cheap: what has a price on the shelf is put in order, and the rest follows."""
+        order = PRICE_WORDS.get(said.removeprefix("the ").removesuffix(" first"))
+        if order is None:
+            return False
+        self.by_price = order
+        return self._add(typed, f"the {'cheapest' if order > 0 else 'dearest'} first", lambda _: True)
+
+    def keep_to_the_state_of_the_example(self) -> None:
+        """What is lighter than a liquid is no butter, unless it was asked for."""
+        if not self.example or self.says_state:
+            return
+        example = self.portraits[self.example].item
+        words = f"{'solid' if example.is_solid else 'liquid'} in the room, as {example.name} is"
+        self._add("", words, lambda p: p.item.is_solid is example.is_solid)
 
     def _vegan(self, typed: str, said: str) -> bool:
         if said not in ("vegan", "plant based", "no animal", "nothing animal"):
@@ -299,9 +338,7 @@ class _Reader:
         )
         found = first or last
         if plain == "price":
-            self.not_read.append(
-                (typed, "say how much, as in “price under 2”; or sort by price, on the head of its column")
-            )
+            self.not_read.append((typed, "say how much, as in “price under 2”, or “cheap” for the cheapest first"))
             return True
         if found is None:
             return False
@@ -337,12 +374,17 @@ class _Reader:
         return self._add(typed, title, lambda p: None if p.feel is None else p.feel in ranks)
 
     def _kind(self, typed: str, said: str) -> bool:
+        if said in (ANY_STATE, "liquid or solid"):
+            self.says_state = True
+            return self._add(typed, ANY_STATE, lambda _: True)
         if said in ("solid", "hard", "liquid", "pourable"):
+            self.says_state = True
             solid = said in ("solid", "hard")
             return self._add(typed, f"{'solid' if solid else 'liquid'} in the room", lambda p: p.item.is_solid is solid)
         kind = KIND_WORDS.get(said)
         if kind is None:
             return False
+        self.says_state = True
         return self._add(typed, f"only what is a {kind.replace('_', ' ')}", lambda p: p.item.kind == kind)
 
 

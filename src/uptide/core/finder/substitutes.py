@@ -38,7 +38,9 @@ def substitutes(
         if own.acids
         else []
     )
-    by_use = sorted(((d, p) for p in rivals if (d := in_use(own, p)) is not None), key=lambda pair: pair[0])
+    # What is solid in the room stands in for nothing that is poured, nor the other way round.
+    alike = [p for p in rivals if p.item.is_solid is own.item.is_solid]
+    by_use = sorted(((d, p) for p in alike if (d := in_use(own, p)) is not None), key=lambda pair: pair[0])
     return tuple(
         tuple(Substitute(p, distance, changes(own, p)) for distance, p in ranked[:count])
         for ranked in (by_acids, by_use)

@@ -12,11 +12,12 @@ from uptide.core.ingredients.ingredient import Ingredient, Phase
 from uptide.core.measures.amounts import grams_of
 from uptide.core.measures.grammar import QuantityKind, read_quantity
 from uptide.core.measures.habits import Habits
-from uptide.core.measures.say import say_amount, say_poured
+from uptide.core.measures.say import say_amount, say_poured, say_weighed
 from uptide.core.measures.units import UNITS, Dimension
-from uptide.core.recipe.order import PourOrder, in_order, mixing
+from uptide.core.recipe.order import PourOrder, in_order, mixing, order_words
 from uptide.core.recipe.recipe import Row, RowStatus
 
+SHORT = 1e-6  # of what its bottles hold: what rounding may leave a batch short of
 ENOUGH = 0.5  # g: less than this is not called missing
 MOST_BOTTLES = 1000
 MOST_LOSS = 50.0  # percent
@@ -45,7 +46,10 @@ class Step:
 
 @dataclass(frozen=True, slots=True)
 class Batch:
-    """A plan for a batch; `factor` is how many times the recipe, `unmeasured` what is not counted in it."""
+    """A plan for a batch; `factor` is how many times the recipe, `unmeasured` what is not counted in it.
+
+    The recipe as it is written is made for no bottles in particular: then there are 0 of 0 mL.
+    """
 
     bottles: int
     bottle_ml: float
@@ -57,6 +61,17 @@ class Batch:
     steps: tuple[Step, ...]
     unmeasured: tuple[Row, ...]
     mixing: str  # how it is mixed, in words
+    poured_order: str  # in which order, in words
+
+    @property
+    def is_as_written(self) -> bool:
+        """Whether it is the recipe itself, and not scaled to bottles."""
+        return self.bottles == 0
+
+    @property
+    def asked_ml(self) -> float:
+        """What its bottles and their loss ask for [mL]."""
+        return self.bottles * self.bottle_ml * (1 + self.loss_percent / 100)
 
 
 def batch_code(made_on: date, blend_id: int) -> str:
@@ -80,10 +95,48 @@ def plan_batch(assessment: Assessment, bottles: int, bottle_ml: float, loss_perc
         raise QuantityError(f"A loss of {loss_percent:g} % cannot be planned; 0 to {MOST_LOSS:g} % can.")
     if not 1 <= bottle_ml <= 20_000:
         raise QuantityError(f"Bottles of {bottle_ml:g} mL cannot be planned; 1 to 20,000 mL can.")
+    total_ml = bottles * bottle_ml * (1 + loss_percent / 100)
+    return _planned(
+        assessment, bottles=bottles, bottle_ml=bottle_ml, loss_percent=loss_percent, order=order, total_ml=total_ml
+    )
+
+
+def plan_total(assessment: Assessment, batch: Batch, total_ml: float) -> Batch:
+    """The same batch made of another total [mL].
+
+    Raises:
+        QuantityError: too little for its bottles.
+    """
+    if total_ml < batch.bottles * batch.bottle_ml * (1 - SHORT):
+        raise QuantityError(f"{total_ml:g} mL do not fill {batch.bottles} bottles of {batch.bottle_ml:g} mL.")
+    return _planned(
+        assessment,
+        bottles=batch.bottles,
+        bottle_ml=batch.bottle_ml,
+        loss_percent=batch.loss_percent,
+        order=batch.order,
+        total_ml=total_ml,
+    )
+
+
+def as_written(assessment: Assessment, order: PourOrder) -> Batch:
+    """The recipe as it is written, in the order it is poured; raise QuantityError where nothing has an amount."""
+    total_ml = assessment.resolution.total_millilitres
+    return _planned(assessment, bottles=0, bottle_ml=0.0, loss_percent=0.0, order=order, total_ml=total_ml)
+
+
+def _planned(
+    assessment: Assessment,
+    *,
+    bottles: int,
+    bottle_ml: float,
+    loss_percent: float,
+    order: PourOrder,
+    total_ml: float,
+) -> Batch:
     resolution = assessment.resolution
     if resolution.total_millilitres <= 0:
         raise QuantityError("There is nothing to make yet: no row of this blend has an amount.")
-    total_ml = bottles * bottle_ml * (1 + loss_percent / 100)
     factor = total_ml / resolution.total_millilitres
     steps: list[Step] = []
     poured = 0.0
@@ -112,6 +165,7 @@ def plan_batch(assessment: Assessment, bottles: int, bottle_ml: float, loss_perc
         tuple(steps),
         unmeasured,
         mixing(order, [step.ingredient for step in steps], assessment.recipe.product),
+        order_words(order, [step.ingredient for step in steps]),
     )
 
 
@@ -151,17 +205,26 @@ def shortages(batch: Batch, on_hand: Mapping[str, Sequence[tuple[str, float]]]) 
 
 def _say(row: Row, item: Ingredient, grams: float, habits: Habits) -> tuple[str, float]:
     """The scaled amount in the unit it was typed in, and by how many percent that is off; parts and percents in mL."""
-    quantity = row.line.quantity
-    unit, system = "ml", ""
-    if quantity is not None and quantity.kind is QuantityKind.MEASURE:
-        first = quantity.terms[0]
-        if UNITS[first.unit].dimension is not Dimension.UNCLEAR:
-            unit, system = first.unit, first.system
+    unit, system = unit_of(row)
     if unit in ("tsp", "tbsp") and not system:
         unit = "cup" if grams / item.density > 100 else unit
-    said = say_poured(grams / item.density) if unit == "ml" else say_amount(grams, item.density, unit, habits, system)
+    if unit == "ml":
+        said = say_poured(grams / item.density)
+    elif unit == "g":
+        said = say_weighed(grams)
+    else:
+        said = say_amount(grams, item.density, unit, habits, system)
     meant = _grams_said(said, item, habits)
     return said, 100 * (meant - grams) / grams
+
+
+def unit_of(row: Row) -> tuple[str, str]:
+    """The unit in which a row is measured at the bench, and its system: the one it was typed in, else millilitres."""
+    quantity = row.line.quantity
+    if quantity is None or quantity.kind is not QuantityKind.MEASURE:
+        return "ml", ""
+    first = quantity.terms[0]
+    return ("ml", "") if UNITS[first.unit].dimension is Dimension.UNCLEAR else (first.unit, first.system)
 
 
 def _grams_said(said: str, item: Ingredient, habits: Habits) -> float:

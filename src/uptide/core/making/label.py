@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from datetime import date
 from math import floor
 
 from uptide.core.assessment.assessment import Assessment
+from uptide.core.infusion.plants import PlantFacts
 from uptide.core.ingredients.ingredient import Ingredient, Phase
 from uptide.core.months import months_later
 from uptide.core.safety.case import RETINOL_EQUIVALENT
@@ -56,6 +57,7 @@ def make_label(
     batch_code: str,
     made_on: date,
     bottles: int = 1,
+    plant_of: Callable[[str], PlantFacts | None] = lambda _: None,
 ) -> Label:
     """Write the label of a blend: ingredients by INCI in descending order of mass, each once.
 
@@ -68,14 +70,17 @@ def make_label(
         batch_code: of this making.
         made_on: the day of making; the best before counts from it.
         bottles: how many are made.
+        plant_of: the plant that words name, None where no table has it; its extract is an ingredient of its own.
     """
     grams: dict[str, float] = {}
     for row, item in assessment.resolution.parts:
-        words = _printed(item, row.plant)
-        grams[words] = grams.get(words, 0.0) + (row.grams or 0.0)
+        for words, share in _printed(item, row.plant, plant_of):
+            grams[words] = grams.get(words, 0.0) + share * (row.grams or 0.0)
     ingredients = tuple(sorted(grams, key=lambda words: (-grams[words], words)))
     unmeasured = [item for _, item in assessment.resolution.unmeasured]
-    loose = dict.fromkeys(_printed(item, row.plant) for row, item in assessment.resolution.unmeasured)
+    loose = dict.fromkeys(
+        words for row, item in assessment.resolution.unmeasured for words, _ in _printed(item, row.plant, plant_of)
+    )
     ingredients += tuple(words for words in loose if not grams.get(words))
     safety = assessment.safety or Safety()
     printed = {words.casefold() for words in ingredients}
@@ -89,7 +94,7 @@ def make_label(
         cautions.append("Slippery in bath and shower.")
     cautions += _warnings(assessment, safety, left_on=left_on)
     cautions.append("Store cool and dark.")
-    open_points = list(_of_the_bottle(assessment, size_ml, bottles))
+    open_points = [*_of_the_bottle(assessment, size_ml, bottles), *_of_the_plants(assessment, plant_of)]
     shelf_life = assessment.shelf_life
     best_before = None
     if shelf_life is not None and shelf_life.months:
@@ -128,9 +133,33 @@ def make_label(
     )
 
 
-def _printed(item: Ingredient, plant: str) -> str:
-    """What an ingredients list calls a thing; of an infused oil with the plant, whose INCI name a person has to add."""
-    return f"{item.inci or item.name} (infused with {plant})" if plant else item.inci or item.name
+def _printed(
+    item: Ingredient, plant: str, plant_of: Callable[[str], PlantFacts | None]
+) -> tuple[tuple[str, float], ...]:
+    """What an ingredients list calls a thing, and the share of it that each name has.
+
+    An infused oil is the oil and the extract of its plant; a plant of no table stands in plain words.
+    """
+    name = item.inci or item.name
+    known = plant_of(plant) if plant else None
+    if known is None:
+        return ((f"{name} (infused with {plant})" if plant else name, 1.0),)
+    extract = known.extract_in_oil / 100
+    return (name, 1 - extract), (known.inci, extract)
+
+
+def _of_the_plants(assessment: Assessment, plant_of: Callable[[str], PlantFacts | None]) -> Iterator[str]:
+    """What has to be said of the plants that its oils were infused with."""
+    resolution = assessment.resolution
+    for plant in dict.fromkeys(row.plant for row, _ in (*resolution.parts, *resolution.unmeasured) if row.plant):
+        known = plant_of(plant)
+        if known is None:
+            yield f"“{plant}” is named in plain words: add the INCI name of its extract."
+        else:
+            yield (
+                f"“{plant}” is printed as {known.inci}, as about {known.extract_in_oil:g} % of its oil, from memory: "
+                f"put it right if it was another plant than {known.botanical_name}, or another part of it."
+            )
 
 
 def _of_the_bottle(assessment: Assessment, size_ml: float, bottles: int) -> Iterator[str]:
@@ -143,8 +172,6 @@ def _of_the_bottle(assessment: Assessment, size_ml: float, bottles: int) -> Iter
             f"The recipe as it stands makes {made:.0f} mL, and {bottle} {'hold' if bottles > 1 else 'holds'} "
             f"{wanted:g} mL: make it by a batch sheet of that size."
         )
-    if any(row.plant for row, _ in assessment.resolution.parts):
-        yield "The plant that an oil was infused with is named in plain words: add the INCI name of its extract."
 
 
 def _warnings(assessment: Assessment, safety: Safety, *, left_on: bool) -> list[str]:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from uptide.core.errors import QuantityError
 from uptide.core.measures.grammar import Term
-from uptide.core.measures.habits import CAPSULE_G, DROPPER_ML, DROPS_HIGH, DROPS_LOW, IU_G, Habits
+from uptide.core.measures.habits import CAPSULE_G, DROPS_HIGH, DROPS_LOW, IU_G, Habits
 from uptide.core.measures.units import UNITS, Dimension, Unit, size_of
 
 
@@ -71,9 +71,9 @@ def _one(unit: Unit, term: Term, density: float, habits: Habits) -> tuple[float,
             if habits.drops == "own":
                 return drop, drop, drop
             return density / DROPS_HIGH, drop, max(density / DROPS_LOW, drop)
-        case Dimension.DROPPERS:
-            small, large = (volume * density for volume in DROPPER_ML)
-            return small, (small + large) / 2, large
+        case Dimension.HELD:
+            least, taken, most = habits.in_one(unit.key)
+            return least * density, taken * density, most * density
         case Dimension.CAPSULES:
             small, large = CAPSULE_G
             return small, (small + large) / 2, large

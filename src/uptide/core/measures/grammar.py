@@ -177,7 +177,7 @@ SYSTEMS = {
 }
 # A pinch and a dash of the kitchen, in teaspoons: common practice.
 SMALL_SPOONS = {"pinch": 1 / 16, "dash": 1 / 8}
-COUNTED = frozenset({"drop", "dropper", "capsule", "blob"})  # units that no bottle is filled to
+COUNTED = frozenset({"drop", "dropper", "pump", "capful", "capsule", "blob"})  # units that no bottle is filled to
 FEW_WORDS = re.compile(r"\b(?:few|several)\b", re.IGNORECASE)
 BY_VOLUME = "volume"  # the system of a percentage that is said to be by volume
 LARGEST = 1e6  # of any unit: more is a slip of the finger

@@ -5,13 +5,14 @@ from __future__ import annotations
 from math import floor, log10
 
 from uptide.core.measures.amounts import unit_size
-from uptide.core.measures.habits import CAPSULE_G, DROPPER_ML, Habits
+from uptide.core.measures.habits import CAPSULE_G, Habits
 from uptide.core.measures.units import UNITS, Dimension
 
 QUARTERS = {0.25: "¼", 0.5: "½", 0.75: "¾"}
 DIGITS = 4  # significant digits of a plain number: a tenth of a drop in a 30 mL bottle
 # What is measured in up to so many mL shows steps of so many: a syringe, a beaker, a jug; common practice.
 POURED_STEPS = ((10.0, 0.1), (100.0, 0.5), (float("inf"), 1.0))
+SCALE_STEPS = ((100.0, 0.01), (float("inf"), 0.1))  # g: a fine scale, and a coarse one for more than it bears
 SPOON_LADDER = ("cup", "tbsp", "tsp")
 SPOON_STEP = 0.25  # teaspoon
 # Quarter cups and half tablespoons are spoken of when nothing is left over; a smaller part goes to the next spoon.
@@ -71,6 +72,16 @@ def say_poured(millilitres: float) -> str:
     return f"{say_number(max(1, round(millilitres / step)) * step)} mL"
 
 
+def say_weighed(grams: float) -> str:
+    """Write a mass [g] to the step that a kitchen scale shows; never nothing.
+
+    >>> say_weighed(3.1161), say_weighed(141.749), say_weighed(0.001)
+    ('3.12 g', '141.7 g', '0.01 g')
+    """
+    step = next(step for bound, step in SCALE_STEPS if grams < bound)
+    return f"{say_number(max(1, round(grams / step)) * step)} g"
+
+
 def say_amount(grams: float, density: float, unit: str, habits: Habits, system: str = "") -> str:
     """Write a mass [g] in a unit, rounded as that unit is measured: spoons to quarters, drops whole.
 
@@ -84,8 +95,8 @@ def say_amount(grams: float, density: float, unit: str, habits: Habits, system: 
         case Dimension.DROPS:
             count = max(1, round(grams / density * habits.drops_per_ml))
             return f"{count} {'drop' if count == 1 else 'drops'}"
-        case Dimension.DROPPERS:
-            full = sum(DROPPER_ML) / 2
+        case Dimension.HELD:
+            _, full, _ = habits.in_one(unit)
             count_halves = max(0.5, round(grams / density / full * 2) / 2)
             return f"{say_quarters(count_halves)} {kind.say(count_halves)}"
         case Dimension.CAPSULES:

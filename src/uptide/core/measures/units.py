@@ -35,6 +35,7 @@ SIZES: Mapping[str, float] = {
     "uk_pint": UK_GALLON / 8,
     "uk_fluid_ounce": UK_GALLON / 160,
     "uk_cup": UK_GALLON / 16,  # half an imperial pint
+    "old_uk_tablespoon": UK_GALLON / 256,  # five eighths of a fluid ounce
     "au_tablespoon": 20.0,  # Australian standard AS 1325, from memory
 }
 
@@ -45,7 +46,7 @@ class Dimension(StrEnum):
     VOLUME = "volume"
     MASS = "mass"
     DROPS = "drops"
-    DROPPERS = "droppers"
+    HELD = "held"  # what a dropper, a pump or a cap holds
     CAPSULES = "capsules"
     IU = "international units"  # of vitamin E
     BLOBS = "blobs"
@@ -86,8 +87,10 @@ UNITS = {
             us="us_tablespoon",
             metric="metric_tablespoon",
             au="au_tablespoon",
-            uk="metric_tablespoon",
         ),
+        _volume("tbsp_15", "tbsp of 15 mL", "tbsp of 15 mL", any="metric_tablespoon"),
+        _volume("tbsp_18", "tbsp of 17.8 mL", "tbsp of 17.8 mL", any="old_uk_tablespoon"),
+        Unit("uk_tbsp", "UK tbsp", "UK tbsp", Dimension.UNCLEAR),
         _volume("cup", "cup", "cups", us="us_cup", metric="metric_cup", au="metric_cup", uk="uk_cup"),
         _volume("fl_oz", "fl oz", "fl oz", us="us_fluid_ounce", uk="uk_fluid_ounce"),
         _volume("pint", "pint", "pints", us="us_pint", uk="uk_pint"),
@@ -105,11 +108,11 @@ UNITS = {
         Unit("oz", "oz", "oz", Dimension.UNCLEAR),
         Unit("spoon", "spoon", "spoons", Dimension.UNCLEAR),
         Unit("drop", "drop", "drops", Dimension.DROPS),
-        Unit("dropper", "dropper", "droppers", Dimension.DROPPERS),
+        Unit("dropper", "dropper", "droppers", Dimension.HELD),
         Unit("capsule", "capsule", "capsules", Dimension.CAPSULES),
         Unit("iu", "IU", "IU", Dimension.IU),
-        Unit("pump", "pump", "pumps", Dimension.BLOBS),
-        Unit("capful", "capful", "capfuls", Dimension.BLOBS),
+        Unit("pump", "pump", "pumps", Dimension.HELD),
+        Unit("capful", "capful", "capfuls", Dimension.HELD),
         Unit("blob", "blob", "blobs", Dimension.BLOBS),
     )
 }

@@ -13,6 +13,8 @@ from uptide.core.errors import ContainerError
 
 HEADSPACE = 0.10  # of the stated size, above the shoulder: room for the dropper and for warmth; common practice
 SMALLEST, LARGEST = 1.0, 20_000.0  # mL
+# mL of containers as they are sold; common practice.
+USUAL_SIZES = (5, 10, 15, 20, 30, 50, 60, 100, 120, 150, 200, 250, 300, 500, 1000, 2000, 2500, 5000, 10_000)
 
 
 @dataclass(frozen=True, slots=True)

@@ -12,7 +12,6 @@ from bisect import bisect_right
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
 from math import exp, log
 
 from uptide.core.lipids.lipid import Lipid, LipidClass
@@ -59,6 +58,17 @@ class Melting:
     curve: MeltingCurve | None
 
 
+@dataclass(frozen=True, slots=True)
+class _MakeUp:
+    """What the liquid oils of a blend are made of: their mass fraction, mole fractions of acids, the mean chain."""
+
+    share: float = 0.0  # g/g of the blend
+    saturated: float = 0.0  # of 14 carbons and more
+    mono: float = 0.0
+    unsaturated: float = 0.0
+    chain: float = 0.0  # carbons of the saturated acids that are counted
+
+
 def effective_temperature(temperature: float, enthalpy: float, share: float) -> float:
     """The temperature [°C] at which the pure fat would be as solid as it is at `temperature` diluted to `share`.
 
@@ -70,53 +80,67 @@ def effective_temperature(temperature: float, enthalpy: float, share: float) -> 
 
 def solid_fat_content(parts: Iterable[Melting], temperature: float) -> float:
     """Calculate solid fat [% of the whole] of a blend at a temperature [°C]; every part counts, solid or not."""
-    found = tuple(part for part in parts if part.share > 0)
-    families: dict[str, float] = defaultdict(float)
-    for part in found:
-        if part.curve is not None:
-            families[part.curve.family] += part.share
-    solid = 0.0
-    for part in found:
-        if part.curve is not None:
-            at = effective_temperature(temperature, part.curve.enthalpy, families[part.curve.family])
-            solid += part.share * part.curve.solid(at) / 100
-    hidden = families["symmetric"] + families["palm"] > HIDES_OIL_CRYSTALS
-    return 100 * (solid + _oil_crystals(found, temperature, 1 - solid, hidden=hidden))
+    return Melt.of(parts).solid_at(temperature)
 
 
-def _oil_crystals(parts: tuple[Melting, ...], temperature: float, room: float, *, hidden: bool) -> float:
-    """Crystals [g/g] that the liquid oils throw out into `room` [g/g] of what is not solid already."""
-    share, saturated, mono, unsaturated, chain = _make_up(parts)
-    if not saturated or not unsaturated:
+@dataclass(frozen=True, slots=True)
+class Melt:
+    """A blend as the model melts it: its fats with a curve by family, and what its liquid oils are made of."""
+
+    curved: tuple[tuple[float, MeltingCurve, float], ...]  # g/g, its curve, g/g of the family
+    oils: _MakeUp
+    hides_oil_crystals: bool
+
+    @classmethod
+    def of(cls, parts: Iterable[Melting]) -> Melt:
+        """Sort the parts once, for every temperature that is asked for."""
+        found = tuple(part for part in parts if part.share > 0)
+        families: dict[str, float] = defaultdict(float)
+        for part in found:
+            if part.curve is not None:
+                families[part.curve.family] += part.share
+        curved = tuple(
+            (part.share, part.curve, families[part.curve.family]) for part in found if part.curve is not None
+        )
+        hides = families["symmetric"] + families["palm"] > HIDES_OIL_CRYSTALS
+        return cls(curved, _make_up(found), hides)
+
+    def solid_at(self, temperature: float) -> float:
+        """Solid fat [% of the whole] at a temperature [°C]."""
+        solid = 0.0
+        for share, curve, family in self.curved:
+            solid += share * curve.solid(effective_temperature(temperature, curve.enthalpy, family)) / 100
+        return 100 * (solid + self._oil_crystals(temperature, 1 - solid))
+
+    def _oil_crystals(self, temperature: float, room: float) -> float:
+        """Crystals [g/g] that the liquid oils throw out into `room` [g/g] of what is not solid already."""
+        oils = self.oils
+        if not oils.saturated or not oils.unsaturated:
+            return 0.0
+        one_and_a_half, oleic = min(1.0, 1.5 * oils.saturated), oils.mono / oils.unsaturated
+        wanted = [
+            (
+                0.0 if self.hides_oil_crystals else oils.share * one_and_a_half**2 * oleic,
+                _soluble(SUS_ENTHALPY, SUS_MELTING + SUS_PER_CARBON * (oils.chain - 16), temperature),
+            ),
+            (
+                oils.share * 2 * one_and_a_half * (1 - one_and_a_half) * oleic**2,
+                _soluble(SUU_ENTHALPY, SUU_MELTING, temperature),
+            ),
+        ]
+        # Start with all of it undissolved and let go what the liquid can take.
+        left = [pair for pair in wanted if pair[0] > 0]
+        while left:
+            liquid = (room - sum(amount for amount, _ in left)) / (1 - min(0.999, sum(x for _, x in left)))
+            still = [pair for pair in left if pair[0] > pair[1] * liquid]
+            if len(still) == len(left):
+                return sum(amount - x * liquid for amount, x in left)
+            left = still
         return 0.0
-    one_and_a_half, oleic = min(1.0, 1.5 * saturated), mono / unsaturated
-    wanted = [
-        (
-            0.0 if hidden else share * one_and_a_half**2 * oleic,
-            _soluble(SUS_ENTHALPY, SUS_MELTING + SUS_PER_CARBON * (chain - 16), temperature),
-        ),
-        (
-            share * 2 * one_and_a_half * (1 - one_and_a_half) * oleic**2,
-            _soluble(SUU_ENTHALPY, SUU_MELTING, temperature),
-        ),
-    ]
-    # Start with all of it undissolved and let go what the liquid can take.
-    left = [pair for pair in wanted if pair[0] > 0]
-    while left:
-        liquid = (room - sum(amount for amount, _ in left)) / (1 - min(0.999, sum(x for _, x in left)))
-        still = [pair for pair in left if pair[0] > pair[1] * liquid]
-        if len(still) == len(left):
-            return sum(amount - x * liquid for amount, x in left)
-        left = still
-    return 0.0
 
 
-@lru_cache(maxsize=64)  # the same for every degree of a curve
-def _make_up(parts: tuple[Melting, ...]) -> tuple[float, float, float, float, float]:
-    """Mass fraction of the liquid oils; mole fractions saturated of 14 carbons and more, monoene, unsaturated; chain.
-
-    The chain [carbons] is the mean of the saturated acids that are counted.
-    """
+def _make_up(parts: Sequence[Melting]) -> _MakeUp:
+    """Add up the acids of the oils that are liquid in the room."""
     oils = [
         (part.share, part.lipid)
         for part in parts
@@ -136,10 +160,14 @@ def _make_up(parts: tuple[Melting, ...]) -> tuple[float, float, float, float, fl
                 saturated += moles
                 carbons += moles * acid.carbons
     if not everything:
-        return 0.0, 0.0, 0.0, 0.0, 0.0
-    mean = carbons / saturated if saturated else 0.0
-    share = sum(mass for mass, _ in oils)
-    return share, saturated / everything, mono / everything, unsaturated / everything, mean
+        return _MakeUp()
+    return _MakeUp(
+        sum(mass for mass, _ in oils),
+        saturated / everything,
+        mono / everything,
+        unsaturated / everything,
+        carbons / saturated if saturated else 0.0,
+    )
 
 
 def _soluble(enthalpy: float, melting: float, temperature: float) -> float:
@@ -159,19 +187,19 @@ def state_word(solid: float) -> str:
     return next(word for bound, word in STATES if solid < bound)
 
 
-def melting_curve(parts: Sequence[Melting]) -> tuple[float, ...]:
+def melting_curve(melt: Melt) -> tuple[float, ...]:
     """Solid fat [%] at every whole degree from COLDEST to WARMEST °C."""
-    return tuple(solid_fat_content(parts, temperature) for temperature in range(COLDEST, WARMEST + 1))
+    return tuple(melt.solid_at(temperature) for temperature in range(COLDEST, WARMEST + 1))
 
 
-def clear_above(parts: Sequence[Melting]) -> float | None:
+def clear_above(melt: Melt) -> float | None:
     """The temperature [°C] above which nothing solid is seen; None when that is below 0 °C or above 45 °C."""
     low, high = float(COLDEST), float(WARMEST)
-    if solid_fat_content(parts, low) < CLEAR or solid_fat_content(parts, high) >= CLEAR:
+    if melt.solid_at(low) < CLEAR or melt.solid_at(high) >= CLEAR:
         return None
     while high - low > 0.05:
         middle = (low + high) / 2
-        if solid_fat_content(parts, middle) < CLEAR:
+        if melt.solid_at(middle) < CLEAR:
             high = middle
         else:
             low = middle

@@ -1,7 +1,7 @@
 """What an open reading is taken for until somebody answers: always said on the row, and one tap changes it.
 
-In this order: a habit or an earlier answer (those leave nothing open), what the rest of the recipe says, what stands on
-the shelf, and what is commonest in the trade (common practice). Whatever none of them settles is asked.
+In this order: a habit (which leaves nothing open), what was answered the last time, what the rest of the recipe says,
+what stands on the shelf, and what is commonest in the trade (common practice). Whatever none of them settles is asked.
 """
 
 from __future__ import annotations
@@ -12,6 +12,7 @@ from dataclasses import dataclass, replace
 
 from uptide.core.ingredients.ingredient import Ingredient, Phase
 from uptide.core.measures.grammar import QuantityKind
+from uptide.core.measures.habits import Habits
 from uptide.core.measures.names import NameIndex
 from uptide.core.measures.units import UNITS, Dimension
 from uptide.core.recipe.naming import NONE_OF_THESE
@@ -23,6 +24,7 @@ MOST_PARTS = 12.0  # numbers alone up to here are parts
 ROUNDS = 3  # a row can be open by its name, then by its unit
 
 AS_WEIGHED, AS_MEASURED = "as the other rows are weighed", "as the other rows are measured by volume"
+AS_BEFORE = "as you answered before"
 AS_USUAL, ON_SHELF = "as is usual", "it stands on your shelf"
 
 
@@ -36,7 +38,8 @@ class OpenReading:
     @property
     def about(self) -> str:
         """The words that leave it open."""
-        return self.question.about or "a number alone"
+        about = self.question.about or "a number alone"
+        return UNITS[about].singular if about in UNITS else about
 
     @property
     def taken(self) -> str:
@@ -85,7 +88,7 @@ def _settled(
         question = next((q for q in draft.row.questions if q.key not in answers), None)
         if question is None:
             return None
-        taken = _likeliest(question, draft, drafts, shelf)
+        taken = _likeliest(question, draft, drafts, shelf, recipe.habits)
         if taken is None:
             return None
         assumed.append(taken)
@@ -96,12 +99,36 @@ def _settled(
     return None
 
 
-def _likeliest(question: Question, draft: Draft, drafts: Sequence[Draft], shelf: set[str]) -> Question | None:
+def _likeliest(
+    question: Question, draft: Draft, drafts: Sequence[Draft], shelf: set[str], habits: Habits
+) -> Question | None:
     if question.key == "name":
-        return _likeliest_name(question, shelf)
-    rest = [each for each in drafts if each is not draft]
-    choose = {"oz": _ounces, "spoon": _spoon, "": _bare}[question.about]
-    return choose(question, draft, rest)
+        plain = _likeliest_name(question, shelf)
+    else:
+        rest = [each for each in drafts if each is not draft]
+        choose = {"oz": _ounces, "spoon": _spoon, "uk_tbsp": _british, "": _bare}[question.about]
+        plain = choose(question, draft, rest)
+    return _as_before(question, plain, habits.answered(question.key, question.about))
+
+
+def _as_before(question: Question, plain: Question | None, before: str) -> Question | None:
+    """What was answered last goes first; what would be likeliest without that, and all it might be then, stays open.
+
+    A unit that nothing makes likely (a spoon of scent) is asked again all the same: one answer is no rule for it.
+    """
+    if before not in {option.value for option in question.options} - {NONE_OF_THESE}:
+        return plain
+    if plain is None and question.key != "name":
+        return None
+    named = [option.value for option in question.options if option.value != NONE_OF_THESE]
+    might_be = (plain.assumed, *plain.others) if plain is not None else named
+    others = tuple(value for value in might_be if value != before)
+    return replace(question, assumed=before, because=AS_BEFORE, others=others)
+
+
+def _british(question: Question, _: Draft, __: Sequence[Draft]) -> Question:
+    """A British tablespoon as it is sold; books from before the seventies mean another."""
+    return replace(question, assumed="tbsp_15", because=AS_USUAL, others=("tbsp_18",))
 
 
 def _likeliest_name(question: Question, shelf: set[str]) -> Question | None:

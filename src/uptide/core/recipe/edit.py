@@ -112,7 +112,7 @@ def _final_text(row: Row, recipe: Recipe, amount: float) -> str:
     unit, system = "ml", ""
     if row.kind is not QuantityKind.BOTTLE_SHARE:
         term = row.line.quantity.terms[0]
-        unit, system = term.unit, term.system
+        unit, system = (term.unit, term.system) if (term.unit, term.system) != ("tbsp", "uk") else ("ml", "")
         if not unit or UNITS[unit].dimension is Dimension.UNCLEAR:
             unit = recipe.entries[row.index].answers.get("unit") or recipe.habits.bare_ounce.value
             unit = unit if unit in UNITS else "g"

@@ -24,6 +24,7 @@ ORDER_TITLES = {
     PourOrder.SCENT_FIRST: "scent first, swirl, then carriers (roller bottles)",
     PourOrder.AS_TYPED: "as typed",
 }
+MELTED_FIRST = "what melts first and warm, then the oils, then protection, scent last"
 MIXING = {
     PourOrder.CARRIERS_FIRST: "Invert ten to twenty times. Shaking beats in air, and air turns oil rancid.",
     PourOrder.SCENT_FIRST: "Swirl after the scent, fill with the carriers, then invert ten to twenty times.",
@@ -48,6 +49,12 @@ _RANKS = {
 def usual_order(container_kind: str) -> PourOrder:
     """The school by what is filled: a roller's neck is narrow, so that its scent goes in first; common practice."""
     return PourOrder.SCENT_FIRST if container_kind == "roller" else PourOrder.CARRIERS_FIRST
+
+
+def order_words(order: PourOrder, items: Iterable[Ingredient]) -> str:
+    """A school in words; where something in it is melted, that goes first."""
+    melts = order is not PourOrder.AS_TYPED and any(_is_melted(item) for item in items)
+    return MELTED_FIRST if melts else ORDER_TITLES[order]
 
 
 def mixing(order: PourOrder, items: Iterable[Ingredient], product: str) -> str:

@@ -25,6 +25,8 @@ TOCOPHEROLS = frozenset({"mixed-tocopherols", "mixed-tocopherols-50", "tocophery
 NO_IU = "are not known here: write grams, as they stand on its label."
 BLEND_DENSITY = 0.92  # g/mL of most blends: what a percentage by volume is counted at
 SAME_AGAIN = 0.15  # of an amount: said a second time, it may be rounded by so much
+UK_TABLESPOONS = {"tbsp_15": "15 mL, as sold today", "tbsp_18": "17.8 mL, as in old books"}
+ASKED_TO_WEIGH = frozenset({"pump", "capful"})  # no two are alike
 OUNCE_WORDS = {"fl_oz": "fluid ounces, by volume", "oz_weight": "ounces on the scale, by weight"}
 
 
@@ -68,7 +70,8 @@ def read_row(
 def _unit_row(
     row: Row, line: Line, quantity: Quantity, answers: Mapping[str, str], habits: Habits, ingredient: Ingredient | None
 ) -> tuple[Quantity | None, Row]:
-    """Settle units that mean several things: a bare number, a bare spoon, a bare ounce."""
+    """Settle units that mean several things: a bare number, a bare spoon, a bare ounce, a British tablespoon."""
+    quantity = _british(quantity)
     terms = (*quantity.terms, *([quantity.bottle] if quantity.bottle else []))
     dimensions = {UNITS[term.unit].dimension for term in terms if term.unit}
     if Dimension.BLOBS in dimensions:
@@ -78,7 +81,7 @@ def _unit_row(
     if quantity.kind is QuantityKind.FILL and ingredient is not None and ingredient.phase is Phase.SCENT:
         reason = f"Nothing is topped up with a scent. Write how many drops of {line.name}."
         return None, replace(row, status=RowStatus.NOT_UNDERSTOOD, reason=reason)
-    quantity, row = _as_said(quantity, line, ingredient, row)
+    quantity, row = _as_said(quantity, line, habits, ingredient, row)
     if quantity.kind is not QuantityKind.BARE and Dimension.UNCLEAR not in dimensions:
         return quantity, row
     unclear = next((t.unit for t in terms if t.unit in UNCLEAR), "")
@@ -86,6 +89,7 @@ def _unit_row(
         "": (f"{quantity.words} of what?", BARE_UNITS),
         "spoon": ("Which spoon?", SPOON_CHOICES),
         "oz": ("Which ounces?", tuple(OUNCE_WORDS)),
+        "uk_tbsp": ("Which British tablespoon?", tuple(UK_TABLESPOONS)),
     }[unclear]
     meant: str | None = answers.get("unit", "")
     if meant not in choices:
@@ -98,7 +102,18 @@ def _unit_row(
     return None, _ask(row, question, choices, quantity, habits, ingredient)
 
 
-def _as_said(quantity: Quantity, line: Line, ingredient: Ingredient | None, row: Row) -> tuple[Quantity, Row]:
+def _british(quantity: Quantity) -> Quantity:
+    """A tablespoon that is said to be British means one of two."""
+
+    def settle(term: Term) -> Term:
+        return replace(term, unit="uk_tbsp", system="") if (term.unit, term.system) == ("tbsp", "uk") else term
+
+    return replace(quantity, terms=tuple(settle(term) for term in quantity.terms))
+
+
+def _as_said(
+    quantity: Quantity, line: Line, habits: Habits, ingredient: Ingredient | None, row: Row
+) -> tuple[Quantity, Row]:
     """What is read otherwise than it might be meant is said beside the row: a few, a share by volume."""
     said = [row.remark] if row.remark else []
     if quantity.kind is QuantityKind.PERCENT and ingredient is not None:
@@ -108,8 +123,14 @@ def _as_said(quantity: Quantity, line: Line, ingredient: Ingredient | None, row:
             term = replace(term, low=term.low * factor, high=term.high * factor, system="")
             quantity = replace(quantity, terms=(term,))
             said.append(f"by volume: {say_number(term.typical, 3)} % by mass in a blend of {BLEND_DENSITY} g/mL")
-    elif any(term.unit == "tbsp" and term.system == "uk" for term in quantity.terms):
-        said.append("a tablespoon of 15 mL; old British recipes mean 17.7")
+    elif weighed := [
+        term.unit for term in quantity.terms if term.unit in ASKED_TO_WEIGH and not dict(habits.held).get(term.unit)
+    ]:
+        least, taken, most = habits.in_one(weighed[0])
+        said.append(
+            f"a {UNITS[weighed[0]].singular} is taken as {taken:g} mL and may be {least:g} to {most:g}: weigh yours, "
+            "under Measures"
+        )
     elif quantity.approximate and FEW_WORDS.search(quantity.words):
         said.append(f"“a few” is read as {FEW[0]:g} to {FEW[1]:g}")
     if line.restated is not None and ingredient is not None:
@@ -166,7 +187,7 @@ def _ask(
     options = []
     for unit in units:
         weighs = ""
-        label = OUNCE_WORDS.get(unit) or (UNITS[unit].plural if unit in UNITS else "parts")
+        label = OUNCE_WORDS.get(unit) or UK_TABLESPOONS.get(unit) or (UNITS[unit].plural if unit in UNITS else "parts")
         if unit in UNITS and ingredient is not None and quantity.bottle is None:
             unclear = (
                 "" if quantity.kind is QuantityKind.BARE else next(t.unit for t in quantity.terms if t.unit in UNCLEAR)

@@ -27,7 +27,7 @@ RETINOL_EQUIVALENT = {"retinol": 1.0, "retinyl-acetate": 286.45 / 328.49, "retin
 class Purpose:
     """What a product is for: where on the body, rinsed or left on, which law, sold or not, first sold when.
 
-    `usual_ml` is the size of container it usually comes in, where that is known.
+    `usual_ml` is the size of container it usually comes in, where that is known, and `usual_container` its kind.
     """
 
     product: str = "body-oil"
@@ -38,6 +38,7 @@ class Purpose:
     placed_on: date | None = None
     night_only: bool = False
     usual_ml: float | None = None
+    usual_container: str = "bottle"
 
 
 @dataclass(frozen=True, slots=True)
@@ -192,11 +193,16 @@ class Case:
 
     def of_family(self, family: str) -> tuple[Part, ...]:
         """The parts that are known to be of an allergen family."""
-        return tuple(part for part in self.parts if family in (allergens_of(part.item) or ()))
+        return tuple(part for part, families in self._families if families is not None and family in families)
 
     def of_unknown_family(self) -> tuple[Part, ...]:
         """The parts of which nobody said whether they hold an allergen."""
-        return tuple(part for part in self.parts if allergens_of(part.item) is None)
+        return tuple(part for part, families in self._families if families is None)
+
+    @cached_property
+    def _families(self) -> tuple[tuple[Part, frozenset[str] | None], ...]:
+        """The allergen families of every part; None where nobody said."""
+        return tuple((part, allergens_of(part.item)) for part in self.parts)
 
 
 def certified(scent: ScentFacts, constituents: Mapping[str, float]) -> ScentFacts:

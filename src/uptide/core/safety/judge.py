@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 from uptide.core.ingredients.ingredient import Phase
@@ -46,17 +46,30 @@ def evaluate(alternatives: Alternatives, case: Case) -> Answer:
     about: list[str] = []
     found = False
     for way in alternatives:
-        answers = [_turn(condition, judge(condition, case)) for condition in way]
+        answers = _met(way, case)
+        if answers is None:
+            continue
         if all(a.answer for a in answers):
             found = True
             about += [name for a in answers for name in a.about]
-        elif all(a.answer is not False for a in answers):
+        else:
             waits = any(a.waits for a in answers)
             if unknown is None or (unknown.waits and not waits):
                 unknown = Answer(None, tuple(name for a in answers for name in a.about), waits)
     if found:
         return Answer(answer=True, about=tuple(dict.fromkeys(about)))
     return unknown or NO
+
+
+def _met(way: Sequence[Condition], case: Case) -> list[Answer] | None:
+    """The answers to conditions that must all hold; None as soon as one surely does not."""
+    answers = []
+    for condition in way:
+        found = _turn(condition, judge(condition, case))
+        if found.answer is False:
+            return None
+        answers.append(found)
+    return answers
 
 
 def _turn(condition: Condition, found: Answer) -> Answer:
