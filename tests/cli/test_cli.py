@@ -14,9 +14,11 @@ from uptide.cli.__main__ import app
 from uptide.cli.demo import make_demo
 from uptide.cli.settings import Settings, read_settings
 from uptide.core.errors import UptideError
+from uptide.core.measures.habits import BareOunce, Habits
 from uptide.store.blends import list_blends, load_blend
 from uptide.store.bottles import list_events
 from uptide.store.database import open_engine
+from uptide.store.preferences import save_habits
 from uptide.store.shelf import list_lots
 
 RECIPE = "2 tbsp grapeseed, 1 tbsp jojoba\n12 drops lavender\n5 ml zorgblat\n"
@@ -249,7 +251,73 @@ def test_half_a_character_in_a_file_of_people_is_refused(
     assert "half a character" in said or "unicode" in said
 
 
+def test_jars_are_brought_in_once_and_none_of_a_file_with_a_bad_one(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setenv("UPTIDE_DATABASE", f"sqlite:///{tmp_path / 'own.db'}")
+    file = tmp_path / "jars.json"
+    asked: dict[str, object] = {
+        "plant": "calendula",
+        "oil": "olive",
+        "state": "dried",
+        "method": "dark-shelf",
+        "jar_ml": 500,
+    }
+    asked |= {"grams": 40, "straining": "squeezed by hand"}
+    jar: dict[str, object] = {
+        "name": "Sill",
+        "begun_on": "2026-11-02",
+        "asked": asked,
+        "notes": [{"on": "2026-11-03", "kind": "shaken"}],
+    }
+
+    def brought(*jars: dict[str, object]) -> tuple[int, str, str]:
+        file.write_text(json.dumps(jars), encoding="utf-8")
+        return run("import", "jars", str(file))
+
+    code, _, why = brought(jar, jar | {"asked": asked | {"plant": "no such plant"}})
+    assert (code, "no such plant" in why) == (2, True)
+    assert brought(jar)[:2] == (0, "1 jar added.\n")
+    assert brought(jar)[:2] == (0, "0 jars added.\n")
+    code, _, why = brought(jar | {"notes": [{"on": "2026-11-03", "kind": "sung to"}]})
+    assert (code, "notes.0.kind" in why) == (2, True)
+
+
 @pytest.mark.parametrize("port", ["²", "0", "70000", "x"])
 def test_a_port_that_is_none_is_named(port: str) -> None:
     with pytest.raises(UptideError, match="a port is a number from 1 to 65535"):
         read_settings({"UPTIDE_PORT": port})
+
+
+def test_a_question_and_a_recipe_are_answered_with_ones_own_measures_shelf_and_people(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    path = tmp_path / "mine.db"
+    make_demo(path)
+    monkeypatch.setenv("UPTIDE_DATABASE", f"sqlite:///{path}")
+    engine = open_engine(f"sqlite:///{path}")
+    with Session(engine) as session, session.begin():
+        save_habits(session, Habits(bare_ounce=BareOunce.WEIGHT))
+    engine.dispose()
+
+    _, plain, _ = run("assess", "-", text="2 oz jojoba\n")
+    code, mine, why = run("assess", "-", "--mine", text="for: Ines\n2 oz jojoba\n1 tsp hazelnut\n")
+    assert (code, why) == (0, "")
+    assert "stop: Hazelnut oil" in mine
+    assert "51.10 g" in plain
+    assert "56.70 g" in mine
+    assert "“Bo B” has no card here (known are" in run("assess", "-", "--mine", text="for: Bo B\n2 oz jojoba\n")[2]
+    assert "--mine knows your people" in run("assess", "-", text="for: Ines\n2 oz jojoba\n")[2]
+    assert run("ask", "2 oz jojoba, 5 drops lavender for Ines", "--mine")[0] == 0
+    code, answer, _ = run("ask", "is hazelnut ok for Ines", "--mine")
+    assert (code, "Ines" in answer) == (0, True)
+
+
+def test_a_database_that_is_not_there_is_named_and_none_is_made(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setenv("UPTIDE_DATABASE", f"sqlite:///{tmp_path / 'none.db'}")
+    code, _, why = run("ask", "lavender in 30 ml", "--mine")
+
+    assert (code, "There is no database at" in why) == (2, True)
+    assert not (tmp_path / "none.db").exists()

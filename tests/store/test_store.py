@@ -36,7 +36,12 @@ RECIPE = Recipe(
     (Entry("1 oz olive", {"unit": "fl_oz"}), Entry("12 drops lavender")),
     "facial-oil",
     Container("dropper", 30),
-    Habits(spoons=Spoons.METRIC, meanings=(("vitamin e", "mixed-tocopherols"),)),
+    Habits(
+        spoons=Spoons.METRIC,
+        meanings=(("vitamin e", "mixed-tocopherols"),),
+        held=(("pump", 0.18), ("capful", 4.5)),
+        earlier=(("unit", "oz", "fl_oz"), ("name", "orange", "orange-sweet")),
+    ),
 )
 
 

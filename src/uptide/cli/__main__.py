@@ -5,7 +5,8 @@ from __future__ import annotations
 import atexit
 import gc
 import sys
-from dataclasses import replace
+from contextlib import contextmanager
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, NoReturn
 
@@ -15,6 +16,13 @@ from uptide.cli.settings import Settings, demo_database, read_settings
 from uptide.core.errors import UptideError
 
 if TYPE_CHECKING:
+    from collections.abc import Callable, Iterator, Mapping
+
+    from uptide.catalogue.catalogue import Catalogue
+    from uptide.core.assessment.assessment import Assessment
+    from uptide.core.measures.habits import Habits
+    from uptide.core.recipe.recipe import Recipe
+    from uptide.core.skin.wearer import Wearer
     from uptide.formats.assessment_json import AssessmentOut
 
 # Nothing of a start is garbage, and looking for some takes a tenth of it; what serves for long turns it on again.
@@ -23,6 +31,9 @@ atexit.register(gc.freeze)  # nor is what goes as a whole at the end looked thro
 app = typer.Typer(
     no_args_is_help=True, add_completion=False, help="Up Tide: a work bench for people who blend oils for skin."
 )
+Mine = Annotated[
+    bool, typer.Option("--mine", help="With the measures, the shelf and the people of your database (UPTIDE_DATABASE).")
+]
 UNREADABLE = 2  # exit code for input that cannot be read
 
 
@@ -100,34 +111,32 @@ def assess(
     as_json: Annotated[bool, typer.Option("--json", help="Print the whole assessment as JSON.")] = False,  # noqa: FBT002
     wearer: Annotated[Path | None, typer.Option(help="A JSON of people; the first will wear it.")] = None,
     storage: Annotated[Path | None, typer.Option(help="A JSON of where it will stand.")] = None,
+    mine: Mine = False,  # noqa: FBT002
 ) -> None:
     """Print what a recipe is: rows in grams, figures, cautions, and what was not understood."""
-    from uptide.catalogue.shipped import shipped_catalogue
-    from uptide.core.assessment.assess import assess as work_out
-    from uptide.core.measures.habits import Habits
-    from uptide.core.oxidation.simulate import standard_draws
     from uptide.core.skin.wearer import ANYONE
     from uptide.formats.assessment_json import assessment_out
     from uptide.formats.people_json import read_people, wearer_in
     from uptide.formats.recipe_file import read_recipe_file
     from uptide.formats.storage_json import read_storage
-    from uptide.workshop.clock import today
 
     text = _read_text(file)
-    catalogue = shipped_catalogue()
     try:
-        read = read_recipe_file(text, catalogue, Habits(), product)
-        worn_by = wearer_in(read_people(wearer.name, _read_text(str(wearer))).people[0]) if wearer else ANYONE
-        stands = read_storage(storage.name, _read_text(str(storage))) if storage else None
+        with _known(mine=mine) as known:
+            read = read_recipe_file(text, known.facts, known.habits, product)
+            worn_by = known.people.get(read.wearer.casefold(), ANYONE)
+            if read.wearer and not wearer and worn_by is ANYONE:
+                where = f"known are {', '.join(known.people) or 'none'}" if mine else "--mine knows your people"
+                typer.echo(f"“{read.wearer}” has no card here ({where}): this is for anyone.", err=True)
+            if wearer:
+                worn_by = wearer_in(read_people(wearer.name, _read_text(str(wearer))).people[0])
+            stands = read_storage(storage.name, _read_text(str(storage))) if storage else None
+            recipe = replace(read.recipe, storage=stands) if stands else read.recipe
+            result = assessment_out(known.assess(recipe, worn_by, {"name": read.name, "note": read.note}))
     except UptideError as error:
         _fail(str(error))
     except IndexError:
         _fail(f"{wearer} holds nobody.")
-    recipe = replace(read.recipe, storage=stands) if stands else read.recipe
-    usage = catalogue.usage_context(recipe, today(), worn_by, {"name": read.name, "note": read.note})
-    result = assessment_out(
-        work_out(recipe, catalogue.ingredients, catalogue.names, draws=standard_draws(), usage=usage)
-    )
     if as_json:
         typer.echo(result.model_dump_json(indent=2))
     else:
@@ -137,31 +146,99 @@ def assess(
 
 
 @app.command()
-def ask(question: Annotated[str, typer.Argument(help="As in “bergamot in 30 ml” or “2% of 30 ml in drops”.")]) -> None:
+def ask(
+    question: Annotated[str, typer.Argument(help="As in “bergamot in 30 ml” or “2% of 30 ml in drops”.")],
+    mine: Mine = False,  # noqa: FBT002
+) -> None:
     """Answer one question: a sum, an oil for a kind of skin, drops of a scent, or a whole recipe in brief."""
-    from uptide.catalogue.shipped import shipped_catalogue
-    from uptide.core.assessment.assess import assess as work_out
     from uptide.core.finder.ask import Known
     from uptide.core.finder.ask import ask as answer
+    from uptide.workshop.clock import today
+
+    try:
+        with _known(mine=mine) as known:
+            facts = known.facts
+            found = answer(
+                question,
+                Known(
+                    facts.ingredients,
+                    facts.names,
+                    known.habits,
+                    {wearer.name: wearer for wearer in known.people.values()},
+                    facts.product_names,
+                    today(),
+                    lambda product, wearer: facts.usage_of(product, today(), wearer),
+                    lambda recipe, wearer: known.assess(recipe, wearer, {}),
+                ),
+            )
+    except UptideError as error:
+        _fail(str(error))
+    lines = (f"{label}: {words}" for label, words in found.lines)
+    typer.echo("\n".join(filter(None, (found.answer, found.working, *lines, found.remark))))
+
+
+@dataclass(frozen=True)
+class _Knowing:
+    """What a question is answered with: what can stand in a row, how a person measures, and whom they know."""
+
+    facts: Catalogue
+    habits: Habits
+    people: Mapping[str, Wearer]  # by name, in small letters
+    assess: Callable[[Recipe, Wearer, Mapping[str, str]], Assessment]
+
+
+@contextmanager
+def _known(*, mine: bool) -> Iterator[_Knowing]:
+    """The catalogue as it is shipped, or what a person’s own database adds to it; nothing is changed there."""
+    if mine:
+        with _workshop() as known:
+            yield known
+        return
+    from uptide.catalogue.shipped import shipped_catalogue
+    from uptide.core.assessment.assess import assess as work_out
     from uptide.core.measures.habits import Habits
     from uptide.core.oxidation.simulate import standard_draws
     from uptide.workshop.clock import today
 
     facts = shipped_catalogue()
-    known = Known(
-        facts.ingredients, facts.names, Habits(), {}, facts.product_names, today(),
-        lambda product, wearer: facts.usage_of(product, today(), wearer),
-        lambda recipe, wearer: work_out(
-            recipe, facts.ingredients, facts.names, draws=standard_draws(),
-            usage=facts.usage_context(recipe, today(), wearer),
-        ),
-    )  # fmt: skip
+
+    def assess_plain(recipe: Recipe, wearer: Wearer, texts: Mapping[str, str]) -> Assessment:
+        usage = facts.usage_context(recipe, today(), wearer, texts)
+        return work_out(recipe, facts.ingredients, facts.names, draws=standard_draws(), usage=usage)
+
+    yield _Knowing(facts, Habits(), {}, assess_plain)
+
+
+@contextmanager
+def _workshop() -> Iterator[_Knowing]:
+    from sqlalchemy.orm import Session
+
+    from uptide.catalogue.shipped import shipped_catalogue
+    from uptide.store.database import file_of, migrate, open_engine
+    from uptide.store.people import wearers
+    from uptide.store.preferences import load_habits
+    from uptide.workshop.assessment import assess_here
+    from uptide.workshop.clock import today
+    from uptide.workshop.shelf import stock_of
+
+    database = _settings().database
+    path = file_of(database)
+    if path is not None and not path.exists():
+        raise UptideError(f"There is no database at {path} yet: `uptide serve` makes it.")
+    migrate(database)
+    engine = open_engine(database)
     try:
-        found = answer(question, known)
-    except UptideError as error:
-        _fail(str(error))
-    lines = (f"{label}: {words}" for label, words in found.lines)
-    typer.echo("\n".join(filter(None, (found.answer, found.working, *lines, found.remark))))
+        with Session(engine) as store:
+            facts = stock_of(shipped_catalogue(), store, today())
+            people = {wearer.name.casefold(): wearer for wearer in wearers(store)}
+            yield _Knowing(
+                facts,
+                load_habits(store),
+                people,
+                lambda recipe, wearer, texts: assess_here(recipe, facts, store, texts=texts, wearer=wearer),
+            )
+    finally:
+        engine.dispose()
 
 
 def _read_text(file: str) -> str:
@@ -198,16 +275,16 @@ def _print_assessment(result: AssessmentOut) -> None:
 @app.command("import")
 def import_file(
     kind: Annotated[
-        str, typer.Argument(help="What the file holds: lots (or certificates, own oils), blend or people.")
+        str, typer.Argument(help="What the file holds: lots (or certificates, own oils), blend, people or jars.")
     ],
     file: Annotated[
         Path,
         typer.Argument(exists=True, dir_okay=False, help="A CSV of the shelf, a recipe as text, or a JSON of people."),
     ],
 ) -> None:
-    """Bring the shelf, a blend or people into your database; a file with a bad row changes nothing."""
+    """Bring the shelf, a blend, people or jars into your database; a file with a bad row changes nothing."""
     from uptide.store.database import migrate
-    from uptide.workshop.importing import import_blend, import_people, import_shelf
+    from uptide.workshop.importing import import_blend, import_jars, import_people, import_shelf
 
     settings = _settings()
     migrate(settings.database)
@@ -219,8 +296,10 @@ def import_file(
             typer.echo(f"“{name}” added.")
         elif kind == "people":
             typer.echo(import_people(settings.database, file))
+        elif kind == "jars":
+            typer.echo(import_jars(settings.database, file))
         else:
-            _fail(f"There is nothing called “{kind}” to import; known are lots, blend and people.")
+            _fail(f"There is nothing called “{kind}” to import; known are lots, blend, people and jars.")
     except UptideError as error:
         _fail(str(error))
 
@@ -242,15 +321,19 @@ def check_catalogue(
 ) -> None:
     """Read every table of the catalogue and name each row that is wrong, by file and line."""
     from uptide.catalogue.load import load_catalogue
+    from uptide.catalogue.plants import load_plants
     from uptide.catalogue.shipped import DATA
 
     try:
         catalogue = load_catalogue(folder or DATA)
+        plants = load_plants((folder or DATA) / "plants.csv")
     except UptideError as error:
         _fail(str(error), 1)
     fatty = sum(1 for item in catalogue.ingredients.values() if item.lipid is not None)
     count, sources = len(catalogue.ingredients), len(catalogue.sources)
-    typer.echo(f"{count} ingredients, {fatty} with known composition, {sources} sources: all rows good.")
+    typer.echo(
+        f"{count} ingredients, {fatty} with known composition, {len(plants)} plants, {sources} sources: all rows good."
+    )
 
 
 if __name__ == "__main__":

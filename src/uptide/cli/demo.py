@@ -6,7 +6,7 @@ from importlib.resources import files
 from pathlib import Path
 
 from uptide.store.database import BESIDE, migrate
-from uptide.workshop.importing import import_blend, import_people, import_shelf
+from uptide.workshop.importing import import_blend, import_jars, import_people, import_shelf
 
 DATA = files("uptide.demo")
 
@@ -29,4 +29,5 @@ def make_demo(path: Path) -> tuple[int, int]:
     for table in ("own-oils.csv", "lots.csv", "certificates.csv"):
         import_shelf(url, DATA / table)
     import_people(url, DATA / "patch-tests.json")
+    import_jars(url, DATA / "jars.json")
     return len(names), (DATA / "lots.csv").read_text(encoding="utf-8").count("SR-")

@@ -216,9 +216,12 @@ def storage_from_json(stored: object) -> tuple[Storage, dict[str, str]]:
     return read_as(Storage(), stored, readers)
 
 
+TUPLES = frozenset({"meanings", "held", "earlier"})  # of a person's measures
+
+
 def habits_to_json(habits: Habits) -> dict[str, object]:
     """A person's measures as plain JSON."""
-    return {key: (list(map(list, value)) if key == "meanings" else value) for key, value in asdict(habits).items()}
+    return {key: (list(map(list, value)) if key in TUPLES else value) for key, value in asdict(habits).items()}
 
 
 def habits_from_json(stored: object) -> tuple[Habits, dict[str, str]]:
@@ -232,5 +235,7 @@ def habits_from_json(stored: object) -> tuple[Habits, dict[str, str]]:
         "own_drops_per_ml": number_of,
         "keeps_by": text_of,
         "meanings": lambda pairs: tuple((text_of(name), text_of(key)) for name, key in pairs),
+        "held": lambda pairs: tuple((text_of(unit), number_of(millilitres)) for unit, millilitres in pairs),
+        "earlier": lambda said: tuple((text_of(key), text_of(about), text_of(value)) for key, about, value in said),
     }
     return read_as(Habits(), stored, readers)

@@ -223,3 +223,27 @@ class UsedFormRow(Base):
     token: Mapped[str] = mapped_column(primary_key=True)
     used_at: Mapped[datetime] = mapped_column(UtcDateTime)
     led_to: Mapped[str]
+
+
+class JarRow(Base):
+    """A jar that was begun: what was asked of it, and the day on which it was filled."""
+
+    __tablename__ = "jar"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str]
+    begun_on: Mapped[date] = mapped_column(Date)
+    asked: Mapped[dict[str, Any]] = mapped_column(JSON)
+    notes: Mapped[list[JarNoteRow]] = relationship(order_by="(JarNoteRow.happened_on, JarNoteRow.id)")
+
+
+class JarNoteRow(Base):
+    """Something that was done with a jar or seen in it; never deleted, only marked."""
+
+    __tablename__ = "jar_note"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    jar_id: Mapped[int] = mapped_column(ForeignKey("jar.id"), index=True)
+    happened_on: Mapped[date] = mapped_column(Date)
+    kind: Mapped[str]
+    grams: Mapped[float | None]
+    words: Mapped[str]
+    removed_at: Mapped[datetime | None] = mapped_column(UtcDateTime)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from contextlib import suppress
 from dataclasses import asdict, replace
 from datetime import UTC, date, datetime
@@ -23,6 +23,7 @@ from uptide.store.models import CertificateRow, LotRow, OwnOilRow, PreferenceRow
 from uptide.store.reading import Readers, flag_of, number_of, read_as, text_of, unread_words
 from uptide.store.records import CertificateEntry, LotError, NotFoundError
 
+FIRST_CODE = "L-001"
 REVISION = "shelf_revision"
 PLAIN = (
     "code", "ingredient", "supplier", "received_on", "opened_on", "best_before", "bought_g", "left_g", "price",
@@ -135,6 +136,20 @@ def all_lots(session: Session) -> tuple[Lot, ...]:
 def _lots(session: Session, wanted: Any) -> list[Lot]:
     query = select(LotRow).where(wanted).order_by(LotRow.id).options(selectinload(LotRow.certificates))
     return [_lot(row) for row in session.scalars(query)]
+
+
+def next_code(codes: Sequence[str]) -> str:
+    """A code for a lot that is new: the next number after those of the newest kind; `codes` stand as they came.
+
+    >>> next_code(["SR-0418", "SR-0509", "gift"]), next_code([])
+    ('SR-0510', 'L-001')
+    """
+    numbered = [found for code in codes if (found := re.fullmatch(r"(.*?)(\d+)", code))]
+    if not numbered:
+        return FIRST_CODE
+    prefix, width = numbered[-1][1], len(numbered[-1][2])
+    last = max(int(found[2]) for found in numbered if found[1] == prefix)
+    return f"{prefix}{last + 1:0{width}}"
 
 
 def load_lot(session: Session, code: str) -> Lot:

@@ -17,6 +17,7 @@ from uptide.store.database import open_engine
 from uptide.store.people import names_of_people
 from uptide.store.preferences import load_habits
 from uptide.workshop.clock import today
+from uptide.workshop.jars import bring_jars
 from uptide.workshop.lots import bring_in
 from uptide.workshop.people import bring_people
 from uptide.workshop.shelf import stock_of
@@ -43,6 +44,17 @@ def import_people(database: str, file: Path | Traversable) -> str:
         with Session(engine) as session, session.begin():
             facts = stock_of(shipped_catalogue(), session, today())
             return bring_people(file.name, file.read_text(encoding="utf-8"), facts, session)
+    finally:
+        engine.dispose()
+
+
+def import_jars(database: str, file: Path | Traversable) -> str:
+    """Import jars under way and ended from JSON; say how many."""
+    engine = open_engine(database)
+    try:
+        with Session(engine) as session, session.begin():
+            facts = stock_of(shipped_catalogue(), session, today())
+            return bring_jars(file.name, file.read_text(encoding="utf-8"), facts, session)
     finally:
         engine.dispose()
 
