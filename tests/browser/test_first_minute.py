@@ -22,9 +22,10 @@ def inside(page: Page, selector: str, height: int) -> bool:
     )
 
 
+@pytest.mark.parametrize("blend", [1, 4])  # the second is stopped for whom it is for: a line more
 @pytest.mark.parametrize("kind", ["bottle", "tide", "acids", "chart"])
-def test_one_screen_says_it_all(page: Page, kind: str) -> None:
-    page.goto("/blends/1")
+def test_one_screen_says_it_all(page: Page, kind: str, blend: int) -> None:
+    page.goto(f"/blends/{blend}")
     page.locator(f"#picture-{kind}").check(force=True)
     expect(page.locator(f"#picture-{kind}")).to_be_checked()
     expect(page.locator("#picture svg")).to_be_visible()
@@ -42,6 +43,7 @@ def test_an_ordinary_recipe_is_answered_at_once_and_takes_one_tap(page: Page) ->
     paste(page, ORDINARY)
 
     expect(page.locator("input[name=typed]")).to_have_count(6)
+    expect(page.locator("#picture svg")).to_be_visible()
     expect(page.locator(".sentence")).to_contain_text("body oil for most skin")
     expect(page.locator("#assumed")).to_contain_text("3 rows say “oz”: taken as fluid ounces, by volume")
     for part in (".sentence", ".verdict > summary"):

@@ -256,6 +256,31 @@ def test_measures_are_kept_and_a_dropper_is_calibrated(client: TestClient) -> No
     assert "little" in refused.text
 
 
+def test_a_pump_is_calibrated_and_an_answer_is_remembered_until_both_are_forgotten(client: TestClient) -> None:
+    page = client.post(
+        "/measures",
+        data={
+            "token": token(client, "/measures"),
+            "what": "pump",
+            "counted": "10",
+            "of": "jojoba",
+            "weighed_g": "1.555",
+        },
+    ).text
+    assert "A pump of yours: 0.18 mL" in words(page)
+    form = {"token": token(client), "typed": ["2 oz jojoba", "5 pumps argan"], "answers": ["", ""]}
+    client.post("/sheet", data=form | {"op": "answer:0:unit:oz_weight"})
+
+    sheet = words(client.post("/sheet", data=form).text)
+    assert "taken as ounces on the scale, by weight, as you answered before" in sheet
+    assert "“oz” as ounces on the scale" in words(client.get("/measures").text)
+    forgotten = {"token": token(client, "/measures"), "forget_held": ["pump"], "forget_earlier": "true"}
+    page = words(client.post("/measures", data=forgotten).text)
+    assert "A pump: 1.00 mL, and may be 0.2 to 2.0" in page
+    assert "What you answered before" not in page
+    assert "as you answered before" not in words(client.post("/sheet", data=form).text)
+
+
 def test_the_shelf_finds_by_any_name(client: TestClient) -> None:
     for name in ("jojoba", "Simmondsia chinensis", "hohoba"):
         assert "Jojoba oil" in client.get("/shelf", params={"q": name}).text

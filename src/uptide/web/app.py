@@ -31,10 +31,14 @@ from uptide.web.base.security import PolicyHeaders
 from uptide.web.bench import blends, bottles, printing
 from uptide.web.people import cards as people
 from uptide.web.people import patch_tests
-from uptide.web.shelf import lots, oils
+from uptide.web.shelf import lots, oils, own
 from uptide.web.shelf import search as shelf
+from uptide.web.steeping import jars
+from uptide.web.steeping import plan as steeping
 from uptide.workshop.shelf import ShelfOfTheDay
 
+YOUNG = 10_000  # objects that may come before a round of the garbage collector; an edit leaves some 2,000 standing
+QUICK = 4  # of zlib’s nine levels: half the time of the last one, for a twentieth more
 STATIC = Path(__file__).parent / "static"
 LOCAL_HOSTS = ("127.0.0.1", "localhost", "[::1]")
 TITLES = {403: "This form was refused", 404: "Not here", 405: "Not that way", 422: "Something in it cannot be read"}
@@ -68,11 +72,11 @@ def create_app(database_url: str, allowed_hosts: Sequence[str] = LOCAL_HOSTS) ->
     app.state.bottles = {}
     with sessions() as session, session.begin():
         app.state.form_secret = form_secret(as_writer(session))
-    app.add_middleware(GZipMiddleware, minimum_size=2000)
+    app.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=QUICK)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=list(allowed_hosts))
     app.add_middleware(PolicyHeaders)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    for room in (start, blends, bottles, printing, shelf, lots, oils, people, patch_tests, api):
+    for room in (start, blends, bottles, printing, shelf, lots, own, oils, steeping, jars, people, patch_tests, api):
         app.include_router(room.router)
     app.add_exception_handler(UptideError, _trade_error)
     app.add_exception_handler(StarletteHTTPException, _http_error)
@@ -86,9 +90,11 @@ def settle() -> None:
     """Leave what stands for good after the start (tables, routes) out of the rounds of the garbage collector.
 
     A round over all of it takes a tenth of a second, and would come in the middle of some request. Nor is there one
-    here: what little of a start is garbage is left standing for the sake of that tenth.
+    here: what little of a start is garbage is left standing for the sake of that tenth. After it a round is made every
+    few requests, and not a few times in each.
     """
     gc.freeze()
+    gc.set_threshold(YOUNG, *gc.get_threshold()[1:])
 
 
 async def _typed(request: Request) -> tuple[tuple[str, str], ...]:

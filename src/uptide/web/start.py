@@ -11,28 +11,34 @@ from pydantic import Field
 from sqlalchemy.orm import Session
 
 from uptide.catalogue.catalogue import Catalogue
+from uptide.catalogue.plants import called, shipped_plants
 from uptide.core.errors import QuantityError, UptideError
 from uptide.core.finder.ask import Known, ask
+from uptide.core.infusion.words import read_jar_words
 from uptide.core.measures.habits import (
     DROP_SCHOOLS,
+    HELD_ML,
     BareOunce,
     Habits,
     Ounces,
     PartsBy,
     Spoons,
-    drops_per_ml_by_weighing,
+    millilitres_by_weighing,
 )
+from uptide.core.measures.units import UNITS
+from uptide.core.recipe.reading import OUNCE_WORDS
 from uptide.core.skin.patch import Outcome
 from uptide.store.blends import list_blends
 from uptide.store.people import list_people, names_of_people, wearers
 from uptide.store.preferences import bottles_that_taught, carried_over, forget_learnt, save_habits
 from uptide.web.base.dependencies import Facts, Measures, OnShelf, Store
-from uptide.web.base.forms import TokenForm, number_of
+from uptide.web.base.forms import FieldError, TokenForm, errors_of, in_field, number_of
 from uptide.web.base.pages import render
 from uptide.web.base.security import check_token
 from uptide.web.drawing.turning import MOST_LINES, draw_turning
 from uptide.workshop.assessment import assess_here
 from uptide.workshop.clock import today, wall_clock
+from uptide.workshop.jars import jars_that_want
 from uptide.workshop.shelf import Shelf
 
 router = APIRouter(include_in_schema=False)
@@ -51,7 +57,7 @@ def start(request: Request, store: Store, facts: Facts, shelf: OnShelf, habits: 
         more_blends=max(0, len(blends) - BLENDS_SHOWN),
         picture=draw_turning(shelf, today()),
         more_lots=max(0, len(shelf.standing) - MOST_LINES),
-        to_do=(*_to_look_at(store), *_to_use_up(shelf)),
+        to_do=(*_to_look_at(store), *_jars_due(store, facts), *_to_use_up(shelf)),
         facts=facts,
         question=q,
         **_quick(q, habits, facts, store),
@@ -69,6 +75,12 @@ def _to_look_at(store: Session) -> list[tuple[str, str]]:
         for look in test.looks
         if look.is_due(now)
     ]
+
+
+def _jars_due(store: Session, facts: Catalogue) -> list[tuple[str, str]]:
+    """What jars under way want today, in a line each, and where it is noted."""
+    wanted = jars_that_want(store, facts, today())
+    return [(f"{each.jar.name}, day {each.day}: {each.words}", f"/steeping/jars/{each.jar.id}") for each in wanted]
 
 
 def _to_use_up(shelf: Shelf) -> list[tuple[str, str]]:
@@ -95,7 +107,7 @@ def quick(request: Request, store: Store, facts: Facts, habits: Measures, q: str
 
 def _quick(question: str, habits: Habits, facts: Catalogue, store: Session) -> dict[str, Any]:
     if not question.strip():
-        return {"quick": None, "quick_problem": ""}
+        return {"quick": None, "quick_problem": "", "quick_jar": False}
     known = Known(
         facts.ingredients,
         facts.names,
@@ -109,13 +121,26 @@ def _quick(question: str, habits: Habits, facts: Catalogue, store: Session) -> d
     try:
         found = ask(question, known)
     except QuantityError as error:
-        return {"quick": None, "quick_problem": str(error)}
+        return {"quick": None, "quick_problem": str(error), "quick_jar": _names_a_jar(question)}
     number = next((number for number, name in names_of_people(store) if name == found.wearer), "")
-    return {"quick": found, "quick_problem": "", "quick_wearer": number}
+    return {"quick": found, "quick_problem": "", "quick_wearer": number, "quick_jar": _names_a_jar(question)}
+
+
+def _names_a_jar(question: str) -> bool:
+    """Whether a line can be a jar to plan: it reads as one, of one plant that is known."""
+    try:
+        plant = read_jar_words(question).plant
+    except QuantityError:
+        return False
+    return len(called(plant, shipped_plants())) == 1
+
+
+DROP = "drop"
+WEIGHED = (DROP, *HELD_ML)  # what can be counted onto a scale
 
 
 class MeasuresForm(TokenForm):
-    """How a person measures, and a dropper that was weighed."""
+    """How a person measures, and a dropper, pump or cap that was weighed."""
 
     spoons: Spoons = Spoons.US
     ounces: Ounces = Ounces.US
@@ -123,10 +148,13 @@ class MeasuresForm(TokenForm):
     parts_by: PartsBy = PartsBy.VOLUME
     drops: str = "20"
     keeps_by: str = "computed"
+    what: str = DROP
     counted: str = ""
     weighed_g: str = ""
     of: str = "lavender"
     forget: list[str] = Field(default_factory=list)
+    forget_held: list[str] = Field(default_factory=list)
+    forget_earlier: bool = False
 
 
 @router.get("/measures")
@@ -149,21 +177,32 @@ def _measures(
     habits: Habits,
     *,
     said: str = "",
-    problem: str = "",
+    error: UptideError | None = None,
 ) -> HTMLResponse:
     return render(
         request,
         "start/measures.html",
-        422 if problem else 200,
+        422 if error else 200,
         habits=habits,
         facts=facts,
         schools=DROP_SCHOOLS,
-        problem=problem,
+        weighed=[UNITS[key] for key in WEIGHED],
+        held=[(UNITS[key], habits.in_one(key), key in dict(habits.held)) for key in HELD_ML],
+        earlier=[(about or "a number alone", _answer_in_words(value, facts)) for _, about, value in habits.earlier],
+        problem=str(error or ""),
+        errors=errors_of(error),
         said=said,
         form=form,
         taught=bottles_that_taught(store),
         faster=exp(carried_over(store, None)),
     )
+
+
+def _answer_in_words(value: str, facts: Catalogue) -> str:
+    """An answer as a person gave it: an oil by its name, a unit by its word."""
+    if value in facts.ingredients:
+        return facts.ingredients[value].name
+    return OUNCE_WORDS.get(value) or (UNITS[value].plural if value in UNITS else value)
 
 
 @router.post("/measures/forget-learnt")
@@ -181,29 +220,41 @@ def keep_measures(
     """Keep how this person measures; a dropper is calibrated when drops were counted and weighed."""
     check_token(request, form.token)
     try:
-        own = habits.own_drops_per_ml
+        drops_per_ml = habits.own_drops_per_ml
+        held = tuple(each for each in habits.held if each[0] not in form.forget_held)
         if form.counted.strip() or form.weighed_g.strip():
-            own = _calibrate(form, facts)
+            millilitres = _calibrate(form, facts)
+            if form.what == DROP:
+                drops_per_ml = 1 / millilitres
+            else:
+                held = (*(each for each in held if each[0] != form.what), (form.what, millilitres))
         changed = Habits(
-            form.spoons,
-            form.ounces,
-            form.bare_ounce,
-            form.parts_by,
-            form.drops,
-            own,
-            tuple(meaning for meaning in habits.meanings if meaning[0] not in form.forget),
-            form.keeps_by,
+            spoons=form.spoons,
+            ounces=form.ounces,
+            bare_ounce=form.bare_ounce,
+            parts_by=form.parts_by,
+            drops=form.drops,
+            own_drops_per_ml=drops_per_ml,
+            meanings=tuple(meaning for meaning in habits.meanings if meaning[0] not in form.forget),
+            keeps_by=form.keeps_by,
+            held=held,
+            earlier=() if form.forget_earlier else habits.earlier,
         )
     except UptideError as error:
-        return _measures(request, form, store, facts, habits, problem=str(error))
+        return _measures(request, form, store, facts, habits, error=error)
     save_habits(store, changed)
     return RedirectResponse("/measures?said=kept", 303)
 
 
 def _calibrate(form: MeasuresForm, facts: Facts) -> float:
-    match = facts.names.match(form.of, in_drops=True)
+    """Millilitres in one of what was counted."""
+    if form.what not in WEIGHED:
+        raise QuantityError(f"“{form.what}” is not counted onto a scale; known are {', '.join(WEIGHED)}.")
+    match = facts.names.match(form.of, in_drops=form.what == DROP)
     if not match.sure:
-        raise QuantityError(f"“{form.of}” is not one oil of the catalogue; name the oil that was dripped.")
-    counted = number_of(form.counted, "number of drops")
-    grams = number_of(form.weighed_g, "weight in grams")
-    return drops_per_ml_by_weighing(counted, grams, facts.ingredients[match.keys[0]].density)
+        raise FieldError("of", f"“{form.of}” is not one oil of the catalogue; name the oil that was counted.")
+    with in_field("counted"):
+        counted = number_of(form.counted, f"number of {UNITS[form.what].plural}")
+    with in_field("weighed_g"):
+        grams = number_of(form.weighed_g, "weight in grams")
+    return millilitres_by_weighing(counted, grams, facts.ingredients[match.keys[0]].density)

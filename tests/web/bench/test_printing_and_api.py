@@ -35,6 +35,23 @@ def test_the_batch_sheet_says_the_same_on_screen_and_in_pdf(client: TestClient) 
         assert figure in text
 
 
+def test_the_sheet_opens_on_the_recipe_as_it_is_written_and_offers_a_clean_size_for_bottles(client: TestClient) -> None:
+    place = saved(client, new="5 tsp grapeseed\n1 tsp jojoba").split("?")[0]
+    sheet = f"{place}/versions/1/batch-sheet"
+    plain = words(client.get(sheet).text)
+    assert "The recipe as it is written: 29.6 mL" in plain
+    assert "measures cleanly" not in plain
+
+    planned = client.get(f"{sheet}?bottles=2&size_ml=29&loss=6").text
+    assert "59.1 mL instead of 61.5 measures cleanly" in words(planned)
+    total = re.search(r'name="total_ml"\s+value="(59\.\d+)"', planned)
+    assert total is not None
+    query = f"?bottles=2&size_ml=29&loss=6&total_ml={total[1]}"
+    assert "in a size that measures cleanly: 59.1 mL" in words(client.get(sheet + query).text)
+    assert "in a size that measures cleanly: 59.1 mL" in pdf_text(client.get(f"{sheet}.pdf{query}").content)[0]
+    assert client.get(f"{sheet}?bottles=2&size_ml=29&total_ml=20").status_code == 422
+
+
 def test_a_long_batch_sheet_still_fits_one_page_with_its_font_in_it(client: TestClient) -> None:
     rows = "\n".join(f"{i} g jojoba" for i in range(1, 41))
     place = saved(client, new=rows).split("?")[0]
@@ -51,7 +68,7 @@ def test_a_batch_that_cannot_be_made_is_answered_on_the_page(client: TestClient,
     answer = client.get(f"{place}/versions/1/batch-sheet{query}")
 
     assert answer.status_code == 422
-    assert "cannot be planned" in answer.text
+    assert "cannot be planned" in answer.text or "up to 50 is read" in answer.text
     assert client.get(f"{place}/versions/1/batch-sheet.pdf{query}").status_code == 400
 
 
@@ -64,6 +81,14 @@ def test_the_label_is_one_page_of_its_own_size(client: TestClient) -> None:
     assert "60 mL" in text
     assert "Best before" in text
     assert "______" not in text
+
+
+def test_the_label_of_an_infused_oil_names_the_extract_and_the_sun(client: TestClient) -> None:
+    place = saved(client, new="60 ml olive oil infused with St John's wort").split("?")[0]
+    text, _ = pdf_text(client.get(f"{place}/versions/1/label.pdf").content)
+
+    assert "Olea Europaea Fruit Oil, Hypericum Perforatum Flower Extract" in text
+    assert "out of the sun for 12 to 24 hours" in text
 
 
 def test_no_label_is_given_while_a_row_is_not_settled(client: TestClient) -> None:

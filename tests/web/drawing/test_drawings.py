@@ -97,6 +97,20 @@ def test_too_much_is_said_on_the_picture(weigh: Weigh) -> None:
     assert bottle.warning == "14.4 mL past the shoulder"
 
 
+def test_a_recipe_without_a_container_is_drawn_in_the_smallest_usual_one_that_holds_it_and_says_so(
+    weigh: Weigh,
+) -> None:
+    bottle = draw_bottle(weigh("3 tbsp jojoba").bottle)  # 44.4 mL
+    assert bottle is not None
+
+    assert bottle.caption.startswith("No size is given; drawn as a 50 mL pump bottle")
+    assert bottle.warning == ""
+    full = draw_bottle(weigh("30 ml jojoba").bottle)
+    assert full is not None
+    assert "drawn as a 30 mL pump bottle" in full.caption
+    assert draw_bottle(weigh("jojoba").bottle) is None
+
+
 def tide(*events: BottleEvent, text: str = "2 tbsp rosehip") -> TideView:
     catalogue = shipped_catalogue()
     recipe = Recipe(tuple(Entry(row) for row in text.splitlines()))

@@ -2,12 +2,17 @@
 
 from __future__ import annotations
 
+import html
 import re
 
 import pytest
+from fastapi import FastAPI
 from fastapi.testclient import TestClient
 from httpx2 import Response
-from tests.web.conftest import saved, token, words
+from tests.web.conftest import field, saved, token, words
+
+from uptide.store.shelf import load_lot
+from uptide.workshop.clock import today
 
 HIGH_OLEIC = "Palmitic 4.1\nStearic 3.0\nOleic 78.6\nLinoleic 12.9\nPeroxide value 0.8 meq/kg"
 
@@ -68,7 +73,7 @@ def test_a_double_tap_makes_one_lot(client: TestClient) -> None:
         ({"ingredient": "zorgblat"}, "is not on the shelf’s list"),
         ({"ingredient": "sunflower"}, "is one of several"),
         ({"bought_g": ""}, "How much came?"),
-        ({"bought_g": "lots"}, "is not a amount in grams"),
+        ({"bought_g": "lots"}, "is not an amount"),
         ({"left_g": "1000"}, "1000 g left of 920 g cannot be"),
         ({"price": "-1"}, "a price of -1 cannot be"),
         ({"received_on": "tomorrow"}, "is not a day"),
@@ -83,6 +88,54 @@ def test_a_lot_that_cannot_be_says_why_and_keeps_what_was_typed(
     assert answer.status_code == 422
     assert why in words(answer.text)
     assert "from the market" in answer.text
+
+
+@pytest.mark.parametrize(
+    ("fields", "place"),
+    [({"bought_g": "lots"}, "bought_g"), ({"opened_on": "tomorrow"}, "opened_on"), ({"ingredient": "zorgblat"}, "of")],
+)
+def test_what_is_wrong_stands_beside_its_field_which_has_the_focus(
+    client: TestClient, fields: dict[str, str], place: str
+) -> None:
+    page = keep_lot(client, **fields).text
+    tag = re.search(rf'<input[^>]*id="{place}"[^>]*>', page)
+    assert tag is not None
+
+    assert "autofocus" in tag[0]
+    assert 'aria-invalid="true"' in tag[0]
+    assert page.count("autofocus") == 1
+    assert 'role="alert"' not in page
+
+
+@pytest.mark.parametrize(
+    ("typed", "grams"),
+    [
+        ("500 ml", 432.0),
+        ("1 L", 864.0),
+        ("16 fl oz", 16 * 29.5735 * 0.864),
+        ("1 lb", 453.592),
+        ("250", 250.0),
+        ("1,5 kg", 1500),
+    ],
+)
+def test_a_lot_is_taken_by_volume_as_well(client: TestClient, app: FastAPI, typed: str, grams: float) -> None:
+    assert keep_lot(client, ingredient="jojoba", bought_g=typed).status_code == 200
+    with app.state.sessions() as session:
+        assert load_lot(session, "A-1").bought_g == pytest.approx(grams, rel=1e-4)
+
+
+@pytest.mark.parametrize("typed", ["2 oz", "half of it", "3 parts", "2 blobs"])
+def test_what_is_no_amount_of_a_lot_is_refused_with_what_can_be(client: TestClient, typed: str) -> None:
+    assert "write “500 g”, “500 ml” or “16 fl oz”" in words(keep_lot(client, ingredient="jojoba", bought_g=typed).text)
+
+
+def test_a_new_lot_has_a_code_a_day_and_names_to_choose_from(client: TestClient) -> None:
+    first = client.get("/shelf/lots/new?of=argan").text
+    assert (field(first, "code"), field(first, "received_on")) == ("L-001", today().isoformat())
+    assert '<option value="Argan oil">' in first
+    keep_lot(client, code="SR-0099")
+
+    assert field(client.get("/shelf/lots/new").text, "code") == "SR-0100"
 
 
 def test_a_lot_is_changed_and_used_up_and_stays_known(client: TestClient) -> None:
@@ -303,23 +356,36 @@ def test_an_own_oil_is_kept_typed_into_a_row_and_changed(client: TestClient) -> 
     }
     assert "Mustard family" in words(client.post("/shelf/own", data=changed).text)
     twice = form | {"token": token(client, "/shelf/own"), "note": "again"}
-    assert "stands on the shelf already" in words(client.post("/shelf/own", data=twice).text)
+    assert (
+        'id="error-name">“Rock samphire seed oil” stands on the shelf already'
+        in client.post("/shelf/own", data=twice).text
+    )
 
 
 @pytest.mark.parametrize(
-    ("fields", "says"),
+    ("place", "typed", "says"),
     [
-        ({"colour": "1e9"}, "“1e9” is no colour; it is written as in #f3e7b5."),
-        ({"allergen_family": "cats"}, "“cats” is no allergen family; known are tree_nut"),
-        ({"kind": "fish"}, "“fish” is not a kind of oil"),
+        ("name", "...", "An oil needs a name"),
+        ("name", "n" * 121, "This name has 121 characters"),
+        ("colour", "1e9", "“1e9” is no colour; it is written as in #f3e7b5."),
+        ("allergen_family", "cats", "“cats” is no allergen family; known are tree_nut"),
+        ("kind", "fish", "“fish” is not a kind of oil"),
+        ("tint", "deep", "“deep” is not a colour strength; write a number."),
+        ("tint", "2.5", "2.5 is no colour strength; a whole number"),
+        ("tint", "11", "A colour strength of 11 cannot be"),
+        ("table", "Oleic 78\nLinoleic 42", "sum"),
     ],
 )
-def test_an_own_oil_that_cannot_be_is_refused_and_the_shelf_stands(
-    client: TestClient, fields: dict[str, str], says: str
+def test_an_own_oil_that_cannot_be_says_why_beside_its_field_and_the_shelf_stands(
+    client: TestClient, place: str, typed: str, says: str
 ) -> None:
-    form = {"token": token(client, "/shelf/own"), "name": "Try", "table": "Oleic 78\nLinoleic 22"} | fields
+    plain = {"token": token(client, "/shelf/own"), "name": "Try", "note": "from Bo", "table": "Oleic 78\nLinoleic 22"}
+    form = plain | {place: typed}
     answer = client.post("/shelf/own", data=form)
 
     assert answer.status_code == 422
-    assert says in words(answer.text)
+    beside = re.search(rf'id="error-{place}">([^<]*)', answer.text)
+    assert beside is not None
+    assert says in html.unescape(beside[1])
+    assert field(answer.text, "note") == "from Bo"
     assert client.get("/shelf").status_code == 200

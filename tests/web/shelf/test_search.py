@@ -4,11 +4,16 @@ from __future__ import annotations
 
 import html
 import re
+from datetime import date
 from urllib.parse import parse_qs, urlsplit
 
 import pytest
+from fastapi import FastAPI
 from fastapi.testclient import TestClient
 from tests.web.conftest import saved, token, words
+
+from uptide.core.ingredients.lot import Lot
+from uptide.store.shelf import put_lots
 
 
 def names(client: TestClient, **asked: str | list[str]) -> list[str]:
@@ -34,13 +39,41 @@ def test_the_unknown_stands_last_and_an_unknown_order_is_by_name(client: TestCli
 
 
 def test_it_is_filtered_in_words_and_says_how_it_read_them(client: TestClient) -> None:
-    page = words(client.get("/shelf", params={"q": "keeps longer than avocado, no nuts, no foo"}).text)
+    page = words(client.get("/shelf", params={"q": "keeps longer than avocado, no nuts, no foo, solid or liquid"}).text)
 
     assert "keeps longer than Avocado oil" in page
     assert "without peanut, tree nut" in page
     assert "“no foo” was not understood: “foo” is no allergen family that is known" in page
     assert "Left out, because what is asked is unknown of them: Beeswax" in page
     assert "Sweet almond oil" not in names(client, q="lighter than avocado, no nuts")
+
+
+def test_what_nobody_typed_can_be_taken_out_as_well(client: TestClient) -> None:
+    page = client.get("/shelf", params={"q": "lighter than avocado"}).text
+    link = re.search(r'href="([^"]+)" aria-label="Take out: liquid in the room, as Avocado oil is"', page)
+    assert link is not None
+
+    assert "Coconut oil" not in names(client, q="lighter than avocado")
+    assert "Coconut oil" in words(client.get(html.unescape(link[1])).text)
+
+
+def test_cheap_puts_what_has_a_price_on_top_and_an_open_search_what_is_on_hand(
+    client: TestClient, app: FastAPI
+) -> None:
+    with app.state.sessions() as session, session.begin():
+        day = date(2026, 1, 2)
+        put_lots(
+            session,
+            [
+                Lot("A-1", "olive", "Harrow", day, day, date(2027, 6, 1), 100, 50, 9.0, "GBP", "shelf"),
+                Lot("A-2", "jojoba", "Harrow", day, day, date(2027, 6, 1), 100, 50, 4.0, "GBP", "shelf"),
+            ],
+        )
+
+    assert names(client, q="cheap")[:2] == ["Jojoba oil (liquid wax)", "Olive oil (virgin)"]
+    assert names(client, q="dearest")[:2] == ["Olive oil (virgin)", "Jojoba oil (liquid wax)"]
+    assert names(client, q="liquid")[:2] == ["Jojoba oil (liquid wax)", "Olive oil (virgin)"]
+    assert names(client)[0] not in ("Jojoba oil (liquid wax)", "Olive oil (virgin)")
 
 
 def test_a_condition_is_taken_out_by_its_link(client: TestClient) -> None:

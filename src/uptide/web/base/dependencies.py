@@ -47,7 +47,7 @@ def _shelf(request: Request, store: Store) -> Shelf:
 OnShelf = Annotated[Shelf, Depends(_shelf)]
 
 
-def _catalogue(shelf: OnShelf) -> Catalogue:
+async def _catalogue(shelf: OnShelf) -> Catalogue:  # no work that would need a thread of its own
     return shelf.facts
 
 

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from datetime import date
 from math import isfinite
 
 from pydantic import BaseModel
 
-from uptide.core.errors import QuantityError
+from uptide.core.errors import QuantityError, UptideError
 from uptide.workshop.clock import today
 
 LONGEST_TEXT = 20_000  # characters in one paste
@@ -17,6 +19,28 @@ class TokenForm(BaseModel):
     """A form with nothing but its token."""
 
     token: str = ""
+
+
+class FieldError(UptideError):
+    """What is wrong with one field of a form, to be said beside it."""
+
+    def __init__(self, field: str, words: str) -> None:
+        super().__init__(words)
+        self.field = field
+
+
+@contextmanager
+def in_field(field: str) -> Iterator[None]:
+    """What cannot be read within is said of this field."""
+    try:
+        yield
+    except UptideError as error:
+        raise FieldError(field, str(error)) from error
+
+
+def errors_of(error: UptideError | None) -> dict[str, str]:
+    """What is wrong, by the field it is about; nothing where it is about no field in particular."""
+    return {error.field: str(error)} if isinstance(error, FieldError) else {}
 
 
 def amount_of(text: str, what: str) -> float:
@@ -32,12 +56,16 @@ def number_of(text: str, what: str, most: float = 1000) -> float:
     try:
         value = float(text.strip().replace(",", "."))
     except ValueError as error:
-        raise QuantityError(f"“{text}” is not a {what}; write a number.") from error
+        raise QuantityError(f"“{text}” is not {_a(what)}; write a number.") from error
     if not isfinite(value):
-        raise QuantityError(f"“{text}” is not a {what}; write a number.")
+        raise QuantityError(f"“{text}” is not {_a(what)}; write a number.")
     if abs(value) > most:
         raise QuantityError(f"{text} is too much for a {what}; up to {most:g} is read.")
     return value
+
+
+def _a(what: str) -> str:
+    return f"{'an' if what[:1] in 'aeiou' else 'a'} {what}"
 
 
 def share_of(text: str) -> float:

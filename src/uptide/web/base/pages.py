@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Collection
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 from urllib.parse import urlencode
+from zlib import crc32
 
 from fastapi import Request
 from fastapi.responses import HTMLResponse
 from fastapi.templating import Jinja2Templates
 from jinja2 import Environment, FileSystemLoader, StrictUndefined
 from jinja2.ext import Extension
-from markupsafe import Markup
+from markupsafe import Markup, escape
 
 from uptide import __version__
 from uptide.core.months import say_day
@@ -21,6 +23,7 @@ from uptide.web.base import svg
 from uptide.web.base.security import COOKIE, browser_id, make_token
 
 UNKNOWN = "unknown"
+CODE = re.compile(r"\b[A-Z]+(?:-[A-Z0-9]+)*-\d+\b")
 INDENT = re.compile(r"\n[ \t]+")
 FOLDER = Path(__file__).parents[1] / "templates"
 
@@ -59,10 +62,22 @@ class WithoutIndents(Extension):
         return INDENT.sub("\n ", source)
 
 
+def unbroken(text: str) -> Markup:
+    """Text in which no code is broken in two at its hyphen, as in “lot SR-0418”."""
+    return Markup(CODE.sub(r'<span class="text-nowrap">\g<0></span>', str(escape(text))))  # noqa: S704 - escaped
+
+
+def unless_known(part: Markup, known: Collection[str]) -> Markup:
+    """A part of a page with a stamp of what it says, in its `data-swap`; nothing where the browser has that already."""
+    stamp = f"{crc32(part.encode()):08x}"
+    return Markup() if stamp in known else part.replace("data-swap", Markup(f'data-swap="{stamp}"'), 1)  # noqa: S704
+
+
 def _environment() -> Environment:
     environment = Environment(
         loader=FileSystemLoader(FOLDER),
         autoescape=True,
+        auto_reload=False,
         undefined=StrictUndefined,
         trim_blocks=True,
         lstrip_blocks=True,
@@ -75,6 +90,8 @@ def _environment() -> Environment:
         "moment": moment,
         "px": svg.px,
         "answers": lambda answers: urlencode(dict(answers)),
+        "unless_known": unless_known,
+        "unbroken": unbroken,
         "words": lambda key: str(key).replace("_", " "),
     }
     environment.globals |= {"version": __version__, "svg": svg}

@@ -135,7 +135,7 @@ def work_sheet(request: Request, form: CheckedSheet, store: Store, facts: Facts,
         recipe, refused = reformulated(key, sheet.recipe, facts, store).recipe, ""
     else:
         recipe, refused = apply(form.op, form, sheet, facts)
-    learnt = remembered(form, form.op, recipe, habits)
+    learnt = remembered(form, sheet, facts, habits)
     if learnt != habits:
         save_habits(store, learnt)
     return draw_sheet(

@@ -69,6 +69,7 @@ class SheetForm(TokenForm):
     op: str = ""
     then: str = ""  # where to go once it is saved
     picture: str = Field("", max_length=20)
+    known: str = Field("", max_length=2000)  # stamps of the parts that the page has as they were drawn
     open: list[str] = Field(default_factory=list)  # the folds that are open, and to be drawn
     place: str = "cool cupboard"
     celsius: str = Field("", max_length=120)
@@ -124,7 +125,7 @@ class _Reader:
             return default
 
 
-def sheet_form(request: Request, form: Annotated[SheetForm, Form()]) -> SheetForm:
+async def sheet_form(request: Request, form: Annotated[SheetForm, Form()]) -> SheetForm:
     """The sheet's form, once its token was checked."""
     check_token(request, form.token)
     return form
@@ -338,13 +339,18 @@ def _on_row(name: str, index: int, detail: str, form: SheetForm, recipe: Recipe,
     return replace(recipe, entries=tuple(entries))
 
 
-def remembered(form: SheetForm, op: str, recipe: Recipe, habits: Habits) -> Habits:
-    """The habits of a person who wants this answer to be understood from now on; unchanged if they did not say so."""
+def remembered(form: SheetForm, sheet: Sheet, catalogue: Catalogue, habits: Habits) -> Habits:
+    """The measures of a person who just answered something: what they said last and, if they want, from now on."""
+    op, recipe = form.op, sheet.recipe
     parts = op.split(":", 3)
     if len(parts) != 4 or parts[0] not in ("answer", "settle") or not parts[1].isdecimal():
         return habits
     index, key, value = int(parts[1]), parts[2], parts[3]
-    if value == NONE_OF_THESE or index not in form.remember or index >= len(recipe.entries):
+    if value == NONE_OF_THESE or index >= len(recipe.entries):
+        return habits
+    asked = resolve(recipe, catalogue.ingredients, catalogue.names).rows[index].questions
+    habits = next((habits.after_answer(key, each.about, value) for each in asked if each.key == key), habits)
+    if index not in form.remember:
         return habits
     if key == "unit":
         known = {BareOunce.VOLUME.value, BareOunce.WEIGHT.value}

@@ -40,6 +40,7 @@ from uptide.web.bench.form import SheetForm
 from uptide.web.drawing.tide import TideView, tide_view
 from uptide.web.views.bottled import BottledView, bottled_view
 from uptide.web.views.fit import FitView, VariantView, fit_view, variant_view, whom_of
+from uptide.web.views.parts import EVERY_PART, Parts
 from uptide.web.views.picture import chosen_picture, picture_view
 from uptide.web.views.sheet import sheet_view
 from uptide.workshop.assessment import assess_here
@@ -86,7 +87,7 @@ def show_saved(
         errors=unread,
         problem=" ".join(f"{field.replace('_', ' ')}: {words}" for field, words in unread.items()),
         measures="saved",
-        measures_differ=version.recipe.habits != habits,
+        measures_differ=not version.recipe.habits.measures_like(habits),
         tide=tide_view(assessment, (), today()),
         fit=fit_view(assessment, facts, names_of_people(store)),
         shown=picture_view(chosen_picture(request), assessment, facts),
@@ -124,12 +125,13 @@ def _draw(
         "begin": begin_view(drawn.store, is_begun=bool(drawn.assessment.rows)),
         "variant": None,
         "sensitivities": None,
+        "known": frozenset(),
         "kinds": EVENT_KINDS,
         "in_water": IN_WATER,
         "places": tuple(PLACES),
         "today": today(),
         "fold_open": lambda name: name in opened,
-        "is_drawn": lambda name: template == WHOLE_PAGE or name in opened,
+        "parts": EVERY_PART if template == WHOLE_PAGE else Parts.only(opened),
     }
     return render(request, template, status, **(plain | context))
 
@@ -184,8 +186,15 @@ def draw_sheet(
     """Draw the sheet, whole or in part, from what its form holds."""
     texts = _texts(form.name, form.note)
     assessment = assess_here(recipe, facts, store, form.blend_id, texts, events=())
-    people = names_of_people(store)
-    sheet = sheet_view(assessment, facts, form.name, form.blend_id, form.version)
+    # The list to choose from stands on a page; an answer to an edit needs no more than the name of who was chosen.
+    people = names_of_people(store) if template == WHOLE_PAGE or recipe.wearer else ()
+    opened = (
+        *form.open,
+        *(["keeping"] if form.op == "sensitivities" or set(errors) & set(TYPED_FIELDS) else []),
+    )
+    parts = EVERY_PART if template == WHOLE_PAGE else Parts.only(opened)
+    picture = chosen_picture(request, form.picture)
+    sheet = sheet_view(assessment, facts, form.name, form.blend_id, form.version, parts=parts)
     blend = load_blend(store, form.blend_id) if form.blend_id else None
     if "container_ml" in errors:
         sheet = sheet.model_copy(update={"container_ml": form.container_ml})
@@ -204,11 +213,8 @@ def draw_sheet(
         Drawn(assessment, blend, facts, store),
         template,
         422 if name_error or refused else 409 if conflict else 200,
-        opened=(
-            *form.open,
-            *(["keeping"] if set(errors) & set(TYPED_FIELDS) else []),
-            *(["keeping"] if form.op == "sensitivities" else []),
-        ),
+        opened=opened,
+        known=frozenset(form.known.split()),
         refused=bool(name_error or refused or conflict),
         conflict=conflict,
         sheet=sheet,
@@ -216,13 +222,15 @@ def draw_sheet(
         errors=errors,
         problem=problem,
         measures=form.measures,
-        measures_differ=form.measures == "saved" and recipe.habits != habits,
+        measures_differ=form.measures == "saved" and not recipe.habits.measures_like(habits),
         new_text=form.new if typed_rows is not None else left_over,
         extra=rows[shown:],
         note=form.note,
-        tide=_as_typed(tide_view(assessment, (), today(), baseline), form, errors),
+        tide=_as_typed(
+            tide_view(assessment, (), today(), baseline, in_words=picture == "tide" or "keeping" in parts), form, errors
+        ),
         fit=_as_typed(fit_view(assessment, facts, people), form, errors),
-        shown=picture_view(chosen_picture(request, form.picture), assessment, facts),
+        shown=picture_view(picture, assessment, facts),
         variant=_variant(form, recipe, facts, store, whom_of(people, recipe.wearer)),
         sensitivities=_sensitivities(assessment, facts) if form.op == "sensitivities" else None,
     )

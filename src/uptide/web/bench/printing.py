@@ -12,11 +12,22 @@ from pydantic import BaseModel, Field
 from sqlalchemy.orm import Session
 
 from uptide.catalogue.catalogue import Catalogue
+from uptide.catalogue.plants import plant_named, shipped_plants
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.errors import QuantityError, UptideError
-from uptide.core.making.batch import MOST_BOTTLES, Batch, batch_code, plan_batch, shortages
-from uptide.core.making.batch_sheet import COLUMNS, SEEN_NEXT_DAY, TO_FILL_IN
+from uptide.core.making.batch import (
+    MOST_BOTTLES,
+    MOST_LOSS,
+    Batch,
+    as_written,
+    batch_code,
+    plan_batch,
+    plan_total,
+    shortages,
+)
+from uptide.core.making.batch_sheet import COLUMNS, SEEN_NEXT_DAY, TO_FILL_IN, cleaner_words
 from uptide.core.making.batch_sheet import batch_sheet as written
+from uptide.core.making.clean_batch import cleaner
 from uptide.core.making.label import Label, make_label
 from uptide.core.recipe.order import ORDER_TITLES, PourOrder, usual_order
 from uptide.core.safety.check import Safety
@@ -30,14 +41,19 @@ from uptide.workshop.clock import today
 
 router = APIRouter(prefix="/blends/{blend_id}/versions/{number}", include_in_schema=False)
 
+MOST_TOTAL = 1e6  # mL
 MOST_AGO = timedelta(days=3660)  # a label is for what was made within ten years
 
 
 class PlanForm(BaseModel):
-    """What is printed for: bottles, their size, loss, order and the day of making, as they were typed."""
+    """What is printed for: bottles, their size, loss, order and the day of making, as they were typed.
 
-    bottles: str = Field("1", max_length=12)
+    Without a number of bottles it is the recipe as it is written, of a label one.
+    """
+
+    bottles: str = Field("", max_length=12)
     size_ml: str = Field("", max_length=12)
+    total_ml: str = Field("", max_length=12)
     loss: str = Field("3", max_length=12)
     order: str = Field("", max_length=40)
     made: str = Field("", max_length=12)
@@ -48,18 +64,21 @@ Planned = Annotated[PlanForm, Query()]
 
 @dataclass(frozen=True, slots=True)
 class Plan:
-    """The same, read: `size_ml` is None where the container of the recipe counts."""
+    """The same, read: `size_ml` is None where the container of the recipe counts, `bottles` where none were said."""
 
-    bottles: int
+    bottles: int | None
     size_ml: float | None
     loss: float
     order: PourOrder | None
     made_on: date
+    total_ml: float | None = None  # another total than its bottles ask for
 
 
 def read_plan(form: PlanForm) -> Plan:
     """Read what is printed for; raise UptideError that says what cannot be, what was found and what can."""
-    bottles = number_of(form.bottles or "1", "number of bottles", most=MOST_BOTTLES)
+    # A size alone is said of one bottle.
+    bottles = number_of(form.bottles.strip() or "1", "number of bottles", most=MOST_BOTTLES)
+    said = bool(form.bottles.strip() or form.size_ml.strip())
     if bottles != int(bottles) or bottles < 1:
         raise QuantityError(f"“{form.bottles}” bottles cannot be planned; 1 to {MOST_BOTTLES} can.")
     if form.order and form.order not in set(PourOrder):
@@ -68,11 +87,12 @@ def read_plan(form: PlanForm) -> Plan:
     if size is not None and size < 1:
         raise QuantityError(f"Bottles of {form.size_ml} mL cannot be planned; 1 to 20 000 mL can.")
     return Plan(
-        int(bottles),
+        int(bottles) if said else None,
         size,
-        number_of(form.loss or "0", "loss in percent", most=100),
+        number_of(form.loss or "0", "loss in percent", most=MOST_LOSS),
         PourOrder(form.order) if form.order else None,
         day_of(form.made, "day of making", earliest=today() - MOST_AGO, latest=today()) or today(),
+        number_of(form.total_ml, "total in mL", most=MOST_TOTAL) if form.total_ml.strip() else None,
     )
 
 
@@ -91,7 +111,10 @@ def _size(assessment: Assessment, facts: Catalogue, plan: Plan) -> float:
 def _batch(assessment: Assessment, facts: Catalogue, plan: Plan) -> Batch:
     product = facts.product(assessment.recipe.product)
     school = plan.order or usual_order(product.container)
-    return plan_batch(assessment, plan.bottles, _size(assessment, facts, plan), plan.loss, school)
+    if plan.bottles is None:
+        return as_written(assessment, school)
+    batch = plan_batch(assessment, plan.bottles, _size(assessment, facts, plan), plan.loss, school)
+    return batch if plan.total_ml is None else plan_total(assessment, batch, plan.total_ml)
 
 
 @router.get("/batch-sheet")
@@ -100,10 +123,11 @@ def batch_sheet(
 ) -> HTMLResponse:
     """Show the batch sheet for N bottles of a size, with an allowance for loss."""
     name, assessment = _assessed(store, facts, blend_id, number)
-    batch, problem = None, ""
+    batch, clean, problem = None, None, ""
     whom = wearer_of(store, assessment.recipe.wearer).name
     try:
         batch = _batch(assessment, facts, read_plan(asked))
+        clean = cleaner(assessment, batch)
     except UptideError as error:
         problem = str(error)
     return render(
@@ -124,6 +148,9 @@ def batch_sheet(
         short=[each.words for each in shortages(batch, facts.on_hand)] if batch else [],
         draft=_safety(assessment).draft,
         asked=asked,
+        size_ml=asked.size_ml or f"{_size(assessment, facts, Plan(None, None, 0, None, today())):g}",
+        clean=clean,
+        clean_words=cleaner_words(batch, clean) if batch and clean else "",
     )
 
 
@@ -153,7 +180,7 @@ def label(request: Request, blend_id: int, number: int, store: Store, facts: Fac
     return render(
         request, "bench/label.html", 422 if problem else 409 if safety.is_draft else 200, draft=safety.draft,
         stops=safety.open_stops, label=made, problem=problem, name=name, blend_id=blend_id, number=number, asked=asked,
-        size_ml=asked.size_ml or f"{_size(assessment, facts, Plan(1, None, 0, None, today())):g}",
+        size_ml=asked.size_ml or f"{_size(assessment, facts, Plan(None, None, 0, None, today())):g}",
         made=asked.made or today().isoformat(),
     )  # fmt: skip
 
@@ -185,7 +212,8 @@ def _label(name: str, assessment: Assessment, facts: Catalogue, blend_id: int, p
         size_ml=_size(assessment, facts, plan),
         batch_code=batch_code(plan.made_on, blend_id),
         made_on=plan.made_on,
-        bottles=plan.bottles,
+        bottles=plan.bottles or 1,
+        plant_of=lambda words: plant_named(words, shipped_plants()),
     )
 
 

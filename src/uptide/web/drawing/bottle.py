@@ -85,6 +85,7 @@ def draw_bottle(bottle: Bottle | None) -> BottleView | None:
     warning = f"{bottle.past_shoulder_ml:.1f} mL past the shoulder" if bottle.past_shoulder_ml else ""
     room = f"{bottle.room_ml:.1f} mL free below the shoulder" if bottle.room_ml > 0.05 else "filled to the shoulder"
     caption = (
+        f"{'No size is given; drawn as a ' if bottle.is_assumed else ''}"
         f"{container.size_ml:g} mL {kind.name}, {container.diameter_mm:.0f} × {container.shoulder_mm:.0f} "
         "mm to the shoulder; "
         f"{room}, {HEADSPACE:.0%} head room above it."

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from math import log
 
 import numpy as np
 
+from uptide.core.arrays import quantiles
 from uptide.core.figures.finding import Setting
 from uptide.core.ingredients.ingredient import Ingredient, Measured
 from uptide.core.lipids.draws import BAND, draws_of
@@ -17,7 +19,8 @@ from uptide.core.safety.tables import ScentFacts
 from uptide.web.base.pages import number
 from uptide.web.drawing.view import View
 
-ROW, NAME, SCALE = 22.0, 150.0, 420.0
+ROW, NAME, SCALE, SAID = 22.0, 150.0, 420.0, 130.0
+NARROW_NAME, NARROW_SCALE, NARROW_SAID = 126.0, 112.0, 112.0  # on a phone: 350 wide
 PLOT_WIDTH, PLOT_HEIGHT, PLOT_LEFT, PLOT_BOTTOM, PLOT_TOP = 460.0, 230.0, 40.0, 30.0, 14.0
 STEPS = (1, 2, 5, 10, 20, 25, 50, 100, 200, 500)
 
@@ -44,7 +47,6 @@ class ProfileView(View):
     ticks: tuple[tuple[float, str], ...]
     width: float
     height: float
-    start: float = NAME
 
 
 class Curve(View):
@@ -73,14 +75,15 @@ class Against(View):
     inside: bool
 
 
-def draw_profile(item: Ingredient) -> ProfileView | None:
+def draw_profile(item: Ingredient, *, narrow: bool = False) -> ProfileView | None:
     """Lay out the acids of an oil, most first; None without any."""
+    frame = _Frame.of(narrow=narrow)
     if item.lipid is None or item.lipid.acids is None:
         return None
     draws = draws_of(item.lipid)
     lots = {}
     if draws is not None:
-        bounds = 100 * np.percentile(draws.shares, BAND, axis=0)
+        bounds = 100 * quantiles(draws.shares.T, BAND)
         lots = {acid.code: (float(bounds[0, i]), float(bounds[1, i])) for i, acid in enumerate(draws.acids)}
     shares = sorted(item.lipid.acids.shares, key=lambda share: -share.typical)
     most = max(100 * share.high for share in shares)
@@ -94,21 +97,42 @@ def draw_profile(item: Ingredient) -> ProfileView | None:
             AcidBar(
                 name=f"{share.acid.common_name.split(' (')[0]} {share.acid.code}",
                 y=20 + place * ROW,
-                low=_along(100 * share.low, end),
-                high=_along(100 * share.high, end),
-                lots_low=_along(low, end),
-                lots_high=_along(high, end),
-                typical=_along(typical, end),
+                low=frame.along(100 * share.low, end),
+                high=frame.along(100 * share.high, end),
+                lots_low=frame.along(low, end),
+                lots_high=frame.along(high, end),
+                typical=frame.along(typical, end),
                 words=f"{number(100 * share.low)} · {number(typical)} · {number(100 * share.high)}",
                 depth=min(share.acid.double_bonds, 4),
             )
         )
-    ticks = tuple((_along(value, end), f"{value:g}") for value in np.arange(0, end + 0.1, step))
-    return ProfileView(bars=tuple(bars), ticks=ticks, width=NAME + SCALE + 130, height=24 + len(bars) * ROW)
+    ticks = tuple((frame.along(value, end), f"{value:g}") for value in np.arange(0, end + 0.1, step * (1 + narrow)))
+    return ProfileView(bars=tuple(bars), ticks=ticks, width=frame.width, height=24 + len(bars) * ROW)
 
 
-def draw_constituents(scent: ScentFacts) -> ProfileView | None:
+@dataclass(frozen=True, slots=True)
+class _Frame:
+    """How wide a profile is: its names, its scale, and the figures beside it, in user units."""
+
+    name: float
+    scale: float
+    said: float
+
+    @classmethod
+    def of(cls, *, narrow: bool) -> _Frame:
+        return cls(NARROW_NAME, NARROW_SCALE, NARROW_SAID) if narrow else cls(NAME, SCALE, SAID)
+
+    @property
+    def width(self) -> float:
+        return self.name + self.scale + self.said
+
+    def along(self, percent: float, end: float) -> float:
+        return self.name + self.scale * percent / end
+
+
+def draw_constituents(scent: ScentFacts, *, narrow: bool = False) -> ProfileView | None:
     """Lay out what a scent holds, most first; None when nothing is known of it."""
+    frame = _Frame.of(narrow=narrow)
     parts = sorted(scent.constituents.items(), key=lambda pair: -pair[1].typical)
     if not parts:
         return None
@@ -119,11 +143,11 @@ def draw_constituents(scent: ScentFacts) -> ProfileView | None:
         AcidBar(
             name=name.lower(),
             y=20 + place * ROW,
-            low=_along(part.low, end),
-            high=_along(part.high, end),
-            lots_low=_along(part.low, end),
-            lots_high=_along(part.high, end),
-            typical=_along(part.typical, end),
+            low=frame.along(part.low, end),
+            high=frame.along(part.high, end),
+            lots_low=frame.along(part.low, end),
+            lots_high=frame.along(part.high, end),
+            typical=frame.along(part.typical, end),
             words="certified: " + say_number(part.typical, 3)
             if part.certified
             else f"{say_number(part.low, 3)} · {say_number(part.typical, 3)} · {say_number(part.high, 3)}",
@@ -131,14 +155,15 @@ def draw_constituents(scent: ScentFacts) -> ProfileView | None:
         )
         for place, (name, part) in enumerate(parts)
     ]
-    ticks = tuple((_along(value, end), f"{value:g}") for value in np.arange(0, end + step / 10, step))
+    every = step * (1 + narrow)
+    ticks = tuple((frame.along(value, end), f"{value:g}") for value in np.arange(0, end + step / 10, every))
     return ProfileView(
-        title="% of the scent", bars=tuple(bars), ticks=ticks, width=NAME + SCALE + 130, height=24 + len(bars) * ROW
+        title="% of the scent",
+        bars=tuple(bars),
+        ticks=ticks,
+        width=frame.width,
+        height=24 + len(bars) * ROW,
     )
-
-
-def _along(percent: float, end: float) -> float:
-    return NAME + SCALE * percent / end
 
 
 def draw_melting(setting: Setting | None) -> Curve | None:

@@ -74,6 +74,7 @@ class TideView(View):
 
     verdict: str
     is_past: bool
+    turned: bool
     until: str
     reason: str
     facts: tuple[tuple[str, str], ...]
@@ -111,9 +112,17 @@ class TideView(View):
 
 
 def tide_view(
-    assessment: Assessment, events: Sequence[BottleEvent], today: date, baseline: ShelfLife | None = None
+    assessment: Assessment,
+    events: Sequence[BottleEvent],
+    today: date,
+    baseline: ShelfLife | None = None,
+    *,
+    in_words: bool = True,
 ) -> TideView | None:
-    """Lay out the tide; `baseline` is the saved version behind the one that is being changed."""
+    """Lay out the tide; `baseline` is the saved version behind the one that is being changed.
+
+    Not `in_words`, its months are left out: where it is not shown, nobody steps through them.
+    """
     shelf_life = assessment.shelf_life
     if shelf_life is None:
         return None
@@ -140,11 +149,14 @@ def tide_view(
     return TideView(
         verdict=_verdict(shelf_life),
         is_past=until is not None and bool(shelf_life.months) and until < today,
+        turned=bool(shelf_life.turned),
         until="" if until is None or not shelf_life.months else say_day(until),
         reason=shelf_life.reason,
         facts=_facts(shelf_life),
         remarks=(*shelf_life.remarks, *(said for e in assessment.recipe.entries for said in unread_past(e.answers))),
-        months=tuple(_month(p.month, p.low, p.typical, p.high, start, x(p.month)) for p in shelf_life.tide),
+        months=tuple(
+            _month(p.month, p.low, p.typical, p.high, start, x(p.month)) for p in (shelf_life.tide if in_words else ())
+        ),
         band=" ".join(up + down),
         line=" ".join(f"{x(p.month):.1f},{y(p.typical):.1f}" for p in shelf_life.tide),
         baseline=" ".join(f"{x(p.month):.1f},{y(p.typical):.1f}" for p in baseline.tide) if baseline else "",

@@ -24,7 +24,7 @@ from uptide.store.people import (
 from uptide.store.preferences import led_to, remember_form
 from uptide.store.records import Person
 from uptide.web.base.dependencies import Facts, Store
-from uptide.web.base.forms import TokenForm, day_of
+from uptide.web.base.forms import FieldError, TokenForm, day_of, errors_of, in_field
 from uptide.web.base.pages import render
 from uptide.web.base.security import check_token, sending
 from uptide.web.drawing.view import View
@@ -97,20 +97,24 @@ def read_form(form: PersonForm) -> Wearer:
     for field, (words, most) in LONGEST.items():
         text = getattr(form, field)
         if len(text) > most:
-            raise UptideError(f"{words} has {len(text)} characters; up to {most} fit on a card.")
+            raise FieldError(field, f"{words} has {len(text)} characters; up to {most} fit on a card.")
     for field in CHOICES:
         if getattr(form, field) not in YES_NO:
             raise UptideError(f"“{getattr(form, field)}” is no answer to {field}; yes, no or nothing is.")
+    with in_field("born"):
+        born = _day(form.born, "day of birth")
+    with in_field("procedure_on"):
+        procedure_on = _day(form.procedure_on, "day of a procedure")
     return Wearer(
         name=form.name,
-        born=_day(form.born, "day of birth"),
+        born=born,
         skin=form.skin,
         sensitive=YES_NO.get(form.sensitive),
         tone=form.tone,
         pregnant=YES_NO.get(form.pregnant),
         planning=YES_NO.get(form.planning),
         breastfeeding=YES_NO.get(form.breastfeeding),
-        procedure_on=_day(form.procedure_on, "day of a procedure"),
+        procedure_on=procedure_on,
         procedure=form.procedure.strip(),
         other_allergies=form.other_allergies.strip(),
         dislikes=form.dislikes.strip(),
@@ -207,7 +211,7 @@ def create(request: Request, form: Annotated[PersonForm, Form()], store: Store) 
     try:
         target = f"/people/{add_person(store, read_form(form))}?said=kept"
     except UptideError as error:
-        return _form(request, form, None, str(error))
+        return _form(request, form, None, error)
     remember_form(store, number, target)
     return RedirectResponse(target, 303)
 
@@ -238,7 +242,7 @@ def change(request: Request, person_id: int, form: Annotated[PersonForm, Form()]
     try:
         change_person(store, person_id, read_form(form))
     except UptideError as error:
-        return _form(request, form, person_id, str(error))
+        return _form(request, form, person_id, error)
     return RedirectResponse(f"/people/{person_id}?said=kept", 303)
 
 
@@ -255,9 +259,10 @@ def delete(request: Request, person_id: int, form: Annotated[TokenForm, Form()],
     return RedirectResponse(target, 303)
 
 
-def _form(request: Request, form: PersonForm, person_id: int | None, problem: str = "") -> HTMLResponse:
+def _form(request: Request, form: PersonForm, person_id: int | None, error: UptideError | None = None) -> HTMLResponse:
     return render(
-        request, "people/form.html", 422 if problem else 200, form=form, person_id=person_id, problem=problem,
+        request, "people/form.html", 422 if error else 200, form=form, person_id=person_id, problem=str(error or ""),
+        errors=errors_of(error),
         groups=GROUPS, skins=SKINS, tones=TONES,
     )  # fmt: skip
 

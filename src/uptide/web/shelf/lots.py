@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import re
+from collections.abc import Mapping
 from dataclasses import replace
 from datetime import date
+from types import MappingProxyType
 from typing import Annotated, Any
 
 from fastapi import APIRouter, File, Form, Request, Response, UploadFile
@@ -14,6 +17,9 @@ from uptide.core.errors import QuantityError, UptideError
 from uptide.core.ingredients.certificate import Certificate, acids_problem, looks_like, outliers
 from uptide.core.ingredients.lot import Lot
 from uptide.core.lipids.pasted import FIGURES, PastedTable, read_pasted
+from uptide.core.measures.amounts import grams_of
+from uptide.core.measures.grammar import QuantityKind, read_quantity
+from uptide.core.measures.habits import Habits
 from uptide.core.months import say_day
 from uptide.core.oxidation.surroundings import PLACES
 from uptide.core.recipe.recipe import Recipe
@@ -22,17 +28,19 @@ from uptide.formats.lots_csv import write_certificates, write_lots, write_own_oi
 from uptide.store.blends import load_blend, load_version
 from uptide.store.preferences import led_to, remember_form
 from uptide.store.shelf import (
+    MOST_GRAMS,
     MOST_PRICE,
     add_certificate,
     all_lots,
     list_certificates,
     load_lot,
+    next_code,
     own_oil_entries,
     remove_certificate,
     save_lot,
 )
-from uptide.web.base.dependencies import Facts, OnShelf, Store
-from uptide.web.base.forms import LONGEST_TEXT, TokenForm, day_of, number_of
+from uptide.web.base.dependencies import Facts, Measures, OnShelf, Store
+from uptide.web.base.forms import LONGEST_TEXT, FieldError, TokenForm, day_of, errors_of, in_field, number_of
 from uptide.web.base.pages import number, render
 from uptide.web.base.security import check_token, sending
 from uptide.web.drawing.view import View
@@ -45,6 +53,7 @@ from uptide.workshop.shelf import Shelf, StandingLot
 
 router = APIRouter(prefix="/shelf/lots", include_in_schema=False)
 
+NUMBER_ALONE = re.compile(r"[-+]?[\d.,]+")
 LARGEST_FILE = 250_000  # bytes of a CSV that is brought in: reading stays short
 SAID = {
     "kept": "Kept.",
@@ -200,40 +209,52 @@ def new_lot(
     request: Request, store: Store, shelf: OnShelf, of: str = "", blend: int | None = None, version: int | None = None
 ) -> HTMLResponse:
     """Show the form for a new lot: of an oil, or of a version of a blend that was made."""
-    form = LotForm(ingredient=shelf.facts.ingredients[of].name if of in shelf.facts.ingredients else of)
+    form = LotForm(
+        ingredient=shelf.facts.ingredients[of].name if of in shelf.facts.ingredients else of,
+        code=next_code([lot.code for lot in all_lots(store)]),
+        received_on=today().isoformat(),
+    )
     if blend is not None and version is not None:
         made = assess_here(load_version(store, blend, version).recipe, shelf.facts, store)
         grams = f"{made.resolution.total_grams:.0f}"
-        form = LotForm(
-            blend=blend, version=version, ingredient=load_blend(store, blend).name, bought_g=grams, left_g=grams,
-            received_on=today().isoformat(),
-        )  # fmt: skip
+        made_of = {"blend": blend, "version": version, "ingredient": load_blend(store, blend).name}
+        form = form.model_copy(update=made_of | {"bought_g": grams, "left_g": grams})
     return _lot_form(request, form, shelf, "")
 
 
-def _lot_form(request: Request, form: LotForm, shelf: Shelf, problem: str, status: int = 422) -> HTMLResponse:
+def _lot_form(
+    request: Request,
+    form: LotForm,
+    shelf: Shelf,
+    problem: str,
+    status: int = 422,
+    errors: Mapping[str, str] = MappingProxyType({}),
+) -> HTMLResponse:
     return render(
         request, "shelf/lot_form.html", status if problem else 200, form=form, problem=problem, places=tuple(PLACES),
-        count=len(shelf.standing),
+        errors=errors,
+        count=len(shelf.standing), names=sorted({i.name for i in shelf.facts.ingredients.values() if not i.lot}),
     )  # fmt: skip
 
 
 @router.post("")
-def keep_lot(request: Request, form: Annotated[LotForm, Form()], store: Store, shelf: OnShelf) -> Response:
+def keep_lot(
+    request: Request, form: Annotated[LotForm, Form()], store: Store, shelf: OnShelf, habits: Measures
+) -> Response:
     """Keep a lot, new or changed; a form sent twice is one lot."""
     sent = sending(request, form)
     target = led_to(store, sent)
     if target is None:
         try:
-            lot = _lot_of(form, shelf)
+            lot = _lot_of(form, shelf, habits)
             if lot.made_from is not None:
                 _refuse_unsettled(load_version(store, *lot.made_from).recipe, shelf)
             if not form.known and lot.key in shelf.facts.ingredients:
-                raise QuantityError(f"A lot “{lot.code}” stands on the shelf already; give this one another code.")
+                raise FieldError("code", f"A lot “{lot.code}” stands on the shelf already; give this one another code.")
             with store.begin_nested():
                 save_lot(store, lot)
         except UptideError as error:
-            return _lot_form(request, form, shelf, str(error))
+            return _lot_form(request, form, shelf, str(error), errors=errors_of(error))
         target = f"/shelf/lots/{lot.code}?said=kept"
         remember_form(store, sent, target)
     return RedirectResponse(target, 303)
@@ -247,33 +268,33 @@ def _refuse_unsettled(recipe: Recipe, shelf: Shelf) -> None:
         raise UptideError(f"Nobody knows yet what {rows} is in this blend: settle it on the bench, and save it, first.")
 
 
-def _lot_of(form: LotForm, shelf: Shelf) -> Lot:
+def _lot_of(form: LotForm, shelf: Shelf, habits: Habits) -> Lot:
     made = (form.blend, form.version) if form.blend and form.version else None
-    key = ""
-    if made is None:
-        match = shelf.facts.names.match(form.ingredient)
-        if not match.sure:
-            meant = " or ".join(shelf.facts.ingredients[k].name for k in match.keys)
-            raise QuantityError(
-                f"“{form.ingredient}” is one of several: {meant}; name the one it is."
-                if meant
-                else f"“{form.ingredient}” is not on the shelf’s list; add it as an oil of your own first."
-            )
-        key = shelf.facts.ingredients[match.keys[0]].base_key
-    bought = _number(form.bought_g, "amount in grams")
-    if bought is None:
-        raise QuantityError("How much came? Give the grams, as on the label.")
-    left = _number(form.left_g, "amount in grams")
+    with in_field("ingredient"):
+        key = _key_of(form.ingredient, shelf) if made is None else ""
+    density = shelf.facts.ingredient(key).density if key else None
+    with in_field("bought_g"):
+        bought = _grams(form.bought_g, density, habits)
+        if bought is None:
+            raise QuantityError("How much came? Give the grams or millilitres, as on the label.")
+    with in_field("left_g"):
+        left = _grams(form.left_g, density, habits)
+    days = {}
+    for field in ("received_on", "opened_on", "best_before"):
+        with in_field(field):
+            days[field] = day_of(getattr(form, field), "day")
+    with in_field("price"):
+        price = _number(form.price, "price")
     return Lot(
         code=form.known or form.code.strip(),
         ingredient=key,
         supplier=form.supplier.strip(),
-        received_on=day_of(form.received_on, "day"),
-        opened_on=day_of(form.opened_on, "day"),
-        best_before=day_of(form.best_before, "day"),
+        received_on=days["received_on"],
+        opened_on=days["opened_on"],
+        best_before=days["best_before"],
         bought_g=bought,
         left_g=bought if left is None else left,
-        price=_number(form.price, "price"),
+        price=price,
         currency=form.currency.strip().upper(),
         place=form.place.strip(),
         supplier_lot=form.supplier_lot.strip(),
@@ -281,6 +302,35 @@ def _lot_of(form: LotForm, shelf: Shelf) -> Lot:
         note=form.note.strip(),
         made_from=made,
     )
+
+
+def _key_of(name: str, shelf: Shelf) -> str:
+    """The oil of the shelf’s list that is called so; raise QuantityError where it is none, or one of several."""
+    match = shelf.facts.names.match(name)
+    if not match.sure:
+        meant = " or ".join(shelf.facts.ingredients[k].name for k in match.keys)
+        raise QuantityError(
+            f"“{name}” is one of several: {meant}; name the one it is."
+            if meant
+            else f"“{name}” is not on the shelf’s list; add it as an oil of your own first."
+        )
+    return shelf.facts.ingredients[match.keys[0]].base_key
+
+
+def _grams(text: str, density: float | None, habits: Habits) -> float | None:
+    """An amount [g]: a number alone is in grams, a volume goes through the oil’s density [g/mL] as on the bench."""
+    if not text.strip() or NUMBER_ALONE.fullmatch(text.strip()):
+        return _number(text, "amount in grams")
+    try:
+        quantity = read_quantity(text)
+        if quantity.kind is not QuantityKind.MEASURE or density is None:
+            raise QuantityError("it is no measured amount")  # noqa: TRY301
+        grams = grams_of(quantity.terms, density, habits).typical
+    except QuantityError as error:
+        raise QuantityError(f"“{text}” is not an amount; write “500 g”, “500 ml” or “16 fl oz”.") from error
+    if grams > MOST_GRAMS:
+        raise QuantityError(f"{text} is too much for a lot; up to {MOST_GRAMS:g} g is kept.")
+    return grams
 
 
 def _number(text: str, what: str) -> float | None:

@@ -1,34 +1,28 @@
-"""The page of one oil, and oils of one's own."""
+"""The page of one oil."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Annotated
 
-from fastapi import APIRouter, Form, Request, Response
-from fastapi.responses import HTMLResponse, RedirectResponse
+from fastapi import APIRouter, Request, Response
+from fastapi.responses import RedirectResponse
 
-from uptide.catalogue.catalogue import Catalogue, Source
+from uptide.catalogue.catalogue import Source
 from uptide.core.assessment.assessment import Assessment
-from uptide.core.errors import UptideError
 from uptide.core.figures.oil_profile import OilProfile, oil_profile, parts_of
 from uptide.core.figures.physical import viscosity_line
 from uptide.core.finder.substitutes import Substitute, substitutes
 from uptide.core.ingredients.ingredient import Ingredient, Measured, Phase
 from uptide.core.ingredients.lot import Lot
-from uptide.core.ingredients.own_oil import FAMILIES, KEY, OWN_KINDS, OwnOil, own_ingredient
-from uptide.core.lipids.pasted import PastedTable, read_pasted
+from uptide.core.ingredients.own_oil import KEY
 from uptide.core.months import say_day
 from uptide.core.physics.density import density_at, slope_of
 from uptide.core.physics.solid import CLEAR
 from uptide.core.safety.card import single
 from uptide.core.safety.case import certified
-from uptide.store.preferences import led_to, remember_form
-from uptide.store.shelf import own_oil, save_own_oil
-from uptide.web.base.dependencies import Facts, OnShelf, Store
-from uptide.web.base.forms import LONGEST_TEXT, TokenForm
+from uptide.store.shelf import own_oil
+from uptide.web.base.dependencies import OnShelf, Store
 from uptide.web.base.pages import number, render
-from uptide.web.base.security import sending
 from uptide.web.drawing.oil import (
     Against,
     Curve,
@@ -93,6 +87,7 @@ class OilPage(View):
     role: str
     ribbon: RibbonView | None
     profile: ProfileView | None
+    narrow_profile: ProfileView | None  # the same on a phone
     profile_sources: tuple[str, ...]
     against: tuple[tuple[str, str, Against], ...]
     melting: Curve | None
@@ -116,96 +111,10 @@ class OilPage(View):
     scent: tuple[tuple[str, str], ...]
     scent_source: str
     constituents: ProfileView | None
+    narrow_constituents: ProfileView | None
     smells_alike: tuple[tuple[str, str, str, bool], ...]  # key, name, how alike, whether it is on hand
     cautions: tuple[CautionView, ...]
     not_for: tuple[NotForView, ...]
-
-
-@router.get("/own")
-def new_own(request: Request, facts: Facts) -> HTMLResponse:
-    """Show the form for an oil of one's own."""
-    return _own_form(request, OwnForm(), PastedTable(), facts, "", "")
-
-
-class OwnForm(TokenForm):
-    """An oil of one's own: what it is, and the table its acids are read from."""
-
-    key: str = ""
-    name: str = ""
-    kind: str = "carrier"
-    inci: str = ""
-    botanical_name: str = ""
-    allergen_family: str = ""
-    note: str = ""
-    colour: str = "#f3e7b5"
-    tint: int = 2
-    solid: bool = False
-    table: str = ""
-
-
-def _own_form(
-    request: Request,
-    form: OwnForm,
-    read: PastedTable,
-    facts: Catalogue,
-    problem: str,
-    key: str,
-    status: int = 422,
-) -> HTMLResponse:
-    return render(
-        request,
-        "shelf/own.html",
-        status if problem else 200,
-        form=form,
-        read=read,
-        acids=[(facts.acids[code], amount) for code, amount in read.acids.items()],
-        problem=problem,
-        kinds=OWN_KINDS,
-        families=FAMILIES,
-        key=key,
-    )
-
-
-@router.get("/own/{key}")
-def edit_own(request: Request, key: str, store: Store, facts: Facts) -> HTMLResponse:
-    """Show the form with what was last said of an oil of one's own."""
-    own, typed = own_oil(store, key)
-    form = OwnForm(
-        key=key, name=own.name, kind=own.kind, inci=own.inci, botanical_name=own.botanical_name,
-        allergen_family=own.allergen_family, note=own.note, colour=own.colour, tint=own.tint, solid=own.solid,
-        table=typed,
-    )  # fmt: skip
-    trouble = [f"{field.replace('_', ' ')}: {words}" for field, words in own.unread.items()]
-    if key in facts.ingredients and own.acids and facts.ingredients[key].lipid is None:
-        trouble.append("Its acids are no profile and are not used; its other figures are.")
-    return _own_form(request, form, read_pasted(typed, facts.acids), facts, " ".join(trouble), key, 200)
-
-
-@router.post("/own")
-def keep_own(request: Request, form: Annotated[OwnForm, Form()], store: Store, facts: Facts) -> Response:
-    """Keep an oil of one's own; what cannot be read is said, and nothing typed is lost."""
-    sent = sending(request, form)
-    target = led_to(store, sent)
-    if target is not None:
-        return RedirectResponse(target, 303)
-    read = read_pasted(form.table[:LONGEST_TEXT], facts.acids)
-    try:
-        own = OwnOil(
-            form.name.strip(), form.kind, form.inci.strip(), form.botanical_name.strip(), form.allergen_family,
-            form.note.strip(), form.colour, form.tint, form.solid, read.acids, read.figures,
-        )  # fmt: skip
-        key = form.key or own.key
-        own_ingredient(own, facts.acids, key)
-        if not form.key and key in facts.ingredients:
-            return _own_form(
-                request, form, read, facts, f"“{own.name}” stands on the shelf already; change it there.", ""
-            )
-    except UptideError as error:
-        return _own_form(request, form, read, facts, str(error), form.key)
-    save_own_oil(store, own, form.table, form.key)
-    target = f"/shelf/{key}?said=kept"
-    remember_form(store, sent, target)
-    return RedirectResponse(target, 303)
 
 
 @router.get("/{key}")
@@ -253,6 +162,7 @@ def oil_page(item: Ingredient, shelf: Shelf) -> OilPage:
         role=item.use.role if item.use else "",
         ribbon=draw_ribbon(found.acids, strips=bool(item.parts)),
         profile=draw_profile(item),
+        narrow_profile=draw_profile(item, narrow=True),
         profile_sources=_profile_sources(item, sources),
         against=_against(item, found),
         melting=draw_melting(found.setting),
@@ -276,6 +186,7 @@ def oil_page(item: Ingredient, shelf: Shelf) -> OilPage:
         scent=scent_words(scent) if scent else (),
         scent_source=cite(scent.source, "", sources) if scent else "",
         constituents=draw_constituents(scent) if scent else None,
+        narrow_constituents=draw_constituents(scent, narrow=True) if scent else None,
         smells_alike=smells_alike(item, shelf) if scent else (),
         cautions=tuple(caution_view(caution, shelf.facts) for caution in safety.cautions),
         not_for=not_for_views(safety.not_for),

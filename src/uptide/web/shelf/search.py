@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Collection, Iterable, Mapping
 from datetime import date
 from functools import lru_cache
 from typing import Annotated
@@ -16,7 +16,7 @@ from sqlalchemy.orm import Session
 
 from uptide.core.errors import UptideError
 from uptide.core.figures.oil_profile import OilProfile, oil_profile
-from uptide.core.finder.filter import Filter, Filtered, apply_filter, read_filter
+from uptide.core.finder.filter import ANY_STATE, Filter, Filtered, apply_filter, read_filter
 from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.safety.person import judge
 from uptide.core.skin.wearer import Wearer
@@ -145,17 +145,28 @@ def filtered(asked: ShelfQuery, shelf: Shelf, store: Session) -> tuple[Filter, F
     if asked_filter.names:
         oils = {key: oil_profile(item) for key, item in shelf.facts.ingredients.items() if not item.lot}
     found = apply_filter(asked_filter, oils, shelf.facts.names)
-    return asked_filter, Filtered(_sorted(found.oils, asked.sort, costs, asked_filter), found.unknown), costs
+    return (
+        asked_filter,
+        Filtered(_sorted(found.oils, asked.sort, costs, asked_filter, shelf.on_hand), found.unknown),
+        costs,
+    )
 
 
 def _sorted(
-    oils: Iterable[OilProfile], by: str, costs: Mapping[str, float], asked_filter: Filter
+    oils: Iterable[OilProfile], by: str, costs: Mapping[str, float], asked_filter: Filter, on_hand: Collection[str]
 ) -> tuple[OilProfile, ...]:
-    """Sort by a figure, the unknown last, equals by name; without one by name, or the most alike first."""
+    """Sort by a figure, the unknown last, equals by name; without one as it answers what was asked.
+
+    Nearest first where an oil was named; else what is on hand goes first, by name.
+    """
+    by = by or ("price" if asked_filter.by_price else "")
     rank: Rank | None = (lambda p: costs.get(p.key)) if by == "price" else SORTS[by][2] if by in SORTS else None
+    if rank is None and (asked_filter.likeness or asked_filter.example):
+        return tuple(oils)
     if rank is None:
-        return tuple(oils) if asked_filter.likeness else tuple(sorted(oils, key=lambda p: p.item.name))
-    falling = by in SORTS and SORTS[by][1]
+        asked = not asked_filter.is_empty
+        return tuple(sorted(oils, key=lambda p: (asked and p.key not in on_hand, p.item.name)))
+    falling = SORTS[by][1] if by in SORTS else asked_filter.by_price < 0
 
     def place(p: OilProfile) -> tuple[bool, float, str]:
         value = rank(p)
@@ -201,12 +212,12 @@ def conditions_view(asked_filter: Filter, asked: ShelfQuery, path: str) -> tuple
     clauses = [(c.typed, c.words) for c in asked_filter.conditions] + [
         (name, f"called “{name}”") for name in asked_filter.names
     ]
-    return tuple(
-        ConditionView(
-            words=words, without=address(asked, path, q=", ".join(other for other, _ in clauses if other != typed))
-        )
-        for typed, words in clauses
-    )
+
+    def without(typed: str) -> str:
+        left = [other for other, _ in clauses if other and other != typed]
+        return address(asked, path, q=", ".join(left if typed else [*left, ANY_STATE]))
+
+    return tuple(ConditionView(words=words, without=without(typed)) for typed, words in clauses)
 
 
 def unknown_words(found: Filtered) -> str:

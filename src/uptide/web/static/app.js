@@ -8,27 +8,31 @@ const STORED = ["name", "seen", "product", "container_kind", "container_ml", "no
 
 const PAUSE = 160; // ms without a key, after which what was typed is read
 
-/** Put each element of an answer in the place of the one with its id; open details and focus stay as they were.
+// A fold that a person opened stays open; what opens over the rows closes.
+const KEPT_OPEN = {
+  beforeAttributeUpdated: (name, node, how) =>
+    !(name === "open" && how === "remove" && node.matches("details:not(.from)")),
+};
+
+/** Change the parts of the page that an answer holds into what it says of them; what stayed the same is not touched.
     While one types, what stands in the field under the caret is newer than the answer, and stays. */
 function swapIn(html, typing) {
   const answer = new DOMParser().parseFromString(html, "text/html");
   for (const fresh of answer.querySelectorAll("[data-swap]")) {
     const stale = document.getElementById(fresh.id);
-    if (!stale || fresh.ownerDocument === document) continue; // gone, or swapped in with what holds it
-    for (const open of stale.querySelectorAll("details[open][id]:not(.from)")) {
-      const again = fresh.querySelector("#" + CSS.escape(open.id));
-      if (again) again.open = true;
-    }
-    const focused = stale.contains(document.activeElement) ? document.activeElement : null;
-    const caret = focused && "selectionStart" in focused ? [focused.selectionStart, focused.selectionEnd] : null;
-    stale.replaceWith(document.adoptNode(fresh));
-    const heir = focused && focused.id ? document.getElementById(focused.id) : null;
-    if (heir) {
-      heir.focus({ preventScroll: true });
-      if (typing && "value" in heir && heir.type !== "hidden") heir.value = focused.value;
-      if (caret && heir.setSelectionRange && heir.type !== "hidden") heir.setSelectionRange(caret[0], caret[1]);
-    }
+    if (!stale || fresh.parentElement.closest("[data-swap]")) continue; // gone, or changed with what holds it
+    // A picture that is stepped through was set up from what it said: another one takes its place whole.
+    for (const live of stale.querySelectorAll("[x-data]")) live.id = "before-" + live.id;
+    Idiomorph.morph(stale, fresh, { ignoreActiveValue: typing, callbacks: KEPT_OPEN });
   }
+}
+
+/** The stamps of the parts that stand here as the server drew them: it need not send those again. */
+function known(root) {
+  const asDrawn = (field) => field.value === field.defaultValue && field.checked === field.defaultChecked;
+  return [...root.querySelectorAll("[data-swap]:not([data-swap=''])")]
+    .filter((part) => [...part.querySelectorAll("input, textarea")].every(asDrawn) && !part.querySelector("select"))
+    .map((part) => part.dataset.swap).join(" ");
 }
 
 /** The number of this tab, kept as long as it is open. */
@@ -208,6 +212,7 @@ document.addEventListener("alpine:init", () => {
       clearTimeout(this.pause); // what is sent now holds what was waited for
       const data = body || new FormData(this.$root);
       data.set("op", op);
+      data.set("known", known(document));
       for (const open of this.$root.querySelectorAll(".fold[open], .verdict[open]")) {
         data.append("open", open.id.replace(/^fold-/, ""));
       }
@@ -229,6 +234,7 @@ document.addEventListener("alpine:init", () => {
       } catch (problem) {
         this.saving = null;
         const place = document.getElementById("remarks");
+        place.dataset.swap = ""; // no longer as the server drew it
         place.textContent = "This could not be read just now (" + problem.message +
           "). What you typed is kept on this page.";
       } finally {
@@ -252,7 +258,9 @@ document.addEventListener("alpine:init", () => {
       back.className = "btn btn-line";
       back.textContent = "Put the row back";
       back.addEventListener("click", () => this.undo());
-      document.getElementById("remarks").prepend(back);
+      const place = document.getElementById("remarks");
+      place.dataset.swap = "";
+      place.prepend(back);
     },
 
     remember() {

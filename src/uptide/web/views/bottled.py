@@ -10,6 +10,7 @@ class BottledView(View):
     """How a made bottle fares: a line of it, and its own tide."""
 
     verdict: str
+    turned: bool
     tide: TideView
 
 
@@ -19,4 +20,4 @@ def bottled_view(tide: TideView | None) -> BottledView | None:
         return None
     until = f"keeps until {tide.until}" if tide.until else tide.verdict
     past = "; past: smell and test it before use" if tide.is_past else ""
-    return BottledView(verdict=f"made {tide.made}, {until}{past}", tide=tide)
+    return BottledView(verdict=f"made {tide.made}, {until}{past}", turned=tide.turned, tide=tide)

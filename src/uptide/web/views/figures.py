@@ -41,8 +41,8 @@ class FigureView(View):
     other: str = ""
 
 
-def figure_view(finding: Finding, sources: Mapping[str, Source]) -> FigureView:
-    """A finding in the words of the page."""
+def figure_view(finding: Finding, sources: Mapping[str, Source], *, worked: bool = True) -> FigureView:
+    """A finding in the words of the page; its working only where it is shown."""
     method = METHODS[finding.method]
     band = ""
     if finding.low is not None and finding.high is not None and finding.high - finding.low > 10**-finding.decimals / 2:
@@ -66,9 +66,9 @@ def figure_view(finding: Finding, sources: Mapping[str, Source]) -> FigureView:
                 source=cite(entry.source, entry.locator, sources),
                 confidence=entry.confidence,
             )
-            for entry in finding.inputs
+            for entry in (finding.inputs if worked else ())
         ),
-        sources=tuple(cite(key, "", sources) for key in finding.sources),
+        sources=tuple(cite(key, "", sources) for key in (finding.sources if worked else ())),
         confidence=finding.confidence,
         word=finding.word,
         other=finding.other,

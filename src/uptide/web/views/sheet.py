@@ -22,6 +22,7 @@ from uptide.core.skin.wearer import ANYONE, Wearer
 from uptide.web.base.pages import number, small_number
 from uptide.web.drawing.view import View
 from uptide.web.views.figures import FigureView, figure_view
+from uptide.web.views.parts import EVERY_PART, Parts
 from uptide.web.views.verdicts import VerdictView, verdict_views
 
 OFFERED = 3  # oils that are offered to stand in for a row's
@@ -203,9 +204,14 @@ SKIN_FIGURES = ("skin_fit", "feel", "comedogenicity", "penetration", "slip", "sk
 SCENTED = ("scent_dose", "phototoxicity", "allergens_declared", "retinol_equivalents")
 
 
-def reading_view(assessment: Assessment, catalogue: Catalogue) -> ReadingView:
-    """An assessment in the words of the page."""
-    figures = tuple(figure_view(finding, catalogue.sources) for finding in assessment.findings)
+def reading_view(assessment: Assessment, catalogue: Catalogue, parts: Parts = EVERY_PART) -> ReadingView:
+    """An assessment in the words of the page, as far as its parts are drawn."""
+    shown = {
+        finding.key: figure_view(finding, catalogue.sources)
+        for finding in assessment.findings
+        if ("scent" if finding.key in (*SKIN_FIGURES, *SCENTED) else "chemistry") in parts
+    }
+    elsewhere = frozenset((*TITLES, *WHOLE, *SKIN_FIGURES, *SCENTED))
     stated = assessment.resolution.stated_percent
     habits = assessment.recipe.habits
     together = tuple(each for each in open_readings(assessment.resolution) if len(each.rows) > 1)
@@ -224,12 +230,12 @@ def reading_view(assessment: Assessment, catalogue: Catalogue) -> ReadingView:
             )
             for row, entry in zip(assessment.rows, assessment.recipe.entries, strict=True)
         ),
-        figures=tuple(figure for figure in figures if figure.key not in (*TITLES, *WHOLE, *SKIN_FIGURES, *SCENTED)),
-        on_skin=tuple(f for key in SKIN_FIGURES if key not in TITLES for f in figures if f.key == key),
-        verdicts=verdict_views(assessment, catalogue),
+        figures=tuple(figure for key, figure in shown.items() if key not in elsewhere),
+        on_skin=tuple(shown[key] for key in SKIN_FIGURES if key not in TITLES and key in shown),
+        verdicts=verdict_views(assessment, catalogue, parts),
         sentence=sentence(assessment, catalogue.product(assessment.recipe.product).name, assessment.wearer.name),
-        scented=tuple(f for key in SCENTED if key not in TITLES for f in figures if f.key == key),
-        whole=tuple(figure for key in WHOLE for figure in figures if figure.key == key),
+        scented=tuple(shown[key] for key in SCENTED if key not in TITLES and key in shown),
+        whole=tuple(shown[key] for key in WHOLE if key in shown),
         remarks=assessment.remarks,
         acids=tuple(
             (
@@ -238,7 +244,7 @@ def reading_view(assessment: Assessment, catalogue: Catalogue) -> ReadingView:
                 number(part.grams_per_100g, 1),
                 ", ".join(f"{item.name} {share:.1f}" for item, share in part.parts),
             )
-            for part in assessment.acids
+            for part in (assessment.acids if "chemistry" in parts else ())
         ),
         can_normalise=(stated is not None and abs(stated - 100) > PERCENT_TOLERANCE)
         or bool(assessment.resolution.on_top),
@@ -255,8 +261,9 @@ def sheet_view(
     saved_version: int,
     *,
     archived: bool = False,
+    parts: Parts = EVERY_PART,
 ) -> SheetView:
-    """A sheet in the words of the page."""
+    """A sheet in the words of the page, as far as its parts are drawn."""
     recipe: Recipe = assessment.recipe
     return SheetView(
         blend_id=blend_id,
@@ -269,5 +276,5 @@ def sheet_view(
         containers=tuple((kind.key, kind.name) for kind in CONTAINER_KINDS.values()),
         saved_version=saved_version,
         archived=archived,
-        reading=reading_view(assessment, catalogue),
+        reading=reading_view(assessment, catalogue, parts),
     )

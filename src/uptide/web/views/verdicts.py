@@ -10,6 +10,7 @@ from uptide.core.assessment.verdicts import Verdict, verdicts
 from uptide.core.months import months_later, say_day
 from uptide.web.drawing.view import View
 from uptide.web.views.figures import FigureView, figure_view
+from uptide.web.views.parts import EVERY_PART, Parts
 
 KEEPS = "keeps_months"
 WIDTH, EDGE = 84.0, 4.0  # user units of a mark
@@ -36,13 +37,14 @@ class VerdictView(View):
     is_worst: bool
 
 
-def verdict_views(assessment: Assessment, facts: Catalogue) -> tuple[VerdictView, ...]:
-    """All verdicts of a blend."""
-    return tuple(_view(verdict, assessment, facts) for verdict in verdicts(assessment))
+def verdict_views(assessment: Assessment, facts: Catalogue, parts: Parts = EVERY_PART) -> tuple[VerdictView, ...]:
+    """All verdicts of a blend, with the workings of those that are open."""
+    return tuple(_view(verdict, assessment, facts, parts) for verdict in verdicts(assessment))
 
 
-def _view(verdict: Verdict, assessment: Assessment, facts: Catalogue) -> VerdictView:
-    finding, figure = verdict.finding, figure_view(verdict.finding, facts.sources)
+def _view(verdict: Verdict, assessment: Assessment, facts: Catalogue, parts: Parts) -> VerdictView:
+    finding = verdict.finding
+    figure = figure_view(finding, facts.sources, worked=f"figure-{finding.key}" in parts)
     amount = "" if finding.value is None else f"{figure.value} {figure.unit}".strip()
     word, beside = (finding.word, amount) if finding.word else (amount, figure.band)
     if finding.key == KEEPS and finding.value is not None:

@@ -1,0 +1,1 @@
+"""The room of steeping: plant in oil."""

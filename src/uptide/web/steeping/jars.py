@@ -1,0 +1,155 @@
+"""Jars under way: begun from a plan, followed by notes, strained, binned or put away; nothing of them is deleted."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request, Response
+from fastapi.responses import HTMLResponse, RedirectResponse
+from pydantic import Field
+from sqlalchemy.orm import Session
+
+from uptide.catalogue.catalogue import Catalogue
+from uptide.core.errors import QuantityError, UptideError
+from uptide.core.infusion.following import WEIGHS, JarNote, NoteKind, may_begin_on
+from uptide.core.months import say_day
+from uptide.store.jars import add_note, begin_jar, load_jar, remove_note
+from uptide.store.preferences import led_to, remember_form
+from uptide.web.base.dependencies import Facts, Store
+from uptide.web.base.forms import FieldError, TokenForm, day_of, errors_of, in_field, number_of
+from uptide.web.base.pages import render
+from uptide.web.base.security import check_token, sending
+from uptide.web.steeping.plan import JarForm, draw_plan, form_of, jar_line, jar_view, read_jar
+from uptide.workshop.clock import today
+from uptide.workshop.jars import ask_to_json, jar_today
+
+router = APIRouter(prefix="/steeping/jars", include_in_schema=False)
+
+LONGEST_WORDS = 500
+SAID = {"begun": "Begun.", "noted": "Noted.", "unnoted": "Taken out of the account."}
+
+
+class BeginForm(JarForm):
+    """A jar that is begun: the plan as its form says it, the day, and a name."""
+
+    token: str = ""
+    begun_on: str = Field("", max_length=12)
+    name: str = Field("", max_length=120)
+
+
+class NoteForm(TokenForm):
+    """A note as it was typed."""
+
+    kind: str = NoteKind.LOOKED.value
+    on: str = ""
+    grams: str = ""
+    words: str = ""
+
+
+@router.post("")
+def begin(request: Request, form: Annotated[BeginForm, Form()], store: Store, facts: Facts) -> Response:
+    """Begin a jar as it is planned; a form sent twice begins one."""
+    number = sending(request, form)
+    target = led_to(store, number)
+    if target is None:
+        asked = JarForm.model_validate(form.model_dump(exclude={"token", "begun_on", "name"}))
+        try:
+            jar = read_jar(asked, facts)
+            begun = _begun_on(form.begun_on)
+        except UptideError as error:
+            return draw_plan(request, facts, store, asked, begin_problem=str(error), begun_on=form.begun_on)
+        name = form.name.strip() or f"{jar.plant.name} in {jar.oil.name[:1].lower()}{jar.oil.name[1:]}"
+        target = f"/steeping/jars/{begin_jar(store, name, begun, ask_to_json(jar))}?said=begun"
+        remember_form(store, number, target)
+    return RedirectResponse(target, 303)
+
+
+def _begun_on(text: str) -> date:
+    day = day_of(text, "day") or today()
+    if not may_begin_on(day, today()):
+        raise QuantityError(
+            f"{text} is no day on which a jar was begun; one of the last ten years can be, up to today."
+        )
+    return day
+
+
+@router.get("/{jar_id}")
+def show(request: Request, jar_id: int, store: Store, facts: Facts, said: str = "") -> HTMLResponse:
+    """Show a jar: how it stands, what is due, what was noted, and the plan behind it."""
+    return _show(request, jar_id, store, facts, said=SAID.get(said, ""))
+
+
+def _show(
+    request: Request,
+    jar_id: int,
+    store: Session,
+    facts: Catalogue,
+    *,
+    said: str = "",
+    noting: NoteForm | None = None,
+    error: UptideError | None = None,
+) -> HTMLResponse:
+    jar = load_jar(store, jar_id)
+    under_way = jar_today(jar, facts, today())
+    plan = under_way.plan if under_way else None
+    return render(
+        request,
+        "steeping/jar.html",
+        422 if error else 200,
+        jar=jar,
+        line=jar_line(jar, under_way),
+        under_way=under_way,
+        view=jar_view(plan, facts, form_of(plan.ask)) if plan else None,
+        done=say_day(under_way.done_on) if under_way else "",
+        about=say_day(under_way.about_done_on) if under_way else "",
+        entries=[(entry.id, say_day(entry.note.on), _words(entry.note)) for entry in jar.entries],
+        kinds=[kind.value for kind in NoteKind],
+        weighs=sorted(kind.value for kind in WEIGHS),
+        noting=noting or NoteForm(on=today().isoformat()),
+        today=today(),
+        problem=str(error or ""),
+        errors=errors_of(error),
+        said=said,
+    )
+
+
+def _words(note: JarNote) -> str:
+    grams = f", {note.grams:g} g" if note.grams is not None else ""
+    return f"{note.kind.value}{grams}{': ' + note.words if note.words else ''}"
+
+
+@router.post("/{jar_id}/notes")
+def note(request: Request, jar_id: int, form: Annotated[NoteForm, Form()], store: Store, facts: Facts) -> Response:
+    """Note something of a jar; what cannot be read stands beside its field, and nothing typed is lost."""
+    number = sending(request, form)
+    target = f"/steeping/jars/{jar_id}?said=noted"
+    if led_to(store, number) is None:
+        jar = load_jar(store, jar_id)
+        try:
+            noted = _note(form, jar.begun_on)
+        except UptideError as error:
+            return _show(request, jar_id, store, facts, noting=form, error=error)
+        add_note(store, jar_id, noted)
+        remember_form(store, number, target)
+    return RedirectResponse(target, 303)
+
+
+def _note(form: NoteForm, begun_on: date) -> JarNote:
+    if form.kind not in {kind.value for kind in NoteKind}:
+        raise FieldError("kind", f"“{form.kind}” cannot be noted; known are {', '.join(NoteKind)}.")
+    if len(form.words) > LONGEST_WORDS:
+        raise FieldError("words", f"This has {len(form.words)} characters; up to {LONGEST_WORDS} fit.")
+    with in_field("on"):
+        on = day_of(form.on, "day", earliest=begun_on, latest=today()) or today()
+    with in_field("grams"):
+        grams = number_of(form.grams, "weight in grams", most=100_000) if form.grams.strip() else None
+        return JarNote(on, NoteKind(form.kind), grams, form.words.strip())
+
+
+@router.post("/{jar_id}/notes/{note_id}/remove")
+def unnote(request: Request, jar_id: int, note_id: int, form: Annotated[TokenForm, Form()], store: Store) -> Response:
+    """Take a note out of the account."""
+    check_token(request, form.token)
+    remove_note(store, jar_id, note_id)
+    return RedirectResponse(f"/steeping/jars/{jar_id}?said=unnoted", 303)

@@ -1,0 +1,140 @@
+"""A jar is planned on its page: what was typed stays, and what is wrong stands beside its field."""
+
+from __future__ import annotations
+
+import html
+import re
+
+import pytest
+from fastapi.testclient import TestClient
+from tests.web.conftest import field, words
+
+
+def test_the_page_opens_on_a_jar_that_is_good(client: TestClient) -> None:
+    answer = client.get("/steeping")
+    page = words(answer.text)
+
+    assert answer.status_code == 200
+    assert "Calendula, dried, in sunflower oil (high oleic)" in page
+    assert "not like this" not in page
+    assert "Helianthus Annuus Seed Oil, Calendula Officinalis Flower Extract" in page
+    assert "from memory" in page
+
+
+def test_what_is_asked_is_in_the_address_and_stays_in_the_form(client: TestClient) -> None:
+    query = {
+        "plant": "st-johns-wort",
+        "state": "fresh",
+        "oil": "olive",
+        "method": "sunny-window",
+        "school": "by eye",
+        "fill": "50",
+        "jar_ml": "700",
+        "straining": "pressed",
+        "pressed": "true",
+    }
+    page = client.get("/steeping", params=query).text
+
+    assert {name: field(page, name) for name in query if name != "pressed"} == {
+        name: value for name, value in query.items() if name != "pressed"
+    }
+    assert "St John's wort, fresh, in olive oil (virgin)" in words(page).replace("’", "'")
+    assert "bacteria too can live in it" in page
+    assert "a sunny window, clear jar, as planned" in words(page)
+
+
+@pytest.mark.parametrize(
+    ("query", "place", "why"),
+    [
+        ({"grams": "lots"}, "grams", "is not a weight in grams"),
+        ({"jar_ml": "a bucket"}, "jar_ml", "is not a size in mL"),
+        ({"oil": "zorgblat"}, "oil", "is no oil on the shelf’s list"),
+        ({"oil": "beeswax"}, "oil", "is no oil on the shelf’s list"),
+        ({"plant": "triffid"}, "plant", "There is no plant “triffid”"),
+        ({"state": "frozen"}, "state", "is none of dried, wilted, fresh"),
+        ({"water": "200"}, "water", "up to 99 is read"),
+        ({"method": "pan"}, "", "There is no way to steep called “pan”"),
+        ({"jar_ml": "5"}, "", "A jar of 5 mL cannot be planned"),
+    ],
+)
+def test_what_cannot_be_is_said_where_it_stands(
+    client: TestClient, query: dict[str, str], place: str, why: str
+) -> None:
+    answer = client.get("/steeping", params=query)
+
+    assert answer.status_code == 422
+    assert why in words(answer.text)
+    assert (f'id="error-{place}"' in answer.text) is bool(place)
+
+
+def test_a_jar_is_planned_in_words_and_the_fields_say_how_it_was_read(client: TestClient) -> None:
+    said = "a 700 ml jar two thirds full of dried rose petals, covered with sweet almond, warm bath"
+    page = client.get("/steeping", params={"said": said}).text
+
+    assert {name: field(page, name) for name in ("plant", "state", "oil", "school", "fill", "jar_ml", "method")} == {
+        "plant": "rose",
+        "state": "dried",
+        "oil": "sweet almond",
+        "school": "by eye",
+        "fill": "66.67",
+        "jar_ml": "700",
+        "method": "warm-bath",
+    }
+    assert "Rose, dried, in sweet almond oil" in words(page)
+
+
+@pytest.mark.parametrize(
+    ("said", "why"), [("soup", "is not read as a jar"), ("30 g triffid in olive", "“triffid” is in no table")]
+)
+def test_words_that_are_no_jar_stay_with_what_was_wrong(client: TestClient, said: str, why: str) -> None:
+    answer = client.get("/steeping", params={"said": said})
+
+    assert answer.status_code == 422
+    assert why in words(answer.text)
+    assert field(answer.text, "said") == said
+
+
+def test_another_way_is_one_tap_with_all_else_as_it_was(client: TestClient) -> None:
+    asked = {"plant": "rose", "jar_ml": "900", "grams": "25", "pressed": "true", "method": "sunny-window"}
+    page = client.get("/steeping", params=asked).text
+    link = re.search(r'href="(/steeping\?[^"]*)">a dark shelf<', page)
+    assert link is not None
+
+    other = client.get(html.unescape(link[1])).text
+    assert {name: field(other, name) for name in ("plant", "jar_ml", "grams", "method")} == {
+        **{name: asked[name] for name in ("plant", "jar_ml", "grams")},
+        "method": "dark-shelf",
+    }
+    assert re.search(r'name="pressed"\s+value="true"\s+checked', other)
+    assert "/steeping?oil=Olive" in client.get("/shelf/olive").text
+
+
+def test_every_plant_opens(client: TestClient) -> None:
+    from uptide.catalogue.plants import shipped_plants
+
+    for key in shipped_plants():
+        assert client.get("/steeping", params={"plant": key}).status_code == 200, key
+
+
+@pytest.mark.parametrize(
+    ("question", "is_jar"),
+    [
+        ("a jar three quarters full of dried calendula, covered with sunflower, sunny window", True),
+        ("30 g dried calendula in 300 g olive, warm bath", True),
+        ("dried rose petals in jojoba", True),
+        ("a 500 ml jar of plantain", True),
+        ("3 drops lavender in 30 ml jojoba", False),
+        ("2 oz rosehip, 1 oz jojoba", False),
+        ("30 g moon dust in 300 g olive", False),
+        ("light oils for oily skin", False),
+    ],
+)
+def test_the_quick_line_leads_to_a_plan_where_it_is_given_a_jar(
+    client: TestClient, question: str, is_jar: bool
+) -> None:
+    page = client.get("/quick", params={"q": question}).text
+    link = re.search(r'href="(/steeping\?said=[^"]+)"', page)
+
+    assert (link is not None) is is_jar
+    if link is not None:
+        assert client.get(link[1]).status_code == 200
