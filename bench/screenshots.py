@@ -25,12 +25,6 @@ def unfold(page: Page, fold: str) -> None:
     page.wait_for_timeout(700)
 
 
-def open_working(page: Page) -> None:
-    unfold(page, "chemistry")
-    page.click("#figure-iodine_value summary")
-    page.evaluate("document.getElementById('fold-chemistry').scrollIntoView()")
-
-
 def to_the_tide(page: Page) -> None:
     page.check("#picture-tide", force=True)
     unfold(page, "keeping")
@@ -64,7 +58,6 @@ VIEWS: list[tuple[str, str, Callable[[Page], None] | None, str, tuple[int, int]]
     ("start", "/", sum_up, "light", (1280, 800)),
     ("bench", "/blends/1", None, "light", (1280, 800)),
     ("questions", "/blends/new", ask, "light", (1280, 800)),
-    ("working", "/blends/1", open_working, "light", (1280, 800)),
     ("tide", "/blends/1", to_the_tide, "light", (1280, 800)),
     ("evening", "/blends/3", None, "dark", (1280, 800)),
     ("phone", "/blends/1", None, "light", (390, 844)),
@@ -80,6 +73,7 @@ VIEWS: list[tuple[str, str, Callable[[Page], None] | None, str, tuple[int, int]]
     ("side-by-side", "/shelf/compare?oil=avocado&oil=apricot-kernel&oil=grapeseed", None, "light", (1280, 800)),
     ("oil", "/shelf/rosehip", None, "light", (1280, 800)),
     ("measures", "/measures", None, "light", (1280, 800)),
+    ("steeping", "/steeping", None, "light", (1280, 800)),
 ]
 
 
