@@ -35,6 +35,17 @@ function known(root) {
     .map((part) => part.dataset.swap).join(" ");
 }
 
+/** Where the person is, and what stands there: an answer that comes later finds them there, or gone on. */
+function hand() {
+  return { field: document.activeElement, value: document.activeElement.value };
+}
+
+/** Whether the person went on since: to another field, or by typing in the same. */
+function wentOn({ field, value }) {
+  const now = document.activeElement;
+  return now === field ? now.value !== value : now.matches("input, textarea, select");
+}
+
 /** The number of this tab, kept as long as it is open. */
 function tab() {
   const random = Math.random().toString(36).slice(2);
@@ -208,16 +219,20 @@ document.addEventListener("alpine:init", () => {
     },
 
     /** Ask the server to read the sheet; while one answer is under way only the newest question waits. */
-    async send(op, focus, body) {
+    async send(op, focus, body, at = hand()) {
       clearTimeout(this.pause); // what is sent now holds what was waited for
       const data = body || new FormData(this.$root);
+      // What is added is what stood there when it was asked for, not what was begun after it.
+      const entry = document.getElementById("new");
+      const adds = op === "add" && at.field === entry;
+      if (adds) data.set("new", at.value);
       data.set("op", op);
       data.set("known", known(document));
       for (const open of this.$root.querySelectorAll(".fold[open], .verdict[open]")) {
         data.append("open", open.id.replace(/^fold-/, ""));
       }
       if (this.busy) {
-        if (!this.waiting || op || !this.waiting.op) this.waiting = { op, focus, body };
+        if (!this.waiting || op || !this.waiting.op) this.waiting = { op, focus, body, at };
         return;
       }
       this.busy = true;
@@ -226,10 +241,13 @@ document.addEventListener("alpine:init", () => {
         const answer = await fetch("/sheet", { method: "POST", body, headers: { "X-Sheet": "fragment" } });
         const html = await answer.text();
         if (!answer.ok) throw new Error(answer.status + " " + answer.statusText);
-        swapIn(html, !op);
+        const gone = wentOn(at);
+        swapIn(html, !op || gone);
+        if (gone && adds && entry.value.startsWith(at.value)) entry.value = entry.value.slice(at.value
+          .length);
         if (op && op !== "restore") this.remember();
         if (op.startsWith("remove:")) this.offerBack();
-        if (focus)(document.getElementById(focus) || document.getElementById("new")).focus();
+        if (focus && !gone)(document.getElementById(focus) || document.getElementById("new")).focus();
         this.$root.dispatchEvent(new CustomEvent("uptide:painted", { bubbles: true }));
       } catch (problem) {
         this.saving = null;
@@ -242,7 +260,7 @@ document.addEventListener("alpine:init", () => {
         if (this.waiting) {
           const next = this.waiting;
           this.waiting = null;
-          this.send(next.op, next.focus, next.body);
+          this.send(next.op, next.focus, next.body, next.at);
         } else if (this.saving) {
           const button = this.saving;
           this.saving = null;
