@@ -168,10 +168,10 @@ def test_a_whole_recipe_in_the_quick_line_is_said_in_brief_and_put_on_the_bench(
     expect(page.locator("#glance")).to_contain_text("“bergamot” is only assumed")
 
 
-def kept(page: Page) -> list[str]:
-    """The drafts that this browser holds, of all its tabs."""
-    found: list[str] = page.evaluate("Object.keys(localStorage).filter((key) => key.startsWith('uptide.draft.'))")
-    return found
+def holds_drafts(page: Page, count: int) -> None:
+    """Wait until this browser holds so many drafts, of all its tabs: the page tidies them once its script has begun."""
+    drafts = "Object.keys(localStorage).filter((key) => key.startsWith('uptide.draft.'))"
+    page.wait_for_function(f"{drafts}.length === {count}", timeout=5000)
 
 
 def test_two_tabs_of_new_have_a_draft_each_and_it_goes_when_it_was_stored(page: Page) -> None:
@@ -181,15 +181,15 @@ def test_two_tabs_of_new_have_a_draft_each_and_it_goes_when_it_was_stored(page: 
         tab.get_by_label("Add a row").fill(row)
         tab.get_by_label("Add a row").press("Enter")
         expect(tab.get_by_label("Row 1", exact=True)).to_have_value(row)
-    assert len(kept(page)) == 2
+    holds_drafts(page, 2)
 
     page.get_by_role("button", name="Save", exact=True).click()  # without a name it is refused
     expect(page.get_by_text("A blend needs a name")).to_be_visible()
-    assert len(kept(page)) == 2
+    holds_drafts(page, 2)
     page.get_by_label("Name", exact=True).fill("Two tabs")
     page.get_by_role("button", name="Save", exact=True).click()
     expect(page.get_by_text("Saved as version 1")).to_be_visible()
-    assert len(kept(page)) == 1
+    holds_drafts(page, 1)
 
     other.reload()
     expect(other.get_by_text("This page kept what was typed here")).to_be_visible()
@@ -208,7 +208,7 @@ def test_what_is_typed_while_an_older_draft_is_offered_takes_nothing_from_it(pag
     page.get_by_label("Add a row").fill("5 g argan")
     page.get_by_label("Add a row").press("Enter")
     expect(page.get_by_label("Row 1", exact=True)).to_have_value("5 g argan")
-    assert len(kept(page)) == 2
+    holds_drafts(page, 2)
 
     page.get_by_role("button", name="Bring it back").click()
     expect(page.get_by_label("Row 1", exact=True)).to_have_value("31 g jojoba")
