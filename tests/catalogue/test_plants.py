@@ -6,8 +6,8 @@ from pathlib import Path
 
 import pytest
 
-from uptide.catalogue.plants import load_plants, shipped_plants
-from uptide.catalogue.shipped import DATA, shipped_catalogue
+from uptide.catalogue.plants import load_plants
+from uptide.catalogue.shipped import DATA, shipped_catalogue, shipped_plants
 from uptide.catalogue.tables import TableError
 
 TABLE = (DATA / "plants.csv").read_text(encoding="utf-8")

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 from datetime import date
 
 from uptide.core.errors import UnknownKeyError
+from uptide.core.infusion.plants import PlantFacts
 from uptide.core.ingredients.ingredient import Ingredient, Price
 from uptide.core.lipids.fatty_acids import FattyAcid
 from uptide.core.measures.names import NameIndex
@@ -55,6 +56,7 @@ class Catalogue:
     prices: Mapping[str, Price] = field(default_factory=dict)  # by ingredient, and by lot
     best_before: Mapping[str, tuple[date, str]] = field(default_factory=dict)  # the supplier's, of the lot in use
     safety: SafetyTables = EMPTY
+    plants: Mapping[str, PlantFacts] = field(default_factory=dict)  # what is steeped, by key
 
     def product(self, key: str) -> Product:
         """The product of this key; raise UnknownKeyError that lists those there are."""

@@ -10,6 +10,7 @@ from pathlib import Path
 from types import MappingProxyType
 
 from uptide.catalogue.catalogue import Catalogue, Product, Source, names_of
+from uptide.catalogue.plants import flags_by_name, load_plants
 from uptide.catalogue.rows import (
     AntioxidantRow,
     AppearanceRow,
@@ -36,6 +37,7 @@ from uptide.core.oxidation.oil import OilOxidation, estimate
 from uptide.core.physics.bottle import CONTAINER_KINDS
 from uptide.core.physics.density import REFERENCE_TEMPERATURE, density_at
 from uptide.core.physics.solid import MeltingCurve
+from uptide.core.safety.words import flags_named
 
 
 def load_catalogue(folder: Path | Traversable) -> Catalogue:
@@ -139,6 +141,18 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
             problems.append(f"{where}: {row.key}: {error}")
     safety, refused = load_safety(folder / "safety", ingredients, sources)
     problems += refused
+    plants = load_plants(folder / "plants.csv")
+    problems += [
+        f"plants.csv: {plant.key}: there is no ingredient “{plant.dissolves_as}”."
+        for plant in plants.values()
+        if plant.dissolves_as and plant.dissolves_as not in ingredients
+    ]
+    problems += [
+        f"cautions.csv: {rule.key}: no plant is flagged “{flag}”."
+        for rule in safety.rules
+        for flag in flags_named(rule.what)
+        if not any(flag in plant.flags for plant in plants.values())
+    ]
     if problems:
         raise TableError(problems)
     synonyms = tuple((row.ingredient, row.name) for _, row in synonym_rows)
@@ -161,7 +175,8 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
         names,
         synonyms,
         asked,
-        safety=replace(safety, called=called(names_of(ingredients, synonyms))),
+        safety=replace(safety, called=called(names_of(ingredients, synonyms)), plants=flags_by_name(plants)),
+        plants=plants,
     )
 
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from functools import cache
 from importlib.resources.abc import Traversable
 from pathlib import Path
 from types import MappingProxyType
@@ -12,7 +11,6 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from uptide.catalogue.rows import Confidence, Key, Percent
-from uptide.catalogue.shipped import DATA
 from uptide.catalogue.tables import TableError, TableRow, read_rows
 from uptide.core.infusion.extraction import CLASSES
 from uptide.core.infusion.judging import FLAG_WORDS
@@ -54,6 +52,8 @@ class PlantRow(TableRow):
     restricted_limit_percent: Percent | Literal[""] = ""
     months_dried: Annotated[float, Field(gt=0, le=36)]
     months_fresh: Annotated[float, Field(gt=0, le=12)]
+    colour: Annotated[str, Field(pattern=r"^(#[0-9a-f]{6})?$")] = ""
+    dissolves_as: str = ""
     inci: str
     flags: str = ""
     heed: str = ""
@@ -114,6 +114,8 @@ def _plant(row: PlantRow) -> PlantFacts:
         restricted=restricted,
         months_dried=row.months_dried,
         months_fresh=row.months_fresh,
+        colour=row.colour,
+        dissolves_as=row.dissolves_as,
         inci=row.inci,
         flags=frozenset(row.flags.split()),
         heed=row.heed,
@@ -125,6 +127,7 @@ def _plant(row: PlantRow) -> PlantFacts:
 def called(words: str, plants: Mapping[str, PlantFacts]) -> tuple[str, ...]:
     """Keys of the plants that are called so: by name or botanical name, or by a name that stands within the words.
 
+    >>> from uptide.catalogue.shipped import shipped_plants
     >>> called("rose petals", shipped_plants()), called("Hypericum perforatum", shipped_plants())
     (('rose',), ('st-johns-wort',))
     """
@@ -143,6 +146,7 @@ def called(words: str, plants: Mapping[str, PlantFacts]) -> tuple[str, ...]:
 def plant_named(words: str, plants: Mapping[str, PlantFacts]) -> PlantFacts | None:
     """The plant that these words name and nothing else; None for none, for several, and for one among other words.
 
+    >>> from uptide.catalogue.shipped import shipped_plants
     >>> plants = shipped_plants()
     >>> plant_named("St John's wort", plants).inci, plant_named("calendula and rose", plants)
     ('Hypericum Perforatum Flower Extract', None)
@@ -161,7 +165,10 @@ def _names(plant: PlantFacts) -> tuple[str, ...]:
     return (name, botanical, normalise(plant.key.replace("-", " ")), name.split()[-1], botanical.split()[0])
 
 
-@cache
-def shipped_plants() -> Mapping[str, PlantFacts]:
-    """The plants that come with the program, by key; read when the first jar is planned."""
-    return load_plants(DATA / "plants.csv")
+def flags_by_name(plants: Mapping[str, PlantFacts]) -> Mapping[str, frozenset[str]]:
+    """What each plant is not for, by every name that it has; a name of several has what any of them has."""
+    found: dict[str, frozenset[str]] = {}
+    for plant in plants.values():
+        for name in _names(plant):
+            found[name] = found.get(name, frozenset()) | plant.flags
+    return MappingProxyType(found)

@@ -8,7 +8,7 @@ import importlib.util
 import os
 import pickle
 import sys
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from contextlib import suppress
 from dataclasses import dataclass
 from functools import cache
@@ -21,6 +21,7 @@ from typing import Any
 import lark
 
 from uptide.catalogue.catalogue import Catalogue
+from uptide.core.infusion.plants import PlantFacts
 from uptide.core.measures.grammar import bring_grammar, built_grammar
 
 DATA = files("uptide.catalogue") / "data"
@@ -54,6 +55,11 @@ def shipped_catalogue() -> Catalogue:
     if not sys.dont_write_bytecode:
         keep(Kept(catalogue, built_grammar()), kept, stamp)
     return catalogue
+
+
+def shipped_plants() -> Mapping[str, PlantFacts]:
+    """The plants that come with the application, by key."""
+    return shipped_catalogue().plants
 
 
 @dataclass(frozen=True, slots=True)

@@ -11,13 +11,17 @@ from types import MappingProxyType
 from uptide.catalogue.catalogue import Catalogue, names_of
 from uptide.catalogue.safety import called
 from uptide.core.errors import UptideError
+from uptide.core.ingredients.infusion import Infusion
 from uptide.core.ingredients.ingredient import Ingredient, Price
-from uptide.core.ingredients.lot import Lot, lot_ingredient, mixture_ingredient
+from uptide.core.ingredients.lot import Lot, infused_ingredient, lot_ingredient, mixture_ingredient
 from uptide.core.ingredients.own_oil import OwnOil, own_ingredient
 from uptide.core.lipids.fatty_acids import FattyAcid
-from uptide.core.measures.names import NameIndex, essence
+from uptide.core.measures.names import NameIndex, essence, normalise
 from uptide.core.recipe.recipe import Recipe
 from uptide.core.recipe.resolve import resolve
+
+INFUSED = "infused-oil"  # the key of an infused oil of which nobody says what it is
+OWN_INFUSION = "An oil of your own was infused with it."
 
 Made = Mapping[tuple[int, int], tuple[str, Recipe]]  # name and recipe of each blend's version that stands as a lot
 
@@ -38,20 +42,24 @@ def stocked(shipped: Catalogue, own: Mapping[str, OwnOil], lots: Iterable[Lot], 
         ingredients[key] = _own_ingredient(oil, shipped.acids, key)
         names += [(key, name) for name in (oil.name, oil.inci, oil.botanical_name) if name]
     codes: list[tuple[str, str]] = []
+    asked = dict(shipped.asked)
     on_hand: dict[str, list[tuple[str, float]]] = defaultdict(list)
 
     def index() -> NameIndex:
         kinds = {key: item.kind for key, item in ingredients.items()}
         titles = {key: item.name for key, item in ingredients.items()}
-        return NameIndex(names, kinds, titles, codes, shipped.asked)
+        return NameIndex(names, kinds, titles, codes, asked)
 
     lots = tuple(lots)
+    by_code = {lot.code: lot for lot in lots}
     for lot in lots:
-        item = _ingredient(lot, shipped, ingredients, made, index, today)
+        item = _ingredient(lot, shipped, ingredients, made, index, today, by_code)
         if item is not None:
             ingredients[item.key] = item
             codes += _codes(lot, item, ingredients)
-            if lot.left_g > 0:
+            if lot.left_g > 0 and lot.infusion is not None:
+                _ask_about(lot, lot.infusion, asked, names)
+            elif lot.left_g > 0:
                 on_hand[item.base_key].append((lot.code, lot.left_g))
     return replace(
         shipped,
@@ -77,6 +85,23 @@ def _in_turn(lots: Iterable[Lot]) -> list[Lot]:
     return sorted(lots, key=lambda lot: (lot.opened_on is None, lot.opened_on or lot.received_on or date.max))
 
 
+def _is_plain(lot: Lot) -> bool:
+    """Whether it stands for its oil wherever that is asked for: what plants were steeped in is another thing."""
+    return bool(lot.ingredient) and lot.left_g > 0 and lot.infusion is None
+
+
+def _ask_about(
+    lot: Lot, infusion: Infusion, asked: dict[str, tuple[tuple[str, ...], str]], names: Iterable[tuple[str, str]]
+) -> None:
+    """Offer an own infused oil first where a name may mean it: “calendula oil”, not “lavender”, a scent."""
+    borne = {essence(name) for _, name in names}
+    for plant in infusion.plants:
+        for name in filter(None, (normalise(plant.name), normalise(plant.botanical_name))):
+            if name in asked or essence(name) not in borne:
+                keys, why = asked.get(name, ((INFUSED,), OWN_INFUSION))
+                asked[name] = ((lot.key, *keys), why)
+
+
 def _prices(lots: Iterable[Lot]) -> dict[str, Price]:
     """What a gram costs: of each lot by its own key, and of an ingredient the next lot in use that has a price."""
     found: dict[str, Price] = {}
@@ -84,7 +109,7 @@ def _prices(lots: Iterable[Lot]) -> dict[str, Price]:
         price = lot.unit_price
         if price is not None:
             found[lot.key] = price
-            if lot.ingredient and lot.left_g > 0:
+            if _is_plain(lot):
                 found.setdefault(lot.ingredient, price)
     return found
 
@@ -94,11 +119,12 @@ def _best_before(lots: Iterable[Lot], ingredients: Mapping[str, Ingredient]) -> 
     found: dict[str, tuple[date, str]] = {}
     used: set[str] = set()
     for lot in _in_turn(lots):
-        name = ingredients[lot.ingredient].name if lot.ingredient in ingredients else ""
-        dated = (lot.best_before, f"lot {lot.code} of {name}") if lot.best_before and name else None
+        item = ingredients.get(lot.key if lot.infusion else lot.ingredient)
+        words = f"lot {lot.code} of {item.name.removesuffix(f', lot {lot.code}')}" if item is not None else ""
+        dated = (lot.best_before, words) if lot.best_before and words else None
         if dated is not None:
             found[lot.key] = dated
-        if lot.ingredient and lot.left_g > 0 and lot.ingredient not in used:
+        if _is_plain(lot) and lot.ingredient not in used:
             used.add(lot.ingredient)
             if dated is not None:
                 found[lot.ingredient] = dated
@@ -112,18 +138,36 @@ def _ingredient(
     made: Made,
     index: Callable[[], NameIndex],
     today: date,
+    lots: Mapping[str, Lot],
 ) -> Ingredient | None:
     """The lot as an ingredient; None for a lot of something that is no longer known."""
-    if lot.made_from is None:
+    if lot.infusion is not None:
+        poured = lots.get(lot.infusion.oil_lot)
+        begun = lot.infusion.begun_on or today
         base = ingredients.get(lot.ingredient)
-        if base is None:
-            return None
-        try:
-            return lot_ingredient(lot, base, shipped.acids, today)
-        except UptideError:  # its page says why; the figures of its certificate still count, its acids cannot
-            plain = tuple(replace(one, acids={}) for one in lot.certificates)
-            return lot_ingredient(replace(lot, certificates=plain), base, shipped.acids, today)
-    if lot.made_from not in made:
+        if poured is not None:  # as it was when the jar was filled
+            base = _ingredient(poured, shipped, ingredients, made, index, begun, {}) or base
+        return base and infused_ingredient(lot, base, shipped.acids, today, ingredients)
+    if lot.made_from is not None:
+        return _mixture(lot, ingredients, made, index, today)
+    base = ingredients.get(lot.ingredient)
+    return base and _of_oil(lot, base, shipped.acids, today)
+
+
+def _of_oil(lot: Lot, base: Ingredient, acids: Mapping[str, FattyAcid], today: date) -> Ingredient:
+    """A lot of one oil, without the acids of its certificate where they can be no profile."""
+    try:
+        return lot_ingredient(lot, base, acids, today)
+    except UptideError:  # its page says why; the figures of its certificate still count
+        plain = tuple(replace(one, acids={}) for one in lot.certificates)
+        return lot_ingredient(replace(lot, certificates=plain), base, acids, today)
+
+
+def _mixture(
+    lot: Lot, ingredients: Mapping[str, Ingredient], made: Made, index: Callable[[], NameIndex], today: date
+) -> Ingredient | None:
+    """A lot of a blend; None where the blend is known no more, or nothing is in it."""
+    if lot.made_from is None or lot.made_from not in made:
         return None
     title, recipe = made[lot.made_from]
     weighed = resolve(recipe, ingredients, index())
@@ -139,6 +183,7 @@ def _ingredient(
 
 def _codes(lot: Lot, item: Ingredient, ingredients: Mapping[str, Ingredient]) -> Iterator[tuple[str, str]]:
     yield item.key, lot.code
+    yield item.key, f"lot {lot.code}"
     base = ingredients.get(item.base_key)
     if base is not None and base is not item:
         yield item.key, f"{base.name} {lot.code}"

@@ -50,6 +50,12 @@ def begin_jar(session: Session, name: str, begun_on: date, asked: Mapping[str, o
     return row.id
 
 
+def change_asked(session: Session, jar_id: int, asked: Mapping[str, object]) -> None:
+    """Put right what was asked of a jar, as when it was strained another way; raise NotFoundError if there is none."""
+    _row(session, jar_id).asked = dict(asked)
+    session.flush()
+
+
 def add_note(session: Session, jar_id: int, note: JarNote) -> None:
     """Note something of a jar; raise NotFoundError if there is none."""
     _row(session, jar_id)

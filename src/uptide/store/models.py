@@ -131,6 +131,7 @@ class LotRow(Base):
     note: Mapped[str] = mapped_column(default="", server_default="")
     blend_id: Mapped[int | None] = mapped_column(ForeignKey("blend.id"))
     blend_version: Mapped[int | None]
+    infusion: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
     certificates: Mapped[list[CertificateRow]] = relationship(order_by="CertificateRow.id")
 
 

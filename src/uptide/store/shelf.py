@@ -13,12 +13,14 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
 
 from uptide.core.ingredients.certificate import Certificate
+from uptide.core.ingredients.infusion import Infusion, Steeped
 from uptide.core.ingredients.lot import Lot
 from uptide.core.ingredients.own_oil import KEY, LONGEST_NAME, OwnOil
 from uptide.core.lipids.pasted import FIGURES, AcidAmount
 from uptide.core.measures.names import normalise
 from uptide.core.recipe.recipe import Recipe
 from uptide.store.blends import load_blend, load_version
+from uptide.store.infusions import infusion_from_json, infusion_to_json
 from uptide.store.models import CertificateRow, LotRow, OwnOilRow, PreferenceRow
 from uptide.store.reading import Readers, flag_of, number_of, read_as, text_of, unread_words
 from uptide.store.records import CertificateEntry, LotError, NotFoundError
@@ -96,13 +98,15 @@ def _put(session: Session, row: LotRow | None, lot: Lot) -> LotRow:
     if lot.made_from is not None:
         load_version(session, *lot.made_from)
         row.blend_id, row.blend_version = lot.made_from
+    if lot.infusion is not None:
+        row.infusion = infusion_to_json(lot.infusion)
     return row
 
 
 def _check(lot: Lot) -> None:
     if not re.fullmatch(r"[\w][\w .+-]*", lot.code) or len(lot.code) > LONGEST_CODE or lot.code in RESERVED:
         raise LotError(f"“{lot.code}” is not a lot’s code; 1 to {LONGEST_CODE} letters, digits, dots and dashes are.")
-    if not lot.ingredient and lot.made_from is None:
+    if not lot.ingredient and lot.made_from is None and not (lot.infusion and lot.infusion.oil_lot):
         raise LotError(f"Lot {lot.code}: of what? Name the oil.")
     if not 0 < lot.bought_g <= MOST_GRAMS or not 0 <= lot.left_g <= lot.bought_g:
         raise LotError(
@@ -176,6 +180,10 @@ def _lot(row: LotRow) -> Lot:
     plain |= dict.fromkeys(strange, None) | {name: 1.0 for name in ("bought_g",) if name in strange}
     if "bought_g" in strange or "left_g" in strange:  # nobody knows how much there is: nothing is taken from it
         plain["left_g"] = 0.0
+    infusion = infusion_from_json(row.infusion)
+    if row.infusion and infusion is None:  # it is no plain oil, whatever it was
+        strange["infusion"] = row.infusion
+        infusion = Infusion((Steeped("a plant that can be read no more"),))
     kept = sorted(
         (entry for entry in row.certificates if entry.removed_at is None),
         key=lambda entry: (entry.dated_on or date.min, entry.id),
@@ -183,6 +191,7 @@ def _lot(row: LotRow) -> Lot:
     return Lot(
         **plain,
         made_from=made,
+        infusion=infusion,
         unread={name: unread_words(value) for name, value in strange.items()},
         certificates=tuple(_certificate(entry) for entry in kept),
     )

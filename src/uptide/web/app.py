@@ -33,7 +33,7 @@ from uptide.web.people import cards as people
 from uptide.web.people import patch_tests
 from uptide.web.shelf import lots, oils, own
 from uptide.web.shelf import search as shelf
-from uptide.web.steeping import jars
+from uptide.web.steeping import jars, strain
 from uptide.web.steeping import plan as steeping
 from uptide.workshop.shelf import ShelfOfTheDay
 
@@ -76,7 +76,22 @@ def create_app(database_url: str, allowed_hosts: Sequence[str] = LOCAL_HOSTS) ->
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=list(allowed_hosts))
     app.add_middleware(PolicyHeaders)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    for room in (start, blends, bottles, printing, shelf, lots, own, oils, steeping, jars, people, patch_tests, api):
+    for room in (
+        start,
+        blends,
+        bottles,
+        printing,
+        shelf,
+        lots,
+        own,
+        oils,
+        steeping,
+        jars,
+        strain,
+        people,
+        patch_tests,
+        api,
+    ):
         app.include_router(room.router)
     app.add_exception_handler(UptideError, _trade_error)
     app.add_exception_handler(StarletteHTTPException, _http_error)

@@ -11,7 +11,8 @@ from pydantic import Field
 from sqlalchemy.orm import Session
 
 from uptide.catalogue.catalogue import Catalogue
-from uptide.catalogue.plants import called, shipped_plants
+from uptide.catalogue.plants import called
+from uptide.catalogue.shipped import shipped_plants
 from uptide.core.errors import QuantityError, UptideError
 from uptide.core.finder.ask import Known, ask
 from uptide.core.infusion.words import read_jar_words

@@ -5,21 +5,22 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date
+from typing import TypedDict, cast
 
 from pydantic import BaseModel, Field, TypeAdapter, ValidationError
 from sqlalchemy.orm import Session
 
 from uptide.catalogue.catalogue import Catalogue
-from uptide.catalogue.plants import shipped_plants
 from uptide.core.errors import UptideError
+from uptide.core.infusion.charge import Charge
 from uptide.core.infusion.following import JarNote, JarUnderWay, NoteKind
 from uptide.core.infusion.plan import JarAsk, JarPlan
-from uptide.core.infusion.plants import State
+from uptide.core.infusion.plants import PlantFacts, State
 from uptide.core.infusion.straining import Straining
 from uptide.core.safety.caution import Grade
 from uptide.store.jars import Jar, add_note, begin_jar, list_jars
 
-AMOUNTS = ("jar_ml", "grams", "fill", "oil_grams", "water")
+AMOUNTS = ("jar_ml", "grams", "fill", "oil_grams", "water")  # the fields of Amounts
 
 
 def ask_to_json(ask: JarAsk) -> dict[str, object]:
@@ -33,6 +34,10 @@ def ask_to_json(ask: JarAsk) -> dict[str, object]:
         "to_the_rim": ask.to_the_rim,
         "straining": ask.straining.value,
         **{name: getattr(ask, name) for name in AMOUNTS},
+        "also": [
+            {"plant": each.plant.key, "state": each.state.value, "grams": each.grams, "water": each.water}
+            for each in ask.also
+        ],
     }
 
 
@@ -42,22 +47,51 @@ def ask_from_json(stored: Mapping[str, object], facts: Catalogue) -> JarAsk:
     Raises:
         UptideError: a plant or an oil that is known no more, or an amount that is none.
     """
-    plant = shipped_plants().get(str(stored.get("plant")))
-    if plant is None:
-        raise UptideError(f"Nobody knows a plant “{stored.get('plant')}” any more.")
     try:
         return JarAsk(
-            plant=plant,
+            plant=_plant(stored, facts),
             state=State(str(stored.get("state"))),
             oil=facts.ingredient(str(stored.get("oil"))),
             method=str(stored.get("method")),
             pressed=bool(stored.get("pressed")),
             to_the_rim=bool(stored.get("to_the_rim")),
             straining=Straining(str(stored.get("straining"))),
-            **{name: float(str(stored[name])) for name in AMOUNTS if stored.get(name) is not None},
+            also=tuple(_charge(each, facts) for each in _records(stored.get("also"))),
+            **_amounts(stored),
         )
     except ValueError as error:  # every error of the trade is one, and so is a word that is none of its kind
         raise UptideError(f"What was asked of this jar can be read no more: {error}") from error
+
+
+def _plant(stored: Mapping[str, object], facts: Catalogue) -> PlantFacts:
+    found = facts.plants.get(str(stored.get("plant")))
+    if found is None:
+        raise UptideError(f"Nobody knows a plant “{stored.get('plant')}” any more.")
+    return found
+
+
+def _records(stored: object) -> list[Mapping[str, object]]:
+    return [each for each in stored if isinstance(each, Mapping)] if isinstance(stored, list) else []
+
+
+def _charge(stored: Mapping[str, object], facts: Catalogue) -> Charge:
+    water = None if stored.get("water") is None else float(str(stored["water"]))
+    return Charge(_plant(stored, facts), State(str(stored.get("state"))), float(str(stored.get("grams"))), water)
+
+
+def _amounts(stored: Mapping[str, object]) -> Amounts:
+    given = {name: float(str(stored[name])) for name in AMOUNTS if stored.get(name) is not None}
+    return cast("Amounts", given)
+
+
+class Amounts(TypedDict, total=False):
+    """The amounts of a jar by their names [mL, g, parts of one]."""
+
+    jar_ml: float
+    grams: float
+    fill: float
+    oil_grams: float
+    water: float
 
 
 def jar_today(jar: Jar, facts: Catalogue, day: date) -> JarUnderWay | None:

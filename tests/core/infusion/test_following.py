@@ -8,8 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from uptide.catalogue.plants import shipped_plants
-from uptide.catalogue.shipped import shipped_catalogue
+from uptide.catalogue.shipped import shipped_catalogue, shipped_plants
 from uptide.core.errors import QuantityError
 from uptide.core.infusion.following import JarNote, JarUnderWay, NoteKind, may_begin_on
 from uptide.core.infusion.plan import JarAsk, JarPlan

@@ -8,8 +8,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from uptide.catalogue.plants import shipped_plants
-from uptide.catalogue.shipped import shipped_catalogue
+from uptide.catalogue.shipped import shipped_catalogue, shipped_plants
 from uptide.core.errors import QuantityError
 from uptide.core.infusion.judging import JarCaution, cautions_of, say_share, verdict_of
 from uptide.core.infusion.methods import METHODS
@@ -142,7 +141,7 @@ def test_clove_is_bound_and_says_from_where_it_is_within() -> None:
     assert "infusion-watched" in said(clove)
     wide = replace(clove, oil_grams=30 * 29, jar_ml=2000)
     assert "infusion-restricted" not in said(wide)
-    assert JarPlan(wide).parts_within == pytest.approx(18 * 0.85 * 0.9 / 0.5)
+    assert JarPlan(wide).restricted[0].parts_within == pytest.approx(18 * 0.85 * 0.9 / 0.5)
 
 
 def test_a_weak_oil_is_not_for_warmth() -> None:

@@ -11,7 +11,8 @@ import pytest
 from pypdf import PageObject, PdfReader
 from tests.conftest import Weigh
 
-from uptide.catalogue.plants import plant_named, shipped_plants
+from uptide.catalogue.plants import plant_named
+from uptide.catalogue.shipped import shipped_plants
 from uptide.core.errors import QuantityError
 from uptide.core.making.batch import as_written, plan_batch, plan_total, shortages
 from uptide.core.making.batch_sheet import batch_sheet, cleaner_words
@@ -148,9 +149,15 @@ def test_an_extract_stands_by_its_mass_and_a_plant_of_no_table_in_plain_words(we
     other = made(weigh, "100 g moss infused olive oil", size=109)
     assert other.ingredients[0] == "Olea Europaea Fruit Oil (infused with moss)"
     assert "“moss” is named in plain words: add the INCI name of its extract." in other.open_points
-    for several in ("calendula and rose", "salvia"):  # two plants, and a genus of two
-        label = made(weigh, f"100 g {several} infused olive oil", size=109)
-        assert label.ingredients[0] == f"Olea Europaea Fruit Oil (infused with {several})"
+    genus = made(weigh, "100 g salvia infused olive oil", size=109)  # of two plants
+    assert genus.ingredients[0] == "Olea Europaea Fruit Oil (infused with salvia)"
+    both = made(weigh, "100 g calendula and rose infused olive oil", size=109)
+    assert set(both.ingredients[1:]) == {"Calendula Officinalis Flower Extract", "Rosa Damascena Flower Extract"}
+    half = made(weigh, "100 g calendula and moss infused olive oil", size=109)
+    assert half.ingredients == (
+        "Olea Europaea Fruit Oil (infused with moss)",
+        "Calendula Officinalis Flower Extract",
+    )
 
 
 NINETEEN = (

@@ -75,6 +75,7 @@ class Maker:
         self.use: dict[str, Any] = {}
         self.changes: dict[str, Any] = {}
         self.past: LotPast | None = None
+        self.plant = ""
         self.wearer = ADULT
         self.phototoxicity: list[Condition] = []
 
@@ -91,6 +92,8 @@ class Maker:
             self._scent_or_oil(word, condition)
         elif word in ("product", "area", "rinsed", "material", "for-sale", "region"):
             self._use(word, condition.names)
+        elif word == "plant":
+            self.plant = next(name for name, flags in TABLES.plants.items() if set(condition.names) & flags)
         elif word in ("text", "claim", "past", "turned", "old-scent"):
             self._said(word, condition.names)
         elif word not in ("any", "oils", "left_on"):
@@ -188,9 +191,10 @@ class Maker:
         made = case_of(self.shares, self.product, wearer or self.wearer, base=self.base, words=" ".join(self.words),
                        material=self.material, **self.use)  # fmt: skip
         made = replace(made, **self.changes)
-        if self.past is None:
+        if self.past is None and not self.plant:
             return made
-        parts = tuple(Part(replace(p.row, past=self.past), p.item, p.typical, p.high) for p in made.parts)
+        said: dict[str, Any] = {"past": self.past, "plant": self.plant}
+        parts = tuple(Part(replace(p.row, **said), p.item, p.typical, p.high) for p in made.parts)
         return replace(made, parts=parts)
 
 

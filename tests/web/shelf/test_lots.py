@@ -92,7 +92,11 @@ def test_a_lot_that_cannot_be_says_why_and_keeps_what_was_typed(
 
 @pytest.mark.parametrize(
     ("fields", "place"),
-    [({"bought_g": "lots"}, "bought_g"), ({"opened_on": "tomorrow"}, "opened_on"), ({"ingredient": "zorgblat"}, "of")],
+    [
+        ({"bought_g": "lots"}, "bought_g"),
+        ({"opened_on": "tomorrow"}, "opened_on"),
+        ({"ingredient": "zorgblat"}, "ingredient"),
+    ],
 )
 def test_what_is_wrong_stands_beside_its_field_which_has_the_focus(
     client: TestClient, fields: dict[str, str], place: str

@@ -110,7 +110,7 @@ def test_another_way_is_one_tap_with_all_else_as_it_was(client: TestClient) -> N
 
 
 def test_every_plant_opens(client: TestClient) -> None:
-    from uptide.catalogue.plants import shipped_plants
+    from uptide.catalogue.shipped import shipped_plants
 
     for key in shipped_plants():
         assert client.get("/steeping", params={"plant": key}).status_code == 200, key

@@ -7,17 +7,20 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from enum import StrEnum
 from functools import cached_property
-from math import ceil
+from math import ceil, fsum
 
 from uptide.core.errors import QuantityError
 from uptide.core.infusion.judging import JarCaution
 from uptide.core.infusion.plan import JarPlan
-from uptide.core.infusion.straining import WORTH_SAYING, Straining
+from uptide.core.infusion.straining import WORTH_SAYING, Balance, Straining, balance
+from uptide.core.infusion.temperature import Reading, TemperatureLog
 from uptide.core.measures.say import say_number
 from uptide.core.months import say_day
+from uptide.core.oxidation.history import HeatStep, lasting
 from uptide.core.safety.caution import Grade
 
 DAY = 24.0  # h
+ROOM = 20.0  # °C, where a jar stands once it is no longer warmed
 AIR_LEAVES = 3  # days in which bubbles are air that leaves the plant; later ones are fermentation
 LOOKS = (1, 3, 7)  # days after which it is looked at; then every week
 OLDEST = timedelta(days=3660)  # of a jar that is begun
@@ -39,9 +42,18 @@ class NoteKind(StrEnum):
     STRAINED = "strained"
     BINNED = "binned"
     PUT_AWAY = "put away"
+    PICKED = "picked"
+    DRIED = "dried to"
+    MARC = "pressed plant weighed"
+    DREGS = "dregs left"
 
 
-WEIGHS = frozenset({NoteKind.TOPPED_UP, NoteKind.WEIGHED, NoteKind.STRAINED})  # notes that need grams
+# Notes that need grams; of what was picked they may be given.
+WEIGHS = frozenset(
+    {NoteKind.TOPPED_UP, NoteKind.WEIGHED, NoteKind.STRAINED, NoteKind.DRIED, NoteKind.MARC, NoteKind.DREGS}
+)
+BEFORE = frozenset({NoteKind.PICKED, NoteKind.DRIED})  # of days before the jar was filled as well
+EARLIEST = timedelta(days=730)  # before it: plant that was dried longer ago has lost what was in it
 ENDS = frozenset({NoteKind.STRAINED, NoteKind.BINNED, NoteKind.PUT_AWAY})
 SEEN = frozenset({NoteKind.LOOKED, NoteKind.CLOUDY, NoteKind.BUBBLES, NoteKind.WATER, NoteKind.SOUR, NoteKind.MOULD})
 BIN_IT = "Bin all of it: do not skim, and do not heat it to save it."
@@ -93,6 +105,7 @@ class JarUnderWay:
     begun_on: date
     notes: Sequence[JarNote]
     today: date
+    readings: Sequence[Reading] = ()
 
     @cached_property
     def ended(self) -> JarNote | None:
@@ -175,6 +188,52 @@ class JarUnderWay:
         """Water that left the open jar by its first and its last weighing [g]: oil does not evaporate."""
         weighed = [note.grams for note in self.notes if note.kind is NoteKind.WEIGHED and note.grams is not None]
         return weighed[0] - weighed[-1] if len(weighed) > 1 else None
+
+    @cached_property
+    def water_is_gone(self) -> bool:
+        """Whether its weighings show that the water that must leave has left; so is where none must."""
+        return self.plan.jar_water.free == 0 or (self.water_lost or 0.0) >= self.plan.must_leave
+
+    @cached_property
+    def log(self) -> TemperatureLog:
+        """What was read of its warmth."""
+        return TemperatureLog(self.readings, resin=all(each.plant.form.key == "resin" for each in self.plan.charges))
+
+    @cached_property
+    def heat(self) -> tuple[HeatStep, ...]:
+        """Heat and light that the oil had in the jar: as read, else as its way has them, for as long as it stood."""
+        steps = self.plan.method.steps
+        if self.planned_days:
+            part = self.day / self.planned_days
+            return tuple(each for step in steps for each in lasting(step, step.hours * part))
+        warm = self.log.heat or steps
+        rest = DAY * self.day - fsum(step.hours for step in warm)
+        return (*warm, *lasting(HeatStep(ROOM, 1), max(0.0, rest)))
+
+    @cached_property
+    def picked(self) -> str:
+        """Where its plants are from, as it was noted."""
+        return "; ".join(
+            f"{say_day(note.on)}, {note.words}" if note.words else say_day(note.on)
+            for note in self.notes
+            if note.kind is NoteKind.PICKED
+        )
+
+    @cached_property
+    def balance(self) -> Balance | None:
+        """Oil and plant that went in against all that was weighed; None before oil and pressed plant are weighed."""
+        out, marc, dregs = (self._weighed(kind) for kind in (NoteKind.STRAINED, NoteKind.MARC, NoteKind.DREGS))
+        if out is None or marc is None:
+            return None
+        plan = self.plan
+        meant = plan.comes_out(plan.ask.straining)
+        left = meant.films + (meant.bottoms if dregs is None else dregs)
+        return balance(
+            plan.oil_grams, plan.plant_grams, out=out, marc=marc, water_lost=max(0.0, self.water_lost or 0.0), left=left
+        )
+
+    def _weighed(self, kind: NoteKind) -> float | None:
+        return next((note.grams for note in reversed(self.notes) if note.kind is kind), None)
 
     @cached_property
     def outcome(self) -> str:

@@ -14,6 +14,7 @@ from uptide.core.infusion.plan import WARM_FROM, JarPlan
 from uptide.core.infusion.water import Growth
 from uptide.core.measures.say import say_number
 from uptide.core.safety.caution import Grade
+from uptide.core.safety.tables import TOLERANCE
 
 WHOLE_PERCENT = 0.01
 COSTLY, SPENT = 0.25, 0.9  # of the oxidation life: from here on a warning, and as good as all of it
@@ -38,6 +39,7 @@ FLAG_WORDS = {
     "irritant": (Grade.NOTE, "It can irritate: patch test."),
     "salicylate": (Grade.WARN, "Not with an allergy to aspirin or propolis."),
     "scented": (Grade.NOTE, "Allergens of its scent pass over and are to be declared."),
+    "hairs": (Grade.NOTE, "Its hairs itch: strain it through four layers of cloth."),
     "stain": (Grade.NOTE, "It stains skin and cloth."),
 }
 
@@ -59,8 +61,9 @@ def cautions_of(plan: JarPlan) -> tuple[JarCaution, ...]:
 
 def verdict_of(plan: JarPlan, cautions: Sequence[JarCaution]) -> str:
     """What the jar is, in a sentence."""
-    plant, oil = plan.ask.plant, plan.ask.oil
-    said = f"{plant.name}, {plan.ask.state.value}, in {oil.name[:1].lower()}{oil.name[1:]}, 1 to "
+    oil = plan.ask.oil
+    plants = listed([f"{each.plant.name}, {each.state.value}" for each in plan.charges])
+    said = f"{plants}, in {oil.name[:1].lower()}{oil.name[1:]}, 1 to "
     said += say_number(plan.ratio, 2)
     comes = plan.out[plan.ask.straining]
     out = f"about {comes:.0f} g come out" if comes else "nothing comes out"
@@ -129,7 +132,7 @@ def _of_the_jar(plan: JarPlan) -> Iterator[JarCaution]:
 
 def _of_warmth(plan: JarPlan) -> Iterator[JarCaution]:
     hottest = plan.method.hottest
-    allowed = HOTTEST_RESIN if plan.ask.plant.form.key == "resin" else HOTTEST
+    allowed = HOTTEST_RESIN if all(each.plant.form.key == "resin" for each in plan.charges) else HOTTEST
     if hottest > SCORCHES:
         yield JarCaution(
             "infusion-scorched", Grade.STOP, f"{hottest:.0f} °C scorch plant and oil; {allowed:.0f} are the most."
@@ -167,20 +170,24 @@ def _of_warmth(plan: JarPlan) -> Iterator[JarCaution]:
 
 
 def _of_the_plant(plan: JarPlan) -> Iterator[JarCaution]:
-    plant = plan.ask.plant
-    limited = plant.restricted
-    if limited is not None and plan.restricted_bound is not None and plan.restricted_bound > limited.limit:
-        yield JarCaution(
-            "infusion-restricted",
-            Grade.WARN,
-            f"Up to {plan.restricted_bound:.2g} % {limited.name} may pass over; {limited.limit:g} % is the most on "
-            f"skin. From 1 to {ceil(plan.parts_within or 0):.0f} on it is surely within.",
-        )
-    for flag in sorted(plant.flags):
+    for limited in plan.restricted:
+        if limited.at_most > limited.limit + TOLERANCE:
+            yield JarCaution(
+                "infusion-restricted",
+                Grade.WARN,
+                f"Up to {limited.at_most:.2g} % {limited.name} may pass over; {limited.limit:g} % is the most on "
+                f"skin. From 1 to {ceil(limited.parts_within)} on it is surely within.",
+            )
+    plants = list(dict.fromkeys(each.plant for each in plan.charges))
+    several = len(plants) > 1
+    for flag in sorted({flag for plant in plants for flag in plant.flags}):
         grade, words = FLAG_WORDS[flag]
-        yield JarCaution(f"infusion-{flag}", grade, words)
-    if plant.heed:
-        yield JarCaution("infusion-heed", Grade.NOTE, plant.heed)
+        bearers = listed([plant.name for plant in plants if flag in plant.flags])
+        yield JarCaution(f"infusion-{flag}", grade, f"{bearers}: {words}" if several else words)
+    for plant in plants:
+        if plant.heed:
+            heed = f"{plant.name}: {plant.heed}" if several else plant.heed
+            yield JarCaution("infusion-heed", Grade.NOTE, heed)
     yield JarCaution(
         "infusion-surely",
         Grade.NOTE,

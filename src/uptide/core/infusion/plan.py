@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from math import pi
+from math import fsum, pi
 
 from uptide.core.errors import QuantityError
+from uptide.core.infusion.charge import MOST_GRAMS, Charge, RestrictedBound
 from uptide.core.infusion.extraction import bound, done_after, equivalent_hours, second_infusion, speed
 from uptide.core.infusion.methods import METHODS, Method
 from uptide.core.infusion.packing import LEAST_HEAD_ROOM, LEAST_IN_BATH, OIL_DENSITY, Cover, by_eye, cover, packed
 from uptide.core.infusion.plants import PlantFacts, State
-from uptide.core.infusion.straining import FILM_COLD, FILM_WARM, Straining, strained
+from uptide.core.infusion.straining import FILM_COLD, FILM_WARM, Strained, Straining, strained
 from uptide.core.infusion.water import (
     STIRRED,
     JarWater,
@@ -24,7 +25,8 @@ from uptide.core.infusion.water import (
     water_of_jar,
 )
 from uptide.core.ingredients.ingredient import Ingredient
-from uptide.core.oxidation.history import life_spent
+from uptide.core.oxidation.history import HeatStep, life_spent
+from uptide.core.oxidation.oil import OilOxidation
 
 SLENDERNESS = 1.2  # height of a preserving jar in widths; common practice
 ABOVE_CM = 1.5  # oil over the plant
@@ -32,7 +34,7 @@ CLOTH = 4.6  # g of oil in four layers of cloth; assumption
 WORTH = 0.02  # of the life: what a gentler way must save to be named
 WARM_FROM = 35.0  # °C: what is kept warmer is a bath
 POT_CM, POT_CELSIUS = 20.0, 60.0  # a wide open pot
-WET = 0.20  # g/g of water from which the plant keeps oil as fresh plant does
+MOST_ALSO = 5  # plants beside the first
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,6 +54,7 @@ class JarAsk:
         to_the_rim: whether a jar by eye is filled up with oil, to where it needs head room, and not just covered.
         straining: how it is strained.
         water: water of the plant [g/g] where it was measured.
+        also: what else goes in, by weight.
 
     Raises:
         QuantityError: a jar, an amount or a method that cannot be.
@@ -69,20 +72,21 @@ class JarAsk:
     to_the_rim: bool = False
     straining: Straining = Straining.HAND
     water: float | None = None
+    also: tuple[Charge, ...] = ()
 
     def __post_init__(self) -> None:
         if self.method not in METHODS:
             raise QuantityError(f"There is no way to steep called “{self.method}”; known are {', '.join(METHODS)}.")
         if not 20 <= self.jar_ml <= 50_000:
             raise QuantityError(f"A jar of {self.jar_ml:g} mL cannot be planned; 20 to 50,000 mL can.")
-        if self.grams is not None and not 0 < self.grams <= 50_000:
-            raise QuantityError(f"{self.grams:g} g of plant cannot be planned; up to 50,000 can.")
         if not 0 < self.fill <= 1:
             raise QuantityError(f"A jar {100 * self.fill:g} % full cannot be; up to 100 can.")
-        if self.oil_grams is not None and not 0 < self.oil_grams <= 50_000:
-            raise QuantityError(f"{self.oil_grams:g} g of oil cannot be planned; up to 50,000 can.")
-        if self.water is not None and not 0 <= self.water < 1:
-            raise QuantityError(f"Plant with {100 * self.water:g} % water cannot be; 0 to 99 can.")
+        if self.oil_grams is not None and not 0 < self.oil_grams <= MOST_GRAMS:
+            raise QuantityError(f"{self.oil_grams:g} g of oil cannot be planned; up to {MOST_GRAMS:,} can.")
+        if self.grams is not None or self.water is not None:
+            Charge(self.plant, self.state, 1.0 if self.grams is None else self.grams, self.water)
+        if len(self.also) > MOST_ALSO:
+            raise QuantityError(f"{len(self.also) + 1} plants in one jar cannot be planned; {MOST_ALSO + 1} can.")
 
 
 @dataclass(frozen=True)
@@ -108,24 +112,41 @@ class JarPlan:
         return float((4 * self.ask.jar_ml / (pi * SLENDERNESS)) ** (1 / 3))
 
     @cached_property
+    def charges(self) -> tuple[Charge, ...]:
+        """Every plant that goes in; the one that was asked for first stands first."""
+        ask = self.ask
+        grams = ask.fill * ask.jar_ml * self.bulk if ask.grams is None else ask.grams
+        return (Charge(ask.plant, ask.state, grams, ask.water), *ask.also)
+
+    @cached_property
     def plant_grams(self) -> float:
-        """Plant as it goes in [g]."""
-        return self.ask.fill * self.ask.jar_ml * self.bulk if self.ask.grams is None else self.ask.grams
+        """Plant as it goes in, all together [g]."""
+        return fsum(charge.grams for charge in self.charges)
 
     @cached_property
     def water(self) -> float:
         """Water of the plant as it goes in [g/g]."""
-        return self.ask.plant.water_in(self.ask.state) if self.ask.water is None else self.ask.water
+        return 1 - self.dry_grams / self.plant_grams
 
     @cached_property
     def dry_grams(self) -> float:
         """Dry matter [g]."""
-        return self.plant_grams * (1 - self.water)
+        return fsum(charge.dry for charge in self.charges)
 
     @cached_property
     def covers(self) -> Cover:
-        """What covers it, at once and after a day."""
-        return cover(self.plant_grams, self.bulk, self.ask.plant.form, width_cm=self.width_cm, above_cm=ABOVE_CM)
+        """What covers it, at once and after a day; every plant lies in a layer of its own."""
+        bulks = (self.bulk, *(each.plant.bulk[1] for each in self.ask.also))
+        layers = [
+            cover(each.grams, bulk, each.plant.form, width_cm=self.width_cm, above_cm=ABOVE_CM)
+            for each, bulk in zip(self.charges, bulks, strict=True)
+        ]
+        return Cover(
+            bed_ml=fsum(layer.bed_ml for layer in layers),
+            at_once=fsum(layer.at_once for layer in layers),
+            after_a_day=fsum(layer.after_a_day for layer in layers),
+            above=layers[0].above,
+        )
 
     @cached_property
     def oil_grams(self) -> float:
@@ -134,10 +155,11 @@ class JarPlan:
             return self.ask.oil_grams
         if self.ask.grams is None and self.ask.to_the_rim:
             head_room = LEAST_IN_BATH if self.method.hottest > WARM_FROM else LEAST_HEAD_ROOM
-            return by_eye(self.ask.jar_ml, self.ask.fill, self.bulk, self.ask.plant.form, head_room=head_room).oil
+            jar = by_eye(self.ask.jar_ml, self.ask.fill, self.bulk, self.ask.plant.form, head_room=head_room)
+            return jar.oil - OIL_DENSITY * fsum(each.grams / each.plant.form.solid for each in self.ask.also)
         if self.ask.grams is None:
             return self.covers.total
-        return max(self.ask.plant.parts_of_oil * self.plant_grams, self.covers.total)
+        return max(fsum(each.plant.parts_of_oil * each.grams for each in self.charges), self.covers.total)
 
     @cached_property
     def ratio(self) -> float:
@@ -147,7 +169,7 @@ class JarPlan:
     @cached_property
     def filled_ml(self) -> float:
         """How far plant and oil fill the jar once the air is out [mL]."""
-        return self.plant_grams / self.ask.plant.form.solid + self.oil_grams / OIL_DENSITY
+        return fsum(each.grams / each.plant.form.solid for each in self.charges) + self.oil_grams / OIL_DENSITY
 
     @cached_property
     def head_room(self) -> float:
@@ -156,8 +178,8 @@ class JarPlan:
 
     @cached_property
     def charge(self) -> tuple[Plant, ...]:
-        """The plant, as far as its water goes."""
-        return (Plant(self.plant_grams, self.water, self.ask.plant.sorption),)
+        """The plants, as far as their water goes."""
+        return tuple(Plant(each.grams, each.moisture, each.plant.sorption) for each in self.charges)
 
     @cached_property
     def jar_water(self) -> JarWater:
@@ -172,7 +194,10 @@ class JarPlan:
     @cached_property
     def dry_to(self) -> float:
         """What the plant weighs once it is dried to where nothing can grow [g]."""
-        return dried(self.plant_grams, self.water, min(self.water, self.ask.plant.water_in(State.DRIED)))
+        return fsum(
+            dried(each.grams, each.moisture, min(each.moisture, each.plant.water_in(State.DRIED)))
+            for each in self.charges
+        )
 
     @cached_property
     def clouds_below(self) -> float:
@@ -183,27 +208,34 @@ class JarPlan:
     def done_after_hours(self) -> float:
         """About when most of what dissolves has, by this method [h]; × or ÷ 4."""
         fastest = self.method.steep[0]
-        return done_after(self.ask.plant.extraction) / (speed(fastest.celsius) * fastest.mixing)
+        return self._slowest / (speed(fastest.celsius) * fastest.mixing)
+
+    @cached_property
+    def _slowest(self) -> float:
+        """When most of what dissolves has, at 20 °C and shaken daily [h], of the plant that takes longest."""
+        return max(done_after(each.plant.extraction) for each in self.charges)
 
     @cached_property
     def comes_short(self) -> bool:
         """Whether the method ends before that."""
-        return equivalent_hours(self.method.steep) < done_after(self.ask.plant.extraction)
+        return equivalent_hours(self.method.steep) < self._slowest
 
     @cached_property
     def out(self) -> dict[Straining, float | None]:
         """Oil that comes out by each way of straining [g]; None where the plant keeps all of it."""
         found: dict[Straining, float | None] = {}
         for how in Straining:
-            keeps = self.keeps(how)
-            films = CLOTH + (FILM_WARM if self.method.strained_at > WARM_FROM else FILM_COLD)
             try:
-                found[how] = strained(
-                    self.oil_grams, self.plant_grams, keeps, dissolves=self.ask.plant.dissolves, films=films
-                ).out
+                found[how] = self.comes_out(how).out
             except QuantityError:
                 found[how] = None
         return found
+
+    def comes_out(self, how: Straining) -> Strained:
+        """What comes out and what stays behind, by a way of straining; raise QuantityError where nothing does."""
+        dissolves = fsum(each.plant.dissolves * each.grams for each in self.charges) / self.plant_grams
+        films = CLOTH + (FILM_WARM if self.method.strained_at > WARM_FROM else FILM_COLD)
+        return strained(self.oil_grams, self.plant_grams, self.keeps(how), dissolves=dissolves, films=films)
 
     @cached_property
     def oil_ml(self) -> float:
@@ -213,8 +245,18 @@ class JarPlan:
     @cached_property
     def life_by_method(self) -> Mapping[Method, float]:
         """Part of the oil’s oxidation life that each way takes; empty where nothing is known of how it turns."""
-        oil = self.ask.oil.oxidation
-        return {} if oil is None else {method: life_spent(oil, method.steps) for method in METHODS.values()}
+        return {method: self.spends(method.steps) for method in METHODS.values()} if self._oils else {}
+
+    @cached_property
+    def _oils(self) -> tuple[tuple[OilOxidation, float], ...]:
+        """What can turn of the oil that is poured on, with its share; nothing where nobody knows how it turns."""
+        held = [(item.oxidation, share) for item, share in self.ask.oil.parts or ((self.ask.oil, 1.0),)]
+        known = tuple((oil, share) for oil, share in held if oil is not None)
+        return known if len(known) == len(held) else ()
+
+    def spends(self, steps: Sequence[HeatStep]) -> float:
+        """Part of the oil’s oxidation life that a history takes; of several oils by their shares."""
+        return fsum(share * life_spent(oil, steps) for oil, share in self._oils)
 
     @property
     def life_spent(self) -> float | None:
@@ -251,30 +293,33 @@ class JarPlan:
         return second_infusion(self.plant_grams, self.plant_grams, self.oil_grams, keeps)
 
     def keeps(self, how: Straining) -> float:
-        """Oil that the plant keeps [g/g], by a way of straining; of fresh plant once its water has left."""
-        uptake = self.ask.plant.uptake
-        return (uptake.of_fresh(self.water) if self.water > WET else uptake).by(how)
+        """Oil that the plants keep [g/g], by a way of straining."""
+        return fsum(each.keeps(how) for each in self.charges) / self.plant_grams
 
     @cached_property
     def scent_bound(self) -> float:
         """The most scent that can be in the oil [%]: all of it passed over."""
-        return 100 * bound(self.ask.plant.essential_oil[1] / 100, [(self.dry_grams, self.oil_grams)])
+        return fsum(self.scent_of(each) for each in self.charges)
+
+    def scent_of(self, charge: Charge) -> float:
+        """The most scent of one plant that can be in the oil [%]."""
+        return 100 * bound(charge.plant.essential_oil[1] / 100, [(charge.dry, self.oil_grams)])
 
     @cached_property
-    def restricted_bound(self) -> float | None:
-        """The most of its restricted substance that can be in the oil [%]; None where it has none."""
-        limited = self.ask.plant.restricted
-        return None if limited is None else self.scent_bound * limited.high
-
-    @cached_property
-    def parts_within(self) -> float | None:
-        """Parts of oil to one of plant from which the restricted substance is surely within its limit."""
-        limited = self.ask.plant.restricted
-        if limited is None:
-            return None
-        return self.ask.plant.essential_oil[1] * limited.high * (1 - self.water) / limited.limit
+    def restricted(self) -> tuple[RestrictedBound, ...]:
+        """What limited substances may be in the oil, each at most; what several plants bring is added up."""
+        found: dict[str, RestrictedBound] = {}
+        for each in self.charges:
+            limited = each.plant.restricted
+            if limited is not None:
+                before = found[limited.name].at_most if limited.name in found else 0.0
+                most = before + self.scent_of(each) * limited.high
+                parts = self.ratio * most / limited.limit
+                found[limited.name] = RestrictedBound(limited.name, most, limited.limit, parts)
+        return tuple(found.values())
 
     @cached_property
     def months(self) -> float:
         """How long the strained oil keeps at most, by its plant [months]; the oil’s own end may come first."""
-        return self.ask.plant.life(State.DRIED if self.jar_water.free == 0 else State.FRESH)
+        state = State.DRIED if self.jar_water.free == 0 else State.FRESH
+        return min(each.plant.life(state) for each in self.charges)

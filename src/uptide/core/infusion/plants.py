@@ -37,7 +37,9 @@ class Restricted:
 class PlantFacts:
     """What is known of a plant; shares in g/g, densities in g/mL, lives in months.
 
-    `flags` are single words that say whom or what it is not for, `heed` a sentence on picking and using it.
+    `colour` is what oil of it looks like in 1 cm at 1 to 8, empty where nobody knows; `dissolves_as` the key of the
+    oil that what dissolves of it is. `flags` are single words that say whom or what it is not for, `heed` a sentence on
+    picking and using it.
     """
 
     key: str
@@ -59,6 +61,8 @@ class PlantFacts:
     restricted: Restricted | None
     months_dried: float
     months_fresh: float
+    colour: str
+    dissolves_as: str
     inci: str
     flags: frozenset[str]
     heed: str

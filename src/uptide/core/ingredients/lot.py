@@ -8,9 +8,11 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date
+from types import MappingProxyType
 
 from uptide.core.errors import ProfileError
 from uptide.core.ingredients.certificate import Certificate, certified_lipid, certified_profile
+from uptide.core.ingredients.infusion import Infusion, Steeped
 from uptide.core.ingredients.ingredient import Ingredient, LotPast, Measured, Price
 from uptide.core.lipids.fatty_acids import FattyAcid
 from uptide.core.lipids.lipid import Lipid
@@ -28,8 +30,8 @@ class Lot:
     """One container on the shelf; masses in g, price for the whole container.
 
     It is a lot of `ingredient`, or of version `made_from` = (blend, version) of a blend. `code` is one's own name for
-    it, `supplier_lot` what the supplier printed on it. Certificates stand in the order in which they count: the last
-    one that says something wins.
+    it, `supplier_lot` what the supplier printed on it, `infusion` what was steeped in it. Certificates stand in the
+    order in which they count: the last one that says something wins.
     """
 
     code: str
@@ -47,6 +49,7 @@ class Lot:
     container: str = ""
     note: str = ""
     made_from: tuple[int, int] | None = None
+    infusion: Infusion | None = None
     certificates: tuple[Certificate, ...] = ()
     unread: Mapping[str, str] = field(default_factory=dict)  # what was stored of it and cannot be read, by field
 
@@ -119,6 +122,80 @@ def lot_ingredient(lot: Lot, base: Ingredient, acids: Mapping[str, FattyAcid], t
     )
 
 
+def infused_ingredient(
+    lot: Lot,
+    base: Ingredient,
+    acids: Mapping[str, FattyAcid],
+    today: date,
+    oils: Mapping[str, Ingredient] = MappingProxyType({}),
+) -> Ingredient:
+    """The ingredient of a lot that plants were steeped in.
+
+    Args:
+        lot: with its infusion.
+        base: what it was steeped in, with what that had behind it when the jar was begun.
+        acids: by code.
+        today: the day to which it has aged since it was strained.
+        oils: where the oil of a plant that dissolves is looked up.
+    """
+    infusion = lot.infusion
+    if infusion is None:
+        return lot_ingredient(lot, base, acids, today)
+    oil = base.name.removesuffix(f", lot {base.lot}")
+    title = f"{infusion.plant_names} in {oil[:1].lower()}{oil[1:]}"
+    colour = infusion.colour(base.colour)
+    if base.parts:
+        plain = mixture_ingredient(lot, title, base.parts, today, base.said)
+    else:
+        plain = lot_ingredient(lot, base, acids, today)
+        plain = replace(plain, past=_joined(base.past, plain.past))
+    dissolving = [plant for plant in infusion.plants if plant.dissolved > 0]
+    if not dissolving:
+        parts = tuple((_steeped(part, infusion), share) for part, share in plain.parts)
+        return replace(_steeped(plain, infusion), name=f"{title}, lot {lot.code}", colour=colour, parts=parts)
+    rest = 1 - infusion.dissolved
+    held = [(_steeped(part, infusion), rest * share) for part, share in (plain.parts or ((plain, 1.0),))]
+    held += [(_dissolved(plant, plain, oils), plant.dissolved) for plant in dissolving]
+    density = blend_density((share, item.density) for item, share in held)
+    return replace(
+        plain,
+        name=f"{title}, lot {lot.code}",
+        kind="mixture",
+        inci="",
+        density=density,
+        density_basis=Measured(density, None, None, "g/mL", "additive-volumes", title, "low", 20.0),
+        lipid=None,
+        oxidation=None,
+        colour=colour,
+        parts=tuple(held),
+        said="\n".join(filter(None, (plain.said, infusion.said))),
+    )
+
+
+def _steeped(item: Ingredient, infusion: Infusion) -> Ingredient:
+    """With the plants that leave an extract in it; what of a plant dissolves whole is a part of its own."""
+    plants = " and ".join(plant.name for plant in infusion.plants if not plant.dissolved)
+    return replace(item, infused_with=plants, said="\n".join(filter(None, (item.said, infusion.said))))
+
+
+def _dissolved(plant: Steeped, oil: Ingredient, oils: Mapping[str, Ingredient]) -> Ingredient:
+    """What of a plant is in the oil: its own oil, where it is one, else something that is no fat."""
+    known = oils.get(plant.dissolved_as)
+    if known is not None:
+        return replace(known, name=f"{plant.name}, dissolved", inci=plant.inci or known.inci, infused_with=plant.name)
+    return Ingredient(
+        key=f"dissolved:{plant.name}",
+        name=f"{plant.name}, dissolved",
+        kind="active",
+        inci=plant.inci,
+        density=oil.density,
+        density_basis=oil.density_basis,
+        botanical_name=plant.botanical_name,
+        confidence="low",
+        infused_with=plant.name,
+    )
+
+
 def mixture_ingredient(
     lot: Lot, title: str, parts: Sequence[tuple[Ingredient, float]], today: date, said: str = ""
 ) -> Ingredient:
@@ -151,17 +228,20 @@ def mixture_ingredient(
 
 
 def _joined(before: LotPast | None, since: LotPast | None) -> LotPast | None:
-    """What an oil went through before it came into a mixture, and what it went through in it."""
+    """What an oil went through before it came into a mixture or a jar, and what it went through in it."""
     if before is None or since is None:
         return before or since
-    measured = since.peroxide_value if since.peroxide_value is not None else before.peroxide_value
+    fresh = before.fresh_plant or since.fresh_plant
+    ageing = before.ageing + since.ageing
+    if since.peroxide_value is not None:  # it tells of all that came before it, but of ageing
+        return replace(since, fresh_plant=fresh, ageing=ageing + ageing_spent(before.steps))
     return LotPast(
         months_old=before.months_old,
-        peroxide_value=measured,
-        steps=before.steps,
-        fresh_plant=before.fresh_plant or since.fresh_plant,
+        peroxide_value=before.peroxide_value,
+        steps=(*before.steps, *since.steps),
+        fresh_plant=fresh,
         aged=(*before.aged, *since.aged),
-        ageing=before.ageing + since.ageing,
+        ageing=ageing,
     )
 
 
@@ -209,11 +289,22 @@ def _past(lot: Lot, today: date) -> LotPast | None:
     came = lot.received_on or lot.opened_on
     since = (measured[0] if measured else None) or came
     aged = _stood(lot, since, today)
+    infusion = lot.infusion
+    # A reading after straining tells what the jar did to it; how it aged there no reading tells.
+    steps = infusion.steps if infusion is not None and measured is None else ()
+    before = ageing_spent(infusion.steps) if infusion is not None and measured is not None else 0.0
+    fresh = infusion is not None and infusion.fresh_plant
     # A peroxide value says nothing of odours and hydrolysis: it has aged since it came.
     whole = _stood(lot, min(filter(None, (came, since)), default=None), today)
-    if measured is None and not aged:
+    if measured is None and not aged and infusion is None:
         return None
-    return LotPast(peroxide_value=measured[1] if measured else None, aged=aged, ageing=ageing_spent(whole))
+    return LotPast(
+        peroxide_value=measured[1] if measured else None,
+        steps=steps,
+        fresh_plant=fresh,
+        aged=aged,
+        ageing=ageing_spent(whole) + before,
+    )
 
 
 def _stood(lot: Lot, since: date | None, today: date) -> tuple[HeatStep, ...]:

@@ -30,7 +30,7 @@ from uptide.core.oxidation.surroundings import Storage
 from uptide.core.recipe.recipe import Row, RowStatus
 
 SOON = 1.0  # months: a lot with less is said to turn soon
-BY_SUPPLIER = "the supplier’s best before"
+BY_SUPPLIER, BY_PLANTS = "the supplier’s best before", "the plants in it"
 PAST_THE_MEDIAN = 1.2  # median lives: far enough where only half of the lots and one in ten are asked for
 
 
@@ -69,9 +69,10 @@ class LotLife:
 def lot_life(lot: Lot, item: Ingredient, today: date, draws: Draws) -> LotLife:
     """Say how long a lot keeps from today: as the model says, or until the supplier's best before if that is first."""
     supplier = (lot.best_before - today).days / DAYS_A_MONTH if lot.best_before else None
+    dated = BY_PLANTS if lot.infusion is not None else BY_SUPPLIER
     read = _read(item)
     if refusal(read, School.COMPUTED) is not None:
-        said = BY_SUPPLIER if lot.best_before else "nothing is known of it"
+        said = dated if lot.best_before else "nothing is known of it"
         return LotLife(None, supplier, lot.best_before, said, supplier)
     mixed = mixture_of(read)
     protection = protection_of(mixed, antioxidants_of(read))
@@ -80,7 +81,7 @@ def lot_life(lot: Lot, item: Ingredient, today: date, draws: Draws) -> LotLife:
     spent, peroxides = _spent(mixed)
     if supplier is not None and supplier < min(low, cap):
         typical = min(typical, supplier)
-        return LotLife(spent, supplier, lot.best_before, BY_SUPPLIER, typical, peroxides, mixed.limit_pv)
+        return LotLife(spent, supplier, lot.best_before, dated, typical, peroxides, mixed.limit_pv)
     if low > cap:
         left, said = float(cap), f"the cap of {cap} months that no promise passes"
     else:

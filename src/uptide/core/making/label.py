@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from datetime import date
-from math import floor
+from math import floor, fsum
 
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.infusion.plants import PlantFacts
+from uptide.core.ingredients.infusion import each_plant
 from uptide.core.ingredients.ingredient import Ingredient, Phase
 from uptide.core.months import months_later
 from uptide.core.safety.case import RETINOL_EQUIVALENT
@@ -141,17 +142,23 @@ def _printed(
     An infused oil is the oil and the extract of its plant; a plant of no table stands in plain words.
     """
     name = item.inci or item.name
-    known = plant_of(plant) if plant else None
-    if known is None:
-        return ((f"{name} (infused with {plant})" if plant else name, 1.0),)
-    extract = known.extract_in_oil / 100
-    return (name, 1 - extract), (known.inci, extract)
+    strange, extracts = [], []
+    for words in each_plant(plant):
+        known = plant_of(words)
+        if known is None:
+            strange.append(words)
+        else:
+            extracts.append((known.inci, known.extract_in_oil / 100))
+    if strange:
+        name = f"{name} (infused with {' and '.join(strange)})"
+    return (name, 1 - fsum(share for _, share in extracts)), *extracts
 
 
 def _of_the_plants(assessment: Assessment, plant_of: Callable[[str], PlantFacts | None]) -> Iterator[str]:
     """What has to be said of the plants that its oils were infused with."""
     resolution = assessment.resolution
-    for plant in dict.fromkeys(row.plant for row, _ in (*resolution.parts, *resolution.unmeasured) if row.plant):
+    rows = [row for row, _ in (*resolution.parts, *resolution.unmeasured)]
+    for plant in dict.fromkeys(words for row in rows for words in each_plant(row.plant)):
         known = plant_of(plant)
         if known is None:
             yield f"“{plant}” is named in plain words: add the INCI name of its extract."

@@ -14,6 +14,7 @@ from uptide.core.oxidation.surroundings import GLASS_PASSES, LIGHT_LEVEL, Glass,
 
 BOILING_OFF = 80.0  # °C: above it peroxides break down as they form, so that a reading afterwards is a lower bound
 HOTTEST = 250.0  # °C
+YEAR = 12 * HOURS_A_MONTH
 MOST_MONTHS = 240.0  # a lot that stood longer is as old as one that stood this long
 
 
@@ -48,17 +49,25 @@ class HeatStep:
 
 def standing(months: float, storage: Storage) -> tuple[HeatStep, ...]:
     """So many months in one place, at its mean warmth over the year, as steps of a year at most."""
-    hours = min(months, MOST_MONTHS) * HOURS_A_MONTH
-    whole, rest = divmod(hours, 12 * HOURS_A_MONTH)
     year = HeatStep(
         fsum(storage.celsius) / 12,
-        12 * HOURS_A_MONTH,
+        YEAR,
         storage.light,
         storage.glass,
         air=storage.oxidation_factor,
         ageing=storage.ageing_factor,
     )
-    return (*[year] * int(whole), *([replace(year, hours=rest)] if rest > 0 else []))
+    return lasting(year, min(months, MOST_MONTHS) * HOURS_A_MONTH)
+
+
+def lasting(step: HeatStep, hours: float) -> tuple[HeatStep, ...]:
+    """A step for so many hours, as steps of a year at most; none for no time.
+
+    >>> [round(part.hours) for part in lasting(HeatStep(20, 1), 10_000)]
+    [8766, 1234]
+    """
+    whole, rest = divmod(hours, YEAR)
+    return (*[replace(step, hours=YEAR)] * int(whole), *([replace(step, hours=rest)] if rest > 0 else []))
 
 
 def ageing_spent(steps: Iterable[HeatStep]) -> float:

@@ -217,7 +217,7 @@ def _may_weigh(row: Row) -> bool:
 
 def _unfold(row: Row, item: Ingredient) -> list[tuple[Row, Ingredient]]:
     if not item.parts:
-        return [(row, item)]
+        return [(replace(row, plant=row.plant or item.infused_with) if item.infused_with else row, item)]
     found = []
     for part, share in item.parts:
         grams = (row.grams or 0.0) * share

@@ -6,7 +6,9 @@ import re
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
+from uptide.core.ingredients.infusion import each_plant
 from uptide.core.ingredients.ingredient import Phase
+from uptide.core.measures.names import normalise
 from uptide.core.safety.case import Case, Part
 from uptide.core.safety.limits import over_limits
 from uptide.core.safety.phototoxicity import phototoxicity_of
@@ -38,6 +40,7 @@ class Answer:
 
 
 NO = Answer(answer=False)
+NOTHING: frozenset[str] = frozenset()
 
 
 def evaluate(alternatives: Alternatives, case: Case) -> Answer:
@@ -198,6 +201,18 @@ def _genus(condition: Condition, case: Case) -> Answer:
     )
 
 
+def _plant(condition: Condition, case: Case) -> Answer:
+    """Oils that were infused with a plant of which the table says so."""
+    wanted, known = set(condition.names), case.tables.plants
+    return _names(
+        [
+            part
+            for part in case.parts
+            if any(wanted & known.get(normalise(words), NOTHING) for words in each_plant(part.row.plant))
+        ]
+    )
+
+
 def _past(condition: Condition, case: Case) -> Answer:
     wanted = condition.names[0]
     found = []
@@ -207,7 +222,8 @@ def _past(condition: Condition, case: Case) -> Answer:
             if wanted == "infused" and part.key == "infused-oil":
                 found.append(part)
             continue
-        heated = any(step.celsius > HEATED_FROM for step in past.steps)
+        # Of a lot that was warmed before it came here nobody warms anything now.
+        heated = not part.item.lot and any(step.celsius > HEATED_FROM for step in past.steps)
         infused = bool(past.steps) or past.fresh_plant or part.key == "infused-oil"
         if {"heated": heated, "fresh": past.fresh_plant, "infused": infused}[wanted]:
             found.append(part)
@@ -264,6 +280,7 @@ JUDGES: Mapping[str, Callable[[Condition, Case], Answer]] = {
     "area": lambda c, case: Answer(case.purpose.area in c.names),
     "material": lambda c, case: Answer(case.material in c.names),
     "region": lambda c, case: Answer(case.purpose.region in c.names),
+    "plant": _plant,
     "past": _past,
     "text": _text,
     "over-law": _over_law,

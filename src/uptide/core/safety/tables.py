@@ -164,6 +164,7 @@ class SafetyTables:
     required_hlb: Mapping[str, RequiredHlb] = field(default_factory=dict)
     allergy_words: Mapping[str, AllergyWord] = field(default_factory=dict)
     called: Mapping[str, frozenset[str]] = field(default_factory=dict)  # keys of what a name may mean
+    plants: Mapping[str, frozenset[str]] = field(default_factory=dict)  # what a plant is not for, by each of its names
 
     @cached_property
     def words_of_names(self) -> frozenset[tuple[str, ...]]:

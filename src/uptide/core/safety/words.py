@@ -18,7 +18,7 @@ from uptide.core.skin.wearer import ALLERGIES, CONDITIONS, HEALTH, MEDICINES, US
 
 LISTS: Mapping[str, tuple[str, ...] | None] = {
     "oil": None, "kind": None, "family": None, "flag": None, "has": None, "may-have": None, "genus": None,
-    "product": None,
+    "plant": None, "product": None,
     "area": ("face", "eye", "body", "bath", "shower", "scalp", "spot"), "material": ("glass", "PET", "HDPE"),
     "region": ("EU", "UK", "US", "other"), "text": None, "past": ("heated", "fresh", "infused"), "over-law": None,
     "claim": ("stop", "spf", "warn"), "allergy": tuple(ALLERGIES), "skin": tuple(CONDITIONS),
@@ -163,3 +163,10 @@ def wanted_share(wanted: str) -> tuple[str, str, float]:
     if found is None:
         raise ValueError(f"“{wanted}” is no share of a constituent; write it as in “MENTHOL>=5”")
     return found[1], found[2], float(found[3])
+
+
+def flags_named(words: str) -> frozenset[str]:
+    """What an expression asks of infused plants, by the flags of their table."""
+    return frozenset(
+        name for way in read_words(words) for condition in way if condition.word == "plant" for name in condition.names
+    )

@@ -12,7 +12,8 @@ from pydantic import BaseModel, Field
 from sqlalchemy.orm import Session
 
 from uptide.catalogue.catalogue import Catalogue
-from uptide.catalogue.plants import plant_named, shipped_plants
+from uptide.catalogue.plants import plant_named
+from uptide.catalogue.shipped import shipped_plants
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.errors import QuantityError, UptideError
 from uptide.core.making.batch import (

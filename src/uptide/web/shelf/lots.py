@@ -44,6 +44,16 @@ from uptide.web.base.forms import LONGEST_TEXT, FieldError, TokenForm, day_of, e
 from uptide.web.base.pages import number, render
 from uptide.web.base.security import check_token, sending
 from uptide.web.drawing.view import View
+from uptide.web.shelf.infused import (
+    STATES,
+    WAYS,
+    InfusionForm,
+    ends_with_plants,
+    infusion_fields,
+    next_from,
+    parentage,
+    read_infusion,
+)
 from uptide.web.shelf.oils import oil_page
 from uptide.web.views.lots import lot_name, lot_words
 from uptide.workshop.assessment import assess_here
@@ -57,12 +67,13 @@ NUMBER_ALONE = re.compile(r"[-+]?[\d.,]+")
 LARGEST_FILE = 250_000  # bytes of a CSV that is brought in: reading stays short
 SAID = {
     "kept": "Kept.",
+    "strained": "Strained. It can be used in any blend now, and its cautions and words go with it.",
     "read": "The certificate counts from now on wherever this lot is used.",
     "out": "Taken out of the account.",
 }
 
 
-class LotForm(TokenForm):
+class LotForm(InfusionForm):
     """A lot as a form; numbers and days as they were typed."""
 
     code: str = ""
@@ -82,6 +93,7 @@ class LotForm(TokenForm):
     note: str = ""
     blend: int | None = None
     version: int | None = None
+    jar: bool = False  # it came of a jar, which says what it is infused with
 
 
 class CertificateForm(TokenForm):
@@ -233,6 +245,7 @@ def _lot_form(
     return render(
         request, "shelf/lot_form.html", status if problem else 200, form=form, problem=problem, places=tuple(PLACES),
         errors=errors,
+        states=[(each, each) for each in STATES], ways=list(WAYS.items()),
         count=len(shelf.standing), names=sorted({i.name for i in shelf.facts.ingredients.values() if not i.lot}),
     )  # fmt: skip
 
@@ -246,7 +259,8 @@ def keep_lot(
     target = led_to(store, sent)
     if target is None:
         try:
-            lot = _lot_of(form, shelf, habits)
+            known = load_lot(store, form.known) if form.known else None
+            lot = _lot_of(form, shelf, habits, known)
             if lot.made_from is not None:
                 _refuse_unsettled(load_version(store, *lot.made_from).recipe, shelf)
             if not form.known and lot.key in shelf.facts.ingredients:
@@ -268,10 +282,12 @@ def _refuse_unsettled(recipe: Recipe, shelf: Shelf) -> None:
         raise UptideError(f"Nobody knows yet what {rows} is in this blend: settle it on the bench, and save it, first.")
 
 
-def _lot_of(form: LotForm, shelf: Shelf, habits: Habits) -> Lot:
+def _lot_of(form: LotForm, shelf: Shelf, habits: Habits, known: Lot | None) -> Lot:
     made = (form.blend, form.version) if form.blend and form.version else None
+    infusion = read_infusion(form, known, shelf.facts)
     with in_field("ingredient"):
-        key = _key_of(form.ingredient, shelf) if made is None else ""
+        is_mixed = made is not None or (infusion is not None and known is not None and not known.ingredient)
+        key = "" if is_mixed else _key_of(form.ingredient, shelf)
     density = shelf.facts.ingredient(key).density if key else None
     with in_field("bought_g"):
         bought = _grams(form.bought_g, density, habits)
@@ -285,6 +301,8 @@ def _lot_of(form: LotForm, shelf: Shelf, habits: Habits) -> Lot:
             days[field] = day_of(getattr(form, field), "day")
     with in_field("price"):
         price = _number(form.price, "price")
+    if infusion is not None and days["best_before"] is None:
+        days["best_before"] = ends_with_plants(infusion, days["received_on"], shelf.facts)
     return Lot(
         code=form.known or form.code.strip(),
         ingredient=key,
@@ -301,6 +319,7 @@ def _lot_of(form: LotForm, shelf: Shelf, habits: Habits) -> Lot:
         container=form.container.strip(),
         note=form.note.strip(),
         made_from=made,
+        infusion=infusion,
     )
 
 
@@ -367,6 +386,8 @@ def _show(
         oil=oil_page(item, shelf),
         base=base,
         blend=blend,
+        parentage=parentage(lot, item, shelf.facts),
+        next_from=next_from(lot.code) if lot.infusion else (),
         state=lot_words(standing) if standing else "used up",
         standing=_line(standing) if standing else None,
         life=standing.life if standing else None,
@@ -405,14 +426,33 @@ def edit_lot(request: Request, code: str, store: Store, shelf: OnShelf) -> HTMLR
 def _form_of(lot: Lot, store: Session, shelf: Shelf) -> LotForm:
     """A lot as a form to change."""
     made = lot.made_from or (None, None)
-    known = shelf.facts.ingredients.get(lot.ingredient)
-    name = load_blend(store, made[0]).name if made[0] else known.name if known else lot.ingredient
+    plain = ("supplier", "supplier_lot", "currency", "place", "container", "note")
     return LotForm(
-        code=lot.code, known=lot.code, ingredient=name, supplier=lot.supplier, supplier_lot=lot.supplier_lot,
-        received_on=_iso(lot.received_on), opened_on=_iso(lot.opened_on), best_before=_iso(lot.best_before),
-        bought_g=f"{lot.bought_g:g}", left_g=f"{lot.left_g:g}", price="" if lot.price is None else f"{lot.price:g}",
-        currency=lot.currency, place=lot.place, container=lot.container, note=lot.note, blend=made[0], version=made[1],
-    )  # fmt: skip
+        code=lot.code,
+        known=lot.code,
+        ingredient=_name_of(lot, store, shelf),
+        received_on=_iso(lot.received_on),
+        opened_on=_iso(lot.opened_on),
+        best_before=_iso(lot.best_before),
+        bought_g=f"{lot.bought_g:g}",
+        left_g=f"{lot.left_g:g}",
+        price="" if lot.price is None else f"{lot.price:g}",
+        blend=made[0],
+        version=made[1],
+        jar=lot.infusion is not None and lot.infusion.jar is not None,
+        **{name: getattr(lot, name) for name in plain},
+        **infusion_fields(lot.infusion),
+    )
+
+
+def _name_of(lot: Lot, store: Session, shelf: Shelf) -> str:
+    """What a lot is of, as its form says it."""
+    if lot.made_from is not None:
+        return load_blend(store, lot.made_from[0]).name
+    if not lot.ingredient and lot.infusion is not None:
+        return f"lot {lot.infusion.oil_lot}"
+    known = shelf.facts.ingredients.get(lot.ingredient)
+    return known.name if known else lot.ingredient
 
 
 def _iso(value: date | None) -> str:

@@ -12,15 +12,17 @@ from sqlalchemy.orm import Session
 
 from uptide.catalogue.catalogue import Catalogue
 from uptide.core.errors import QuantityError, UptideError
-from uptide.core.infusion.following import WEIGHS, JarNote, NoteKind, may_begin_on
+from uptide.core.infusion.following import BEFORE, EARLIEST, WEIGHS, JarNote, JarUnderWay, NoteKind, may_begin_on
 from uptide.core.months import say_day
 from uptide.store.jars import add_note, begin_jar, load_jar, remove_note
 from uptide.store.preferences import led_to, remember_form
+from uptide.store.shelf import all_lots
 from uptide.web.base.dependencies import Facts, Store
 from uptide.web.base.forms import FieldError, TokenForm, day_of, errors_of, in_field, number_of
 from uptide.web.base.pages import render
 from uptide.web.base.security import check_token, sending
 from uptide.web.steeping.plan import JarForm, draw_plan, form_of, jar_line, jar_view, read_jar
+from uptide.web.steeping.strain import lot_of_jar
 from uptide.workshop.clock import today
 from uptide.workshop.jars import ask_to_json, jar_today
 
@@ -104,13 +106,30 @@ def _show(
         done=say_day(under_way.done_on) if under_way else "",
         about=say_day(under_way.about_done_on) if under_way else "",
         entries=[(entry.id, say_day(entry.note.on), _words(entry.note)) for entry in jar.entries],
-        kinds=[kind.value for kind in NoteKind],
+        kinds=[(kind.value, kind.value) for kind in NoteKind],
+        lot=lot_of_jar(all_lots(store), jar_id),
+        can_be_strained=under_way is not None
+        and (under_way.ended is None or under_way.ended.kind is NoteKind.STRAINED),
+        balance=_balance_words(under_way) if under_way else "",
         weighs=sorted(kind.value for kind in WEIGHS),
         noting=noting or NoteForm(on=today().isoformat()),
         today=today(),
         problem=str(error or ""),
         errors=errors_of(error),
         said=said,
+    )
+
+
+def _balance_words(under_way: JarUnderWay) -> str:
+    """Whether what was weighed adds up; nothing before it was."""
+    found = under_way.balance
+    if found is None:
+        return ""
+    if not found.is_worth_saying:
+        return "What was weighed adds up."
+    more = "is missing" if found.unexplained > 0 else "is too much"
+    return (
+        f"By its weighings {abs(found.unexplained):.0f} g {more}, and nothing explains it: spilled, or weighed wrongly."
     )
 
 
@@ -141,10 +160,12 @@ def _note(form: NoteForm, begun_on: date) -> JarNote:
     if len(form.words) > LONGEST_WORDS:
         raise FieldError("words", f"This has {len(form.words)} characters; up to {LONGEST_WORDS} fit.")
     with in_field("on"):
-        on = day_of(form.on, "day", earliest=begun_on, latest=today()) or today()
+        kind = NoteKind(form.kind)
+        earliest = begun_on - EARLIEST if kind in BEFORE else begun_on
+        on = day_of(form.on, "day", earliest=earliest, latest=today()) or today()
     with in_field("grams"):
         grams = number_of(form.grams, "weight in grams", most=100_000) if form.grams.strip() else None
-        return JarNote(on, NoteKind(form.kind), grams, form.words.strip())
+        return JarNote(on, kind, grams, form.words.strip())
 
 
 @router.post("/{jar_id}/notes/{note_id}/remove")

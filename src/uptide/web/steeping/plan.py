@@ -11,7 +11,8 @@ from pydantic import BaseModel, Field
 from sqlalchemy.orm import Session
 
 from uptide.catalogue.catalogue import Catalogue
-from uptide.catalogue.plants import called, shipped_plants
+from uptide.catalogue.plants import called
+from uptide.catalogue.shipped import shipped_plants
 from uptide.core.errors import QuantityError, UptideError
 from uptide.core.infusion.following import JarUnderWay
 from uptide.core.infusion.judging import cautions_of, say_share, verdict_of

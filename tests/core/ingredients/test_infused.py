@@ -1,0 +1,199 @@
+"""An infused oil is its oil with what a jar did to it: plants, spent life, colour, and what dissolved."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import date
+
+import pytest
+
+from uptide.catalogue.catalogue import Catalogue
+from uptide.catalogue.plants import plant_named
+from uptide.catalogue.shipped import shipped_catalogue, shipped_plants
+from uptide.catalogue.stock import stocked
+from uptide.core.assessment.assess import assess
+from uptide.core.assessment.assessment import Assessment
+from uptide.core.errors import QuantityError
+from uptide.core.ingredients.certificate import Certificate
+from uptide.core.ingredients.infusion import Infusion, Steeped, each_plant
+from uptide.core.ingredients.lot import Lot
+from uptide.core.keeping.lot_life import lot_life
+from uptide.core.making.label import make_label
+from uptide.core.oxidation.history import HeatStep, ageing_spent
+from uptide.core.oxidation.simulate import standard_draws
+from uptide.core.recipe.recipe import Entry, Recipe
+from uptide.core.skin.wearer import ANYONE, Ticks, Wearer
+
+FACTS = shipped_catalogue()
+TODAY = date(2026, 11, 26)
+WORT = Steeped("St John's wort", "Hypericum perforatum", "Hypericum Perforatum Flower Extract", 0.125, "#a3172a")
+WARM = (HeatStep(50, 6),)
+
+
+def lot(code: str = "J-1", *, plants: tuple[Steeped, ...] = (WORT,), **changes: object) -> Lot:
+    infusion = Infusion(plants, WARM, begun_on=date(2026, 11, 1))
+    plain = Lot(code, "olive", received_on=TODAY, bought_g=300, left_g=300, infusion=infusion)
+    return replace(plain, **changes)  # type: ignore[arg-type] # a test helper that changes any field
+
+
+def weigh(facts: Catalogue, *rows: str, wearer: Wearer | None = None, product: str = "body-oil") -> Assessment:
+    recipe = Recipe(tuple(Entry(row) for row in rows), product)
+    usage = facts.usage_context(recipe, TODAY, wearer or ANYONE)
+    return assess(recipe, facts.ingredients, facts.names, facts.prices, draws=standard_draws(), usage=usage)
+
+
+def stock(*lots: Lot) -> Catalogue:
+    return stocked(FACTS, {}, lots, {}, TODAY)
+
+
+def printed(assessment: Assessment) -> tuple[str, ...]:
+    label = make_label(
+        "Oil",
+        "Body oil",
+        left_on=True,
+        assessment=assessment,
+        size_ml=50,
+        batch_code="B",
+        made_on=TODAY,
+        plant_of=lambda words: plant_named(words, shipped_plants()),
+    )
+    return label.ingredients
+
+
+def test_the_jar_costs_the_oil_what_its_heat_costs() -> None:
+    plain = Lot("O-1", "olive", received_on=TODAY, bought_g=1000, left_g=1000)
+    facts = stock(lot(), plain)
+    lives = {each.code: lot_life(each, facts.ingredients[each.key], TODAY, standard_draws()) for each in (lot(), plain)}
+
+    assert (lives["J-1"].peroxides or 0) > (lives["O-1"].peroxides or 0)
+    past = facts.ingredients["lot:J-1"].past
+    assert past is not None
+    assert past.steps == WARM
+
+
+def test_it_is_named_coloured_and_warned_of_by_its_plants() -> None:
+    facts = stock(lot())
+    item = facts.ingredients["lot:J-1"]
+    assert item.name == "St John's wort in olive oil (virgin), lot J-1"
+    assert item.base_key == "olive"
+    assert item.colour != FACTS.ingredients["olive"].colour
+
+    found = weigh(facts, "50 g lot J-1")
+    assert "st-johns-wort" in {caution.rule for caution in found.cautions}
+    assert printed(found) == ("Olea Europaea Fruit Oil", "Hypericum Perforatum Flower Extract")
+
+
+def test_the_colour_is_that_of_the_worked_figures() -> None:
+    """Almond #f6ecb4 with calendula and St John's wort, from the note on steeping; colours of plants assumed."""
+    calendula = Steeped("Calendula", colour="#e8a31e")
+    for times, yellow, red in ((0.1, "#f4e294", "#ebbf98"), (0.5, "#ebbd40", "#c54f4b"), (2, "#cb5e00", "#630001")):
+        assert Infusion((replace(calendula, strength=times / 8),)).colour("#f6ecb4") == yellow
+        assert Infusion((replace(WORT, strength=times / 8),)).colour("#f6ecb4") == red
+    assert Infusion((Steeped("moss", strength=1.0),)).colour("#f6ecb4") == "#f6ecb4"
+
+
+def test_it_does_not_stand_for_its_plain_oil() -> None:
+    facts = stock(lot(price=30.0, currency="GBP", best_before=date(2027, 1, 1)))
+
+    assert "olive" not in facts.on_hand
+    assert "olive" not in facts.prices
+    assert "olive" not in facts.best_before
+    assert facts.prices["lot:J-1"].per_gram == pytest.approx(0.1)
+    assert "St John's wort in olive oil" in facts.best_before["lot:J-1"][1]
+
+
+def test_what_had_befallen_the_lot_before_it_was_poured_goes_along() -> None:
+    bottle = Lot("O-1", "olive", received_on=date(2026, 1, 1), opened_on=date(2026, 1, 1), bought_g=1000, left_g=500)
+    infusion = replace(lot().infusion or Infusion((WORT,)), oil_lot="O-1")
+    fresh, old = stock(lot()), stock(bottle, lot(infusion=infusion))
+    first, second = (each.ingredients["lot:J-1"].past for each in (fresh, old))
+
+    assert first is not None
+    assert second is not None
+    assert second.steps == WARM
+    assert second.ageing > first.ageing
+    # As it was on the day of the jar: ten months, and not the days since.
+    assert sum(step.hours for step in second.aged) == pytest.approx(304 * 24, rel=0.01)
+    # A peroxide value of after straining tells of all of it, but of ageing.
+    certified = replace(lot(infusion=infusion), certificates=(Certificate(TODAY, {}, {"peroxide_value": 9.0}),))
+    read = stock(bottle, certified).ingredients["lot:J-1"].past
+    assert read is not None
+    assert (read.peroxide_value, read.steps, read.aged) == (9.0, (), ())
+    assert read.ageing == pytest.approx(second.ageing + ageing_spent(WARM))
+
+
+def test_what_dissolves_is_an_ingredient_of_its_own() -> None:
+    resin = Steeped("Pine/spruce resin", inci="Colophonium", strength=0.11, dissolved=0.096)
+    berry = Steeped("Sea buckthorn berry", strength=0.2, dissolved=0.03, dissolved_as="sea-buckthorn-fruit")
+    facts = stock(lot(plants=(resin, berry, replace(WORT, strength=0.1))))
+    found = weigh(facts, "100 g lot J-1")
+    held = {item.name: row.grams or 0.0 for row, item in found.resolution.parts}
+
+    assert held["Pine/spruce resin, dissolved"] == pytest.approx(9.6)
+    assert held["Sea buckthorn berry, dissolved"] == pytest.approx(3.0)
+    assert printed(found)[:2] == ("Olea Europaea Fruit Oil", "Colophonium")
+    assert "plant-sensitiser" in {caution.rule for caution in found.cautions}
+
+
+def test_water_that_may_be_left_is_outside_the_model() -> None:
+    infusion = replace(lot().infusion or Infusion((WORT,)), fresh_plant=True)
+    found = weigh(stock(lot(infusion=infusion)), "100 g lot J-1")
+
+    assert found.shelf_life is not None
+    assert found.shelf_life.months is None
+    assert "infused with fresh plant" in found.shelf_life.reason
+
+
+@pytest.mark.parametrize(
+    ("plant", "wearer", "product", "rule"),
+    [
+        ("Sage", Wearer(pregnant=True), "body-oil", "plant-pregnancy"),
+        ("Rosemary", Wearer(health=Ticks(frozenset({"epilepsy"}))), "body-oil", "plant-epilepsy"),
+        ("Peppermint leaf", Wearer(health=Ticks(frozenset({"g6pd"}))), "body-oil", "plant-g6pd"),
+        ("Poplar bud", Wearer(allergies=Ticks(frozenset({"aspirin"}))), "body-oil", "plant-salicylate"),
+        ("Alkanet root", Wearer(conditions=Ticks(frozenset({"broken"}))), "body-oil", "plant-broken-skin"),
+        ("Cinnamon", None, "facial-oil", "plant-face"),
+        ("Burdock root", Wearer(allergies=Ticks(frozenset({"daisy"}))), "body-oil", "daisy-family"),
+        ("Turmeric", None, "body-oil", "stain"),
+        ("Lavender", None, "body-oil", "plant-scented"),
+    ],
+)
+def test_what_a_plant_is_not_for_is_said_of_any_blend_with_it(
+    plant: str, wearer: Wearer | None, product: str, rule: str
+) -> None:
+    facts = stock(lot(plants=(Steeped(plant, strength=0.1),)))
+
+    assert rule in {c.rule for c in weigh(facts, "50 g lot J-1", wearer=wearer, product=product).cautions}
+    assert rule in {
+        c.rule for c in weigh(facts, f"50 g {plant} infused olive oil", wearer=wearer, product=product).cautions
+    }
+    plain = stock(lot(plants=(Steeped("Self-heal", strength=0.1),)))
+    assert rule not in {c.rule for c in weigh(plain, "50 g lot J-1", wearer=wearer, product=product).cautions}
+
+
+def test_an_own_infusion_is_offered_first_where_a_name_may_mean_it() -> None:
+    facts = stock(lot(plants=(Steeped("Calendula", "Calendula officinalis"), Steeped("Lavender"))))
+    asked = weigh(facts, "50 g calendula oil").resolution.rows[0].questions[0]
+
+    assert [option.value for option in asked.options[:2]] == ["lot:J-1", "infused-oil"]
+    assert weigh(facts, "30 g jojoba", "12 drops lavender").resolution.rows[1].questions == ()
+
+
+def test_plants_are_named_one_by_one() -> None:
+    assert each_plant("calendula & rose petals, Pine/spruce resin") == ("calendula", "rose petals", "Pine/spruce resin")
+    assert each_plant(" ") == ()
+
+
+def test_what_cannot_be_is_refused() -> None:
+    def too_much() -> Infusion:
+        return Infusion((Steeped("a", dissolved=0.6), Steeped("b", dissolved=0.6)))
+
+    for said, make in (
+        ("name the plant", lambda: Infusion(())),
+        ("without a name", lambda: Steeped(" ")),
+        ("11 g of plant", lambda: Steeped("moss", strength=11.0)),
+        ("1 of an oil", lambda: Steeped("moss", dissolved=1.0)),
+        ("More plant", too_much),
+    ):
+        with pytest.raises(QuantityError, match=said):
+            make()
