@@ -103,14 +103,17 @@ def timed(work: Callable[[int], object], count: int) -> list[float]:
 
 
 @contextmanager
-def running(prepare: Callable[[Path], object] = make_demo) -> Iterator[str]:
+def running(
+    prepare: Callable[[Path], object] = make_demo, *, thermometer: str = "", thermometer_speed: float = 1.0
+) -> Iterator[str]:
     """The application on a fresh database of its own, the demo's unless told otherwise, at the address handed out."""
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "demo.db"
         prepare(path)
         listener = socket.socket()
         listener.bind(("127.0.0.1", 0))
-        server = uvicorn.Server(uvicorn.Config(create_app(f"sqlite:///{path}"), log_level="warning"))
+        app = create_app(f"sqlite:///{path}", thermometer=thermometer, thermometer_speed=thermometer_speed)
+        server = uvicorn.Server(uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=1))
         settle()
         thread = threading.Thread(target=server.run, kwargs={"sockets": [listener]}, daemon=True)
         thread.start()

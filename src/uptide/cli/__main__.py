@@ -66,10 +66,25 @@ def _run(settings: Settings, database: str, port: int | None) -> None:
     where = port or settings.port
     _refuse_taken(settings.host, where)
     typer.echo(f"Up Tide is at http://{settings.host}:{where}")
-    application = create_app(database, settings.allowed_hosts)
+    try:
+        application = create_app(
+            database,
+            settings.allowed_hosts,
+            thermometer=settings.thermometer,
+            thermometer_speed=settings.thermometer_speed,
+        )
+    except UptideError as error:
+        _fail(str(error))
     settle()
     gc.enable()
-    uvicorn.run(application, host=settings.host, port=where, log_level="warning", server_header=False)
+    uvicorn.run(
+        application,
+        host=settings.host,
+        port=where,
+        log_level="warning",
+        server_header=False,
+        timeout_graceful_shutdown=1,  # a page that follows a thermometer never ends by itself
+    )
 
 
 def _refuse_taken(host: str, port: int) -> None:
@@ -102,6 +117,34 @@ def demo(
     typer.echo(f"Skerry Row: {blends} blends and {lots} lots in {path}")
     if not only_data:
         _run(settings, f"sqlite:///{path}", port)
+
+
+simulate = typer.Typer(no_args_is_help=True, help="Instruments that are not there, to try things with.")
+app.add_typer(simulate, name="simulate")
+
+
+@simulate.command("thermometer")
+def simulate_thermometer(
+    setup: Annotated[str, typer.Argument(help="What warms the jar, as in bath, hob or slow-cooker.")] = "bath",
+    port: Annotated[int, typer.Option(help="Port that it is read at.")] = 7070,
+    speed: Annotated[float, typer.Option(help="How many times faster than a clock.", min=1, max=3600)] = 1.0,
+    garbage: Annotated[float, typer.Option(help="Share of lines that arrive damaged.", min=0, max=1)] = 0.0,
+) -> None:
+    """Serve a simulated thermometer in a jar that is warmed; read it with UPTIDE_THERMOMETER=socket://host:port."""
+    import threading
+
+    from uptide.devices.simulated import SETUPS, SimulatedThermometer
+
+    if setup not in SETUPS:
+        _fail(f"There is no way of warming “{setup}”; known are {', '.join(SETUPS)}.")
+    _refuse_taken("127.0.0.1", port)
+    thermometer = SimulatedThermometer(setup, speed=speed, port=port, garbage=garbage)
+    thermometer.start()
+    typer.echo(f"A simulated thermometer ({setup}, {speed:g} times a clock) is at {thermometer.address}")
+    try:
+        threading.Event().wait()
+    except KeyboardInterrupt:
+        thermometer.stop()
 
 
 @app.command()

@@ -12,6 +12,7 @@ from platformdirs import user_data_path
 from uptide.core.errors import UptideError
 
 PREFIX = "UPTIDE_"
+FASTEST = 3600
 
 
 def _in_user_data(name: str) -> str:
@@ -32,6 +33,14 @@ class Settings:
         default=("127.0.0.1", "localhost", "[::1]"),
         metadata={"help": "Host names that a browser may ask for, parted by commas. Others are refused."},
     )
+    thermometer: str = field(
+        default="",
+        metadata={"help": "Thermometer in a jar: a device as /dev/ttyUSB0, or socket://host:port. None by default."},
+    )
+    thermometer_speed: float = field(
+        default=1.0,
+        metadata={"help": "How many times a simulated thermometer is sped up; 1 for a real one."},
+    )
 
 
 def read_settings(environment: Mapping[str, str] | None = None) -> Settings:
@@ -47,11 +56,23 @@ def read_settings(environment: Mapping[str, str] | None = None) -> Settings:
             if not text.isdecimal() or not 0 < int(text) < 65536:
                 raise UptideError(f"{name} is “{text}”; a port is a number from 1 to 65535.")
             values[setting.name] = int(text)
+        elif setting.name == "thermometer_speed":
+            values[setting.name] = _speed(text, name)
         elif setting.name == "allowed_hosts":
             values[setting.name] = tuple(part.strip() for part in text.split(",") if part.strip())
         else:
             values[setting.name] = text
     return Settings(**values)  # type: ignore[arg-type] # each value was read for its own field above
+
+
+def _speed(text: str, name: str) -> float:
+    try:
+        speed = float(text)
+    except ValueError:
+        speed = 0.0
+    if not 1 <= speed <= FASTEST:
+        raise UptideError(f"{name} is “{text}”; a speed is a number from 1 to {FASTEST}.")
+    return speed
 
 
 def demo_database() -> Path:

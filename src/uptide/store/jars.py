@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
 
 from uptide.core.infusion.following import JarNote, NoteKind
+from uptide.core.infusion.temperature import Reading
 from uptide.store.models import JarNoteRow, JarRow
+from uptide.store.readings import readings_of
 from uptide.store.records import NotFoundError
 
 
@@ -35,6 +37,7 @@ class Jar:
     asked: Mapping[str, object]
     entries: tuple[NoteEntry, ...]
     unread: tuple[str, ...] = ()
+    readings: tuple[Reading, ...] = ()  # of its warmth; only where one jar is looked at
 
     @property
     def notes(self) -> tuple[JarNote, ...]:
@@ -82,7 +85,7 @@ def remove_note(session: Session, jar_id: int, note_id: int) -> None:
 
 def load_jar(session: Session, jar_id: int) -> Jar:
     """A jar by its number; raise NotFoundError if there is none."""
-    return _jar(_row(session, jar_id))
+    return replace(_jar(_row(session, jar_id)), readings=readings_of(session, jar_id))
 
 
 def list_jars(session: Session) -> tuple[Jar, ...]:

@@ -248,3 +248,15 @@ class JarNoteRow(Base):
     grams: Mapped[float | None]
     words: Mapped[str]
     removed_at: Mapped[datetime | None] = mapped_column(UtcDateTime)
+
+
+class JarReadingRow(Base):
+    """What a thermometer in a jar said, typed by hand or read by the machine; never deleted, only marked."""
+
+    __tablename__ = "jar_reading"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    jar_id: Mapped[int] = mapped_column(ForeignKey("jar.id"), index=True)
+    read_at: Mapped[datetime] = mapped_column(UtcDateTime)
+    celsius: Mapped[float]
+    typed: Mapped[bool]
+    removed_at: Mapped[datetime | None] = mapped_column(UtcDateTime)

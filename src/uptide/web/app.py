@@ -33,7 +33,7 @@ from uptide.web.people import cards as people
 from uptide.web.people import patch_tests
 from uptide.web.shelf import lots, oils, own
 from uptide.web.shelf import search as shelf
-from uptide.web.steeping import jars, strain
+from uptide.web.steeping import jars, strain, warmth
 from uptide.web.steeping import plan as steeping
 from uptide.workshop.shelf import ShelfOfTheDay
 
@@ -44,15 +44,35 @@ LOCAL_HOSTS = ("127.0.0.1", "localhost", "[::1]")
 TITLES = {403: "This form was refused", 404: "Not here", 405: "Not that way", 422: "Something in it cannot be read"}
 
 
-def create_app(database_url: str, allowed_hosts: Sequence[str] = LOCAL_HOSTS) -> FastAPI:
-    """Make the application on a database, which is brought up to date first."""
+def create_app(
+    database_url: str,
+    allowed_hosts: Sequence[str] = LOCAL_HOSTS,
+    *,
+    thermometer: str = "",
+    thermometer_speed: float = 1.0,
+) -> FastAPI:
+    """Make the application on a database, which is brought up to date first.
+
+    Args:
+        database_url: of the database.
+        allowed_hosts: host names that a browser may ask for.
+        thermometer: where one is read, see `devices.port.check_address`; nothing for none.
+        thermometer_speed: how many times a simulated one is sped up.
+
+    Raises:
+        UptideError: a thermometer's address that may not be opened.
+    """
     migrate(database_url)
     engine = open_engine(database_url)
     sessions = sessionmaker(engine, class_=Session)
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
+        if app.state.thermometer is not None:
+            app.state.thermometer.start()
         yield
+        if app.state.thermometer is not None:
+            app.state.thermometer.stop()
         engine.dispose()
 
     app = FastAPI(
@@ -68,6 +88,12 @@ def create_app(database_url: str, allowed_hosts: Sequence[str] = LOCAL_HOSTS) ->
     app.state.database_url, app.state.database_stamp = database_url, stamp_of(database_url)
     app.state.catalogue = shipped_catalogue()
     app.state.shelf = ShelfOfTheDay(app.state.catalogue)
+    app.state.thermometer = None
+    if thermometer:
+        from uptide.devices.port import Port  # few have one, and every start would wait for what drives it
+        from uptide.workshop.thermometer import Thermometer
+
+        app.state.thermometer = Thermometer(Port(thermometer), sessions, thermometer_speed)
     app.state.baselines = {}
     app.state.bottles = {}
     with sessions() as session, session.begin():
@@ -88,6 +114,7 @@ def create_app(database_url: str, allowed_hosts: Sequence[str] = LOCAL_HOSTS) ->
         steeping,
         jars,
         strain,
+        warmth,
         people,
         patch_tests,
         api,

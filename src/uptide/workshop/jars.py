@@ -97,7 +97,7 @@ class Amounts(TypedDict, total=False):
 def jar_today(jar: Jar, facts: Catalogue, day: date) -> JarUnderWay | None:
     """A stored jar as it stands on a day; None where what was asked of it can be read no more."""
     try:
-        return JarUnderWay(JarPlan(ask_from_json(jar.asked, facts)), jar.begun_on, jar.notes, day)
+        return JarUnderWay(JarPlan(ask_from_json(jar.asked, facts)), jar.begun_on, jar.notes, day, jar.readings)
     except UptideError:
         return None
 

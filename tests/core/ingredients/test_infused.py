@@ -76,7 +76,11 @@ def test_it_is_named_coloured_and_warned_of_by_its_plants() -> None:
     item = facts.ingredients["lot:J-1"]
     assert item.name == "St John's wort in olive oil (virgin), lot J-1"
     assert item.base_key == "olive"
-    assert item.colour != FACTS.ingredients["olive"].colour
+    before = FACTS.ingredients["olive"]
+    assert item.colour != before.colour
+    assert item.appearance is not None
+    assert before.appearance is not None
+    assert item.appearance.tint > before.appearance.tint
 
     found = weigh(facts, "50 g lot J-1")
     assert "st-johns-wort" in {caution.rule for caution in found.cautions}

@@ -13,16 +13,18 @@ from types import MappingProxyType
 from uptide.core.errors import ProfileError
 from uptide.core.ingredients.certificate import Certificate, certified_lipid, certified_profile
 from uptide.core.ingredients.infusion import Infusion, Steeped
-from uptide.core.ingredients.ingredient import Ingredient, LotPast, Measured, Price
+from uptide.core.ingredients.ingredient import Appearance, Ingredient, LotPast, Measured, Price
 from uptide.core.lipids.fatty_acids import FattyAcid
 from uptide.core.lipids.lipid import Lipid
 from uptide.core.months import months_between
 from uptide.core.oxidation.history import HeatStep, ageing_spent, standing
 from uptide.core.oxidation.oil import COX_PER_OSI, ESTIMATE_SD, LAB_SD, OilOxidation, cox_of, estimate, unsaturation_of
 from uptide.core.oxidation.surroundings import Storage, usual_place
+from uptide.core.physics.colour import steps_of_tint
 from uptide.core.physics.density import blend_density
 
 KEY = "lot:"
+DEEPEST = 10  # of the steps of tint
 
 
 @dataclass(frozen=True, slots=True)
@@ -144,6 +146,7 @@ def infused_ingredient(
     oil = base.name.removesuffix(f", lot {base.lot}")
     title = f"{infusion.plant_names} in {oil[:1].lower()}{oil[1:]}"
     colour = infusion.colour(base.colour)
+    looks = base.appearance and _deeper(base.appearance, steps_of_tint(base.colour, colour))
     if base.parts:
         plain = mixture_ingredient(lot, title, base.parts, today, base.said)
     else:
@@ -152,7 +155,9 @@ def infused_ingredient(
     dissolving = [plant for plant in infusion.plants if plant.dissolved > 0]
     if not dissolving:
         parts = tuple((_steeped(part, infusion), share) for part, share in plain.parts)
-        return replace(_steeped(plain, infusion), name=f"{title}, lot {lot.code}", colour=colour, parts=parts)
+        return replace(
+            _steeped(plain, infusion), name=f"{title}, lot {lot.code}", colour=colour, appearance=looks, parts=parts
+        )
     rest = 1 - infusion.dissolved
     held = [(_steeped(part, infusion), rest * share) for part, share in (plain.parts or ((plain, 1.0),))]
     held += [(_dissolved(plant, plain, oils), plant.dissolved) for plant in dissolving]
@@ -170,6 +175,10 @@ def infused_ingredient(
         parts=tuple(held),
         said="\n".join(filter(None, (plain.said, infusion.said))),
     )
+
+
+def _deeper(looks: Appearance, steps: float) -> Appearance:
+    return replace(looks, tint=min(DEEPEST, round(looks.tint + max(0.0, steps))))
 
 
 def _steeped(item: Ingredient, infusion: Infusion) -> Ingredient:

@@ -56,6 +56,16 @@ def through(parts: Iterable[tuple[float, str]], depth: float = 1.0) -> Rgb:
     return red, green, blue
 
 
+def steps_of_tint(before: str, after: str) -> float:
+    """By how many steps of tint a colour in 1 cm is stronger than another: by the channel of which each takes most.
+
+    >>> round(steps_of_tint("#f6ecb4", "#e09612"), 2), steps_of_tint("#f6ecb4", "#f6ecb4")
+    (2.62, 0.0)
+    """
+    took, takes = (max(-log(max(light, FAINTEST)) for light in linear(colour)) for colour in (before, after))
+    return -log(takes / took) / log(PER_STEP) if took > 0 and takes > 0 else 0.0
+
+
 def on_skin(parts: Iterable[tuple[float, str, float]], skin: str) -> str:
     """The colour of skin under a film of (mass fraction, colour in 1 cm, tint strength 1 to 10) parts."""
     taken = [0.0, 0.0, 0.0]

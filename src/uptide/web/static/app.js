@@ -423,6 +423,23 @@ document.addEventListener("alpine:init", () => {
     },
   }));
 
+  // Follows a thermometer; what it says comes as HTML, worded by the server.
+  Alpine.data("warmth", () => ({
+    init() {
+      const events = new EventSource(this.$root.dataset.from);
+      for (const part of ["now", "picture"]) {
+        events.addEventListener(part, (event) => {
+          document.getElementById("warm-" + part).innerHTML = event.data;
+        });
+      }
+      // The connection itself is gone: it is tried again, and the last value must not stand as if it were new.
+      events.addEventListener("error", () => {
+        document.getElementById("warm-now").textContent = this.$root.dataset.lost;
+      });
+      addEventListener("pagehide", () => events.close());
+    },
+  }));
+
   Alpine.data("evening", () => ({
     theme: document.documentElement.dataset.bsTheme,
     get words() { return this.theme === "dark" ? "Daylight" : "Evening"; },

@@ -8,28 +8,29 @@ from typing import Annotated
 from fastapi import APIRouter, Form, Request, Response
 from fastapi.responses import HTMLResponse, RedirectResponse
 from pydantic import Field
-from sqlalchemy.orm import Session
 
-from uptide.catalogue.catalogue import Catalogue
 from uptide.core.errors import QuantityError, UptideError
-from uptide.core.infusion.following import BEFORE, EARLIEST, WEIGHS, JarNote, JarUnderWay, NoteKind, may_begin_on
-from uptide.core.months import say_day
+from uptide.core.infusion.following import BEFORE, EARLIEST, JarNote, NoteKind, may_begin_on
 from uptide.store.jars import add_note, begin_jar, load_jar, remove_note
 from uptide.store.preferences import led_to, remember_form
-from uptide.store.shelf import all_lots
 from uptide.web.base.dependencies import Facts, Store
-from uptide.web.base.forms import FieldError, TokenForm, day_of, errors_of, in_field, number_of
-from uptide.web.base.pages import render
+from uptide.web.base.forms import FieldError, TokenForm, day_of, in_field, number_of
 from uptide.web.base.security import check_token, sending
-from uptide.web.steeping.plan import JarForm, draw_plan, form_of, jar_line, jar_view, read_jar
-from uptide.web.steeping.strain import lot_of_jar
+from uptide.web.steeping.jar_page import NoteForm, draw_jar
+from uptide.web.steeping.plan import JarForm, draw_plan, read_jar
 from uptide.workshop.clock import today
-from uptide.workshop.jars import ask_to_json, jar_today
+from uptide.workshop.jars import ask_to_json
 
 router = APIRouter(prefix="/steeping/jars", include_in_schema=False)
 
 LONGEST_WORDS = 500
-SAID = {"begun": "Begun.", "noted": "Noted.", "unnoted": "Taken out of the account."}
+SAID = {
+    "begun": "Begun.",
+    "noted": "Noted.",
+    "unnoted": "Taken out of the account.",
+    "read": "Noted.",
+    "unread": "Taken out of the account.",
+}
 
 
 class BeginForm(JarForm):
@@ -38,15 +39,6 @@ class BeginForm(JarForm):
     token: str = ""
     begun_on: str = Field("", max_length=12)
     name: str = Field("", max_length=120)
-
-
-class NoteForm(TokenForm):
-    """A note as it was typed."""
-
-    kind: str = NoteKind.LOOKED.value
-    on: str = ""
-    grams: str = ""
-    words: str = ""
 
 
 @router.post("")
@@ -79,63 +71,7 @@ def _begun_on(text: str) -> date:
 @router.get("/{jar_id}")
 def show(request: Request, jar_id: int, store: Store, facts: Facts, said: str = "") -> HTMLResponse:
     """Show a jar: how it stands, what is due, what was noted, and the plan behind it."""
-    return _show(request, jar_id, store, facts, said=SAID.get(said, ""))
-
-
-def _show(
-    request: Request,
-    jar_id: int,
-    store: Session,
-    facts: Catalogue,
-    *,
-    said: str = "",
-    noting: NoteForm | None = None,
-    error: UptideError | None = None,
-) -> HTMLResponse:
-    jar = load_jar(store, jar_id)
-    under_way = jar_today(jar, facts, today())
-    plan = under_way.plan if under_way else None
-    return render(
-        request,
-        "steeping/jar.html",
-        422 if error else 200,
-        jar=jar,
-        line=jar_line(jar, under_way),
-        under_way=under_way,
-        view=jar_view(plan, facts, form_of(plan.ask)) if plan else None,
-        done=say_day(under_way.done_on) if under_way else "",
-        about=say_day(under_way.about_done_on) if under_way else "",
-        entries=[(entry.id, say_day(entry.note.on), _words(entry.note)) for entry in jar.entries],
-        kinds=[(kind.value, kind.value) for kind in NoteKind],
-        lot=lot_of_jar(all_lots(store), jar_id),
-        can_be_strained=under_way is not None
-        and (under_way.ended is None or under_way.ended.kind is NoteKind.STRAINED),
-        balance=_balance_words(under_way) if under_way else "",
-        weighs=sorted(kind.value for kind in WEIGHS),
-        noting=noting or NoteForm(on=today().isoformat()),
-        today=today(),
-        problem=str(error or ""),
-        errors=errors_of(error),
-        said=said,
-    )
-
-
-def _balance_words(under_way: JarUnderWay) -> str:
-    """Whether what was weighed adds up; nothing before it was."""
-    found = under_way.balance
-    if found is None:
-        return ""
-    if not found.is_worth_saying:
-        return "What was weighed adds up."
-    more = "is missing" if found.unexplained > 0 else "is too much"
-    return (
-        f"By its weighings {abs(found.unexplained):.0f} g {more}, and nothing explains it: spilled, or weighed wrongly."
-    )
-
-
-def _words(note: JarNote) -> str:
-    grams = f", {note.grams:g} g" if note.grams is not None else ""
-    return f"{note.kind.value}{grams}{': ' + note.words if note.words else ''}"
+    return draw_jar(request, load_jar(store, jar_id), store, facts, said=SAID.get(said, ""))
 
 
 @router.post("/{jar_id}/notes")
@@ -148,7 +84,7 @@ def note(request: Request, jar_id: int, form: Annotated[NoteForm, Form()], store
         try:
             noted = _note(form, jar.begun_on)
         except UptideError as error:
-            return _show(request, jar_id, store, facts, noting=form, error=error)
+            return draw_jar(request, load_jar(store, jar_id), store, facts, noting=form, error=error)
         add_note(store, jar_id, noted)
         remember_form(store, number, target)
     return RedirectResponse(target, 303)

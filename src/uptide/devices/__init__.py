@@ -1,0 +1,1 @@
+"""Instruments on a line: a thermometer in a jar, and the simulated one that ships."""
