@@ -160,3 +160,20 @@ def test_the_jar_begun_last_stands_on_top(client: TestClient) -> None:
     page = words(client.get("/steeping").text)
     places = [page.index(name) for name in ("The later one of that day", "The new one", "The old one")]
     assert places == sorted(places)
+
+
+def test_the_days_are_a_picture_and_a_calendar(client: TestClient) -> None:
+    jar = begin(client, name="By the stove")
+    page = client.get(jar).text
+    assert "Missed: a look on" in words(page)
+    assert "Shaken on 0 of 9 days" in words(page)
+    assert page.count('class="mark missed"') == 2  # two looks; nobody notes every shake
+    assert 'class="mark gap"' in page
+
+    one, all_of_them = client.get(f"{jar}.ics"), client.get("/steeping/jars.ics")
+    assert one.headers["content-type"].startswith("text/calendar")
+    assert "SUMMARY:Strain it: By the stove" in one.text
+    assert "SUMMARY:Strain it: By the stove" in all_of_them.text
+    note(client, jar, kind="binned")
+    assert "By the stove" not in client.get("/steeping/jars.ics").text
+    assert client.get("/steeping/jars/999.ics").status_code == 404

@@ -143,10 +143,14 @@ class JarUnderWay:
             yield Task(
                 f"Top it up with {self.plan.covers.top_up:.0f} g of oil", first, "The level sinks as air leaves."
             )
+        if self.plan.method.watched and self.today == self.begun_on and not self._last(NoteKind.STRAINED):
+            how = "Every quarter of an hour; in the middle of the jar."
+            yield Task("Stay with it, and read the thermometer", self.begun_on, how)
         if self.planned_days and self.today < self.done_on:
             shaken = self._last(NoteKind.SHAKEN) or self.begun_on
             if shaken < self.today:
-                yield Task("Shake it", shaken + timedelta(days=1))
+                words = "Vent it and shake it" if self.plan.method.in_light else "Shake it"
+                yield Task(words, shaken + timedelta(days=1))
         look = self._look_due()
         if look is not None:
             yield Task("Look at it", look, "Clear, no bubbles, no fuzz, no water below, all of it under oil.")
@@ -156,7 +160,7 @@ class JarUnderWay:
 
     def _look_due(self) -> date | None:
         """Since when a look is due: after days 1, 3 and 7, then weekly, until somebody has looked after that day."""
-        days = [each for each in (*LOOKS, *range(14, max(15, self.day + 1), 7)) if each <= self.day]
+        days = look_days(self.day)
         if not days:
             return None
         wanted = self.begun_on + timedelta(days=days[-1])
@@ -262,6 +266,15 @@ class JarUnderWay:
         return (
             f"the plant kept {say_number(max(0.0, kept), 2)} g a gram with dregs and films, and {usual:.2g} is usual."
         )
+
+
+def look_days(last: int) -> list[int]:
+    """The days on which a jar is looked at, up to one: after 1, 3 and 7, then every week.
+
+    >>> look_days(22)
+    [1, 3, 7, 14, 21]
+    """
+    return [day for day in (*LOOKS, *range(14, last + 1, 7)) if day <= last]
 
 
 def may_begin_on(day: date, today: date) -> bool:

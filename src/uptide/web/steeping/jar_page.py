@@ -15,6 +15,7 @@ from uptide.store.readings import thermometer_stands_in
 from uptide.store.shelf import all_lots
 from uptide.web.base.forms import TokenForm, errors_of
 from uptide.web.base.pages import render
+from uptide.web.drawing.jar_time import draw_jar_time
 from uptide.web.steeping.plan import form_of, jar_line, jar_view
 from uptide.web.steeping.strain import lot_of_jar
 from uptide.web.steeping.warmth_view import ReadingForm, warmth_of
@@ -57,6 +58,7 @@ def draw_jar(
         about=say_day(under_way.about_done_on) if under_way else "",
         entries=[(entry.id, say_day(entry.note.on), _words(entry.note)) for entry in jar.entries],
         kinds=[(kind.value, kind.value) for kind in NoteKind],
+        time=draw_jar_time(under_way) if under_way else None,
         lot=lot_of_jar(all_lots(store), jar.id),
         can_be_strained=under_way is not None
         and (under_way.ended is None or under_way.ended.kind is NoteKind.STRAINED),

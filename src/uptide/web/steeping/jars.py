@@ -10,8 +10,8 @@ from fastapi.responses import HTMLResponse, RedirectResponse
 from pydantic import Field
 
 from uptide.core.errors import QuantityError, UptideError
-from uptide.core.infusion.following import BEFORE, EARLIEST, JarNote, NoteKind, may_begin_on
-from uptide.store.jars import add_note, begin_jar, load_jar, remove_note
+from uptide.core.infusion.following import BEFORE, EARLIEST, JarNote, JarUnderWay, NoteKind, may_begin_on
+from uptide.store.jars import Jar, add_note, begin_jar, list_jars, load_jar, remove_note
 from uptide.store.preferences import led_to, remember_form
 from uptide.web.base.dependencies import Facts, Store
 from uptide.web.base.forms import FieldError, TokenForm, day_of, in_field, number_of
@@ -19,7 +19,7 @@ from uptide.web.base.security import check_token, sending
 from uptide.web.steeping.jar_page import NoteForm, draw_jar
 from uptide.web.steeping.plan import JarForm, draw_plan, read_jar
 from uptide.workshop.clock import today
-from uptide.workshop.jars import ask_to_json
+from uptide.workshop.jars import ask_to_json, jar_today
 
 router = APIRouter(prefix="/steeping/jars", include_in_schema=False)
 
@@ -66,6 +66,27 @@ def _begun_on(text: str) -> date:
             f"{text} is no day on which a jar was begun; one of the last ten years can be, up to today."
         )
     return day
+
+
+@router.get(".ics")
+def feed(store: Store, facts: Facts) -> Response:
+    """All jars under way as a calendar; a calendar program can ask for this address again and again."""
+    return _calendar([(jar, jar_today(jar, facts, today())) for jar in list_jars(store)], "steeping.ics")
+
+
+@router.get("/{jar_id}.ics")
+def calendar(jar_id: int, store: Store, facts: Facts) -> Response:
+    """One jar as a calendar file."""
+    jar = load_jar(store, jar_id)
+    return _calendar([(jar, jar_today(jar, facts, today()))], f"jar-{jar_id}.ics")
+
+
+def _calendar(jars: list[tuple[Jar, JarUnderWay | None]], name: str) -> Response:
+    from uptide.formats.calendar_ics import write_calendar  # with its rules of time: few starts need them
+
+    content = write_calendar((jar.id, jar.name, under_way) for jar, under_way in jars if under_way is not None)
+    how = {"content-disposition": f'inline; filename="{name}"'}
+    return Response(content, media_type="text/calendar; charset=utf-8", headers=how)
 
 
 @router.get("/{jar_id}")

@@ -34,6 +34,7 @@ class JarWarmthView(View):
     grade: str
     warning: str
     typed: bool
+    watched: bool  # it is warmed, and somebody stays with it
     now: str  # for the field of the time
 
 
@@ -49,6 +50,7 @@ def warmth_of(jar: Jar, under_way: JarUnderWay | None, request: Request, stands_
         said=tuple(_said(log, under_way)),
         grade=says[0].value if says else "",
         warning=says[1] if says else "",
+        watched=under_way is not None and under_way.plan.method.watched and under_way.ended is None,
         typed=any(reading.typed for reading in jar.readings),
         now=datetime.now().astimezone().strftime(WHEN),
     )

@@ -1,0 +1,115 @@
+"""What a jar wants on which day: done, due, missed or to come; and the same as a calendar."""
+
+from __future__ import annotations
+
+from datetime import date, timedelta
+
+from hypothesis import given
+from hypothesis import strategies as st
+from icalendar import Calendar
+
+from uptide.catalogue.shipped import shipped_catalogue, shipped_plants
+from uptide.core.infusion.following import JarNote, JarUnderWay, NoteKind
+from uptide.core.infusion.plan import JarAsk, JarPlan
+from uptide.core.infusion.plants import State
+from uptide.core.infusion.schedule import Planned, Standing, Work, schedule_of
+from uptide.formats.calendar_ics import write_calendar
+
+BEGUN = date(2026, 11, 2)
+
+
+def jar(days: int, *notes: tuple[int, NoteKind], method: str = "dark-shelf") -> JarUnderWay:
+    ask = JarAsk(
+        shipped_plants()["calendula"],
+        State.DRIED,
+        shipped_catalogue().ingredients["sunflower-high-oleic"],
+        grams=30.0,
+        method=method,
+    )
+    grams = {NoteKind.TOPPED_UP: 30.0, NoteKind.STRAINED: 200.0}
+    noted = [JarNote(BEGUN + timedelta(days=day), kind, grams.get(kind)) for day, kind in notes]
+    return JarUnderWay(JarPlan(ask), BEGUN, noted, BEGUN + timedelta(days=days))
+
+
+def of(under_way: JarUnderWay, work: Work) -> dict[int, Standing]:
+    return {(each.on - BEGUN).days: each.standing for each in schedule_of(under_way) if each.work is work}
+
+
+def test_looks_are_done_due_missed_or_to_come() -> None:
+    looked = jar(9, (4, NoteKind.LOOKED))
+
+    assert of(looked, Work.LOOK) == {
+        1: Standing.MISSED,
+        3: Standing.DONE,
+        7: Standing.DUE,
+        14: Standing.COMES,
+        21: Standing.COMES,
+        28: Standing.COMES,
+        35: Standing.COMES,
+    }
+
+
+def test_a_top_up_is_due_until_it_is_done() -> None:
+    assert of(jar(0), Work.TOP_UP) == {1: Standing.COMES}
+    assert of(jar(12), Work.TOP_UP) == {1: Standing.DUE}
+    assert of(jar(12, (3, NoteKind.TOPPED_UP)), Work.TOP_UP) == {1: Standing.DONE}
+    assert of(jar(12, (5, NoteKind.BINNED)), Work.TOP_UP) == {1: Standing.MISSED}
+
+
+def test_what_comes_after_a_jar_has_ended_never_came() -> None:
+    ended = jar(40, (10, NoteKind.STRAINED))
+
+    assert of(ended, Work.STRAIN) == {35: Standing.DONE}
+    assert of(ended, Work.LOOK)[14] is Standing.COMES
+    assert of(ended, Work.LOOK)[7] is Standing.MISSED
+
+
+@given(st.integers(0, 60), st.lists(st.tuples(st.integers(0, 60), st.sampled_from(list(NoteKind))), max_size=8))
+def test_it_never_says_done_before_the_day_and_agrees_with_what_is_due(
+    today: int, notes: list[tuple[int, NoteKind]]
+) -> None:
+    passed = [(day, kind) for day, kind in sorted(notes) if day <= today and kind in (NoteKind.LOOKED, NoteKind.SHAKEN)]
+    under_way = jar(today, *passed)
+    planned = schedule_of(under_way)
+
+    assert list(planned) == sorted(planned, key=lambda each: each.on)
+    for each in planned:
+        assert each.standing is not Standing.COMES or each.on > under_way.today
+    due = [each for each in planned if each.standing is Standing.DUE and each.work is Work.LOOK]
+    assert bool(due) == ("Look at it" in [task.words for task in under_way.due]) or today > 35
+
+
+def test_an_hour_of_bath_wants_nothing_but_straining() -> None:
+    bath = jar(0, method="warm-bath")
+    assert [each.work for each in schedule_of(bath)] == [Work.STRAIN]
+    assert bath.due[0].words == "Stay with it, and read the thermometer"
+
+
+def test_a_calendar_holds_what_is_open_and_is_the_same_each_time() -> None:
+    under_way = jar(9, (4, NoteKind.LOOKED), (1, NoteKind.TOPPED_UP))
+    written = write_calendar(
+        [(3, "Calendula; by the stove, 2 L", under_way), (4, "Gone", jar(9, (5, NoteKind.BINNED)))]
+    )
+    read = Calendar.from_ical(written)
+    events = {str(each["uid"]): each for each in read.walk("VEVENT")}
+
+    assert written == write_calendar([(3, "Calendula; by the stove, 2 L", under_way)])
+    assert set(events) == {
+        "jar-3-look-2026-11-09@up-tide",
+        "jar-3-look-2026-11-16@up-tide",
+        "jar-3-look-2026-11-23@up-tide",
+        "jar-3-look-2026-11-30@up-tide",
+        "jar-3-look-2026-12-07@up-tide",
+        "jar-3-shake-2026-11-11@up-tide",
+        "jar-3-strain-2026-12-07@up-tide",
+    }
+    shake = events["jar-3-shake-2026-11-11@up-tide"]
+    assert dict(shake["rrule"]) == {"FREQ": ["DAILY"], "COUNT": [26]}  # to the day before it is strained
+    assert str(shake["summary"]) == "Shake it: Calendula; by the stove, 2 L"
+    assert shake.decoded("dtstart") == date(2026, 11, 11)
+
+
+def test_a_shake_in_the_sun_is_a_vent_as_well() -> None:
+    sunny: list[Planned] = [each for each in schedule_of(jar(2, method="sunny-window")) if each.work is Work.SHAKE]
+    assert "wiped dry" in sunny[0].how
+    assert "Vent it and shake it" in [task.words for task in jar(2, method="sunny-window").due]
