@@ -146,7 +146,8 @@ def _ingredient(
         begun = lot.infusion.begun_on or today
         base = ingredients.get(lot.ingredient)
         if poured is not None:  # as it was when the jar was filled
-            base = _ingredient(poured, shipped, ingredients, made, index, begun, {}) or base
+            others = {code: each for code, each in lots.items() if code != lot.code}  # none was poured on itself
+            base = _ingredient(poured, shipped, ingredients, made, index, begun, others) or base
         return base and infused_ingredient(lot, base, shipped.acids, today, ingredients)
     if lot.made_from is not None:
         return _mixture(lot, ingredients, made, index, today)

@@ -126,6 +126,24 @@ def test_what_had_befallen_the_lot_before_it_was_poured_goes_along() -> None:
     assert read.ageing == pytest.approx(second.ageing + ageing_spent(WARM))
 
 
+def test_an_oil_that_is_infused_twice_has_both_behind_it() -> None:
+    second = Infusion((Steeped("Calendula", strength=0.1),), (HeatStep(60, 2),), begun_on=TODAY, oil_lot="J-1")
+    circle = replace(lot().infusion or second, oil_lot="J-3")
+    facts = stock(lot(), lot("J-2", infusion=second), lot("J-3", infusion=circle))
+    past = facts.ingredients["lot:J-2"].past
+
+    assert past is not None
+    assert past.steps == (*WARM, HeatStep(60, 2))
+    found = weigh(facts, "50 g lot J-2")
+    assert "st-johns-wort" in {caution.rule for caution in found.cautions}
+    assert set(printed(found)) == {
+        "Olea Europaea Fruit Oil",
+        "Calendula Officinalis Flower Extract",
+        "Hypericum Perforatum Flower Extract",
+    }
+    assert "lot:J-3" in facts.ingredients  # poured on itself: it opens
+
+
 def test_what_dissolves_is_an_ingredient_of_its_own() -> None:
     resin = Steeped("Pine/spruce resin", inci="Colophonium", strength=0.11, dissolved=0.096)
     berry = Steeped("Sea buckthorn berry", strength=0.2, dissolved=0.03, dissolved_as="sea-buckthorn-fruit")

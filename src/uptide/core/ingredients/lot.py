@@ -12,7 +12,7 @@ from types import MappingProxyType
 
 from uptide.core.errors import ProfileError
 from uptide.core.ingredients.certificate import Certificate, certified_lipid, certified_profile
-from uptide.core.ingredients.infusion import Infusion, Steeped
+from uptide.core.ingredients.infusion import Infusion, Steeped, each_plant
 from uptide.core.ingredients.ingredient import Appearance, Ingredient, LotPast, Measured, Price
 from uptide.core.lipids.fatty_acids import FattyAcid
 from uptide.core.lipids.lipid import Lipid
@@ -183,7 +183,8 @@ def _deeper(looks: Appearance, steps: float) -> Appearance:
 
 def _steeped(item: Ingredient, infusion: Infusion) -> Ingredient:
     """With the plants that leave an extract in it; what of a plant dissolves whole is a part of its own."""
-    plants = " and ".join(plant.name for plant in infusion.plants if not plant.dissolved)
+    extracted = (plant.name for plant in infusion.plants if not plant.dissolved)
+    plants = " and ".join(dict.fromkeys((*each_plant(item.infused_with), *extracted)))  # an oil can be infused twice
     return replace(item, infused_with=plants, said="\n".join(filter(None, (item.said, infusion.said))))
 
 
