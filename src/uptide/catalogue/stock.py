@@ -185,6 +185,7 @@ def _mixture(
 def _codes(lot: Lot, item: Ingredient, ingredients: Mapping[str, Ingredient]) -> Iterator[tuple[str, str]]:
     yield item.key, lot.code
     yield item.key, f"lot {lot.code}"
+    yield item.key, item.name
     base = ingredients.get(item.base_key)
     if base is not None and base is not item:
         yield item.key, f"{base.name} {lot.code}"

@@ -12,7 +12,6 @@ from sqlalchemy.orm import Session
 
 from uptide.catalogue.catalogue import Catalogue
 from uptide.catalogue.plants import called
-from uptide.catalogue.shipped import shipped_plants
 from uptide.core.errors import QuantityError, UptideError
 from uptide.core.finder.ask import Known, ask
 from uptide.core.infusion.words import read_jar_words
@@ -122,18 +121,18 @@ def _quick(question: str, habits: Habits, facts: Catalogue, store: Session) -> d
     try:
         found = ask(question, known)
     except QuantityError as error:
-        return {"quick": None, "quick_problem": str(error), "quick_jar": _names_a_jar(question)}
+        return {"quick": None, "quick_problem": str(error), "quick_jar": _names_a_jar(question, facts)}
     number = next((number for number, name in names_of_people(store) if name == found.wearer), "")
-    return {"quick": found, "quick_problem": "", "quick_wearer": number, "quick_jar": _names_a_jar(question)}
+    return {"quick": found, "quick_problem": "", "quick_wearer": number, "quick_jar": _names_a_jar(question, facts)}
 
 
-def _names_a_jar(question: str) -> bool:
+def _names_a_jar(question: str, facts: Catalogue) -> bool:
     """Whether a line can be a jar to plan: it reads as one, of one plant that is known."""
     try:
         plant = read_jar_words(question).plant
     except QuantityError:
         return False
-    return len(called(plant, shipped_plants())) == 1
+    return len(called(plant, facts.plants)) == 1
 
 
 DROP = "drop"

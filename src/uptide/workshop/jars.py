@@ -20,7 +20,7 @@ from uptide.core.infusion.straining import Straining
 from uptide.core.safety.caution import Grade
 from uptide.store.jars import Jar, add_note, begin_jar, list_jars
 
-AMOUNTS = ("jar_ml", "grams", "fill", "oil_grams", "water")  # the fields of Amounts
+AMOUNTS = ("jar_ml", "grams", "fill", "oil_grams", "water", "width_cm")  # the fields of Amounts
 
 
 def ask_to_json(ask: JarAsk) -> dict[str, object]:
@@ -92,6 +92,7 @@ class Amounts(TypedDict, total=False):
     fill: float
     oil_grams: float
     water: float
+    width_cm: float
 
 
 def jar_today(jar: Jar, facts: Catalogue, day: date) -> JarUnderWay | None:

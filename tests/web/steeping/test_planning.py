@@ -7,7 +7,8 @@ import re
 
 import pytest
 from fastapi.testclient import TestClient
-from tests.web.conftest import field, words
+from tests.web.conftest import field, token, words
+from tests.web.steeping.test_jars import begin
 
 
 def test_the_page_opens_on_a_jar_that_is_good(client: TestClient) -> None:
@@ -138,3 +139,26 @@ def test_the_quick_line_leads_to_a_plan_where_it_is_given_a_jar(
     assert (link is not None) is is_jar
     if link is not None:
         assert client.get(link[1]).status_code == 200
+
+
+def test_a_lot_is_poured_on_with_what_it_has_behind_it(client: TestClient) -> None:
+    first = begin(client, plant="st-johns-wort", state="dried", oil="olive oil")
+    form = {"token": token(client, f"{first}/strain"), "out": "180", "how": "pressed", "code": "J-1"}
+    client.post(f"{first}/strain", data=form)
+    second = begin(client, plant="calendula", oil="lot J-1", grams="20", also="5 g dried lavender, 4 g dried rose")
+    story = words(client.get(second).text)
+
+    assert "Calendula and Lavender and Rose in st John's wort in olive oil" in story
+    assert "29 g, 10 % of it water: 20 g Calendula, 5 g Lavender and 4 g Rose" in story
+    form = {"token": token(client, f"{second}/strain"), "out": "100", "how": "pressed", "code": "J-2"}
+    page = words(client.post(f"{second}/strain", data=form).text)
+    assert "Poured on lot J-1" in page
+    assert "Lavender (Lavandula angustifolia)" in page
+
+
+def test_several_plants_are_read_in_words(client: TestClient) -> None:
+    page = client.get("/steeping?said=30 g calendula and 10 g dried lavender in 400 g olive, dark shelf").text
+    assert 'value="10 g dried lavender"' in page
+    assert "40 g, 10 % of it water: 30 g Calendula and 10 g Lavender" in words(page)
+    for said, why in (("lavender", "say each with its grams"), ("5 g moss", "“moss” is in no table")):
+        assert why in words(client.get(f"/steeping?also={said}").text)

@@ -5,10 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from uptide.core.errors import QuantityError
+from uptide.core.infusion.extraction import CLASSES, ExtractionClass
+from uptide.core.infusion.packing import FORMS, PlantForm
 from uptide.core.infusion.plants import PlantFacts, State
 from uptide.core.infusion.straining import Straining
 
 MOST_GRAMS = 50_000
+POWDER_BULK = 0.35  # g/mL of loose powder; assumption, from handling
 WET = 0.20  # g/g of water from which the plant keeps oil as fresh plant does
 
 
@@ -40,6 +43,22 @@ class Charge:
     def dry(self) -> float:
         """Dry matter [g]."""
         return self.grams * (1 - self.moisture)
+
+    @property
+    def form(self) -> PlantForm:
+        """How it fills a jar."""
+        return FORMS["powder"] if self.state is State.POWDERED else self.plant.form
+
+    @property
+    def extraction(self) -> ExtractionClass:
+        """How fast it gives what it has: ground it gives it in hours."""
+        return CLASSES["powder"] if self.state is State.POWDERED else self.plant.extraction
+
+    @property
+    def bulk(self) -> float:
+        """Density as it lies loose in the jar [g/mL]; ground it lies denser, and never below its own whole pieces."""
+        loose = self.plant.bulk[1]
+        return max(loose, POWDER_BULK) if self.state is State.POWDERED else loose
 
     def keeps(self, how: Straining) -> float:
         """Oil that it keeps [g], by a way of straining; of fresh plant once its water has left."""

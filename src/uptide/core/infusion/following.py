@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from enum import StrEnum
 from functools import cached_property
 from math import ceil, fsum
 
 from uptide.core.errors import QuantityError
+from uptide.core.infusion.charge import Charge
 from uptide.core.infusion.judging import JarCaution
-from uptide.core.infusion.plan import JarPlan
+from uptide.core.infusion.plan import MOST_ALSO, JarPlan
 from uptide.core.infusion.straining import WORTH_SAYING, Balance, Straining, balance
 from uptide.core.infusion.temperature import Reading, TemperatureLog
 from uptide.core.measures.say import say_number
@@ -44,13 +45,22 @@ class NoteKind(StrEnum):
     PUT_AWAY = "put away"
     PICKED = "picked"
     DRIED = "dried to"
+    PLANT_ADDED = "more plant added"
     MARC = "pressed plant weighed"
     DREGS = "dregs left"
 
 
 # Notes that need grams; of what was picked they may be given.
 WEIGHS = frozenset(
-    {NoteKind.TOPPED_UP, NoteKind.WEIGHED, NoteKind.STRAINED, NoteKind.DRIED, NoteKind.MARC, NoteKind.DREGS}
+    {
+        NoteKind.TOPPED_UP,
+        NoteKind.WEIGHED,
+        NoteKind.STRAINED,
+        NoteKind.DRIED,
+        NoteKind.MARC,
+        NoteKind.DREGS,
+        NoteKind.PLANT_ADDED,
+    }
 )
 BEFORE = frozenset({NoteKind.PICKED, NoteKind.DRIED})  # of days before the jar was filled as well
 EARLIEST = timedelta(days=730)  # before it: plant that was dried longer ago has lost what was in it
@@ -108,6 +118,15 @@ class JarUnderWay:
     readings: Sequence[Reading] = ()
 
     @cached_property
+    def filled(self) -> JarPlan:
+        """The jar with all the plant that was added since it was begun, taken as in the state of the first."""
+        ask, added = self.plan.ask, fsum(note.grams or 0.0 for note in self.notes if note.kind is NoteKind.PLANT_ADDED)
+        if not added:
+            return self.plan
+        more = Charge(ask.plant, ask.state, added, ask.water)
+        return JarPlan(replace(ask, oil_grams=self.plan.oil_grams, also=(*ask.also[: MOST_ALSO - 1], more)))
+
+    @cached_property
     def ended(self) -> JarNote | None:
         """What ended it; None while it is under way."""
         return next((note for note in self.notes if note.kind in ENDS), None)
@@ -130,7 +149,8 @@ class JarUnderWay:
     @cached_property
     def about_done_on(self) -> date:
         """The day from which most has about passed over: four times sooner or later is possible."""
-        return self.begun_on + timedelta(days=ceil(self.plan.done_after_hours / DAY))
+        since = self._last(NoteKind.PLANT_ADDED) or self.begun_on  # the last has the least time
+        return since + timedelta(days=ceil(self.plan.done_after_hours / DAY))
 
     @cached_property
     def due(self) -> tuple[Task, ...]:
@@ -196,7 +216,7 @@ class JarUnderWay:
     @cached_property
     def water_is_gone(self) -> bool:
         """Whether its weighings show that the water that must leave has left; so is where none must."""
-        return self.plan.jar_water.free == 0 or (self.water_lost or 0.0) >= self.plan.must_leave
+        return self.filled.jar_water.free == 0 or (self.water_lost or 0.0) >= self.filled.must_leave
 
     @cached_property
     def log(self) -> TemperatureLog:
@@ -229,7 +249,7 @@ class JarUnderWay:
         out, marc, dregs = (self._weighed(kind) for kind in (NoteKind.STRAINED, NoteKind.MARC, NoteKind.DREGS))
         if out is None or marc is None:
             return None
-        plan = self.plan
+        plan = self.filled
         meant = plan.comes_out(plan.ask.straining)
         left = meant.films + (meant.bottoms if dregs is None else dregs)
         return balance(
@@ -249,7 +269,7 @@ class JarUnderWay:
             return f"Binned on {say_day(end.on)}{': ' + end.words if end.words else ''}."
         if end.kind is NoteKind.PUT_AWAY:
             return f"Put away on {say_day(end.on)}{': ' + end.words if end.words else ''}."
-        out, meant = end.grams or 0.0, self.plan.out[self.plan.ask.straining]
+        out, meant = end.grams or 0.0, self.filled.out[self.plan.ask.straining]
         said = f"Strained on {say_day(end.on)}: {say_number(out, 3)} g"
         if meant is None:
             return f"{said}."
@@ -261,8 +281,8 @@ class JarUnderWay:
 
     def _kept(self, out: float) -> str:
         """What the plant kept by this weighing, if nothing was spilled."""
-        kept = (self.plan.oil_grams - out) / self.plan.plant_grams
-        usual = self.plan.keeps(Straining(self.plan.ask.straining))
+        kept = (self.plan.oil_grams - out) / self.filled.plant_grams
+        usual = self.filled.keeps(Straining(self.plan.ask.straining))
         return (
             f"the plant kept {say_number(max(0.0, kept), 2)} g a gram with dregs and films, and {usual:.2g} is usual."
         )

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+from dataclasses import replace
+
 from uptide.core.infusion.following import JarUnderWay
 from uptide.core.infusion.plants import State
 from uptide.core.ingredients.infusion import Infusion, Steeped
@@ -12,10 +15,10 @@ def infusion_of(jar: JarUnderWay, number: int) -> Infusion:
 
     Water that nobody saw leaving counts as left in it.
     """
-    plan = jar.plan
+    plan = jar.filled
     dissolved_in = plan.oil_grams + sum(each.plant.dissolves * each.grams for each in plan.charges)
     return Infusion(
-        plants=tuple(
+        plants=_joined(
             Steeped(
                 name=each.plant.name,
                 botanical_name=each.plant.botanical_name,
@@ -39,4 +42,17 @@ def infusion_of(jar: JarUnderWay, number: int) -> Infusion:
 def keeps_months(jar: JarUnderWay) -> float:
     """How long the strained oil keeps at most, by its plants [months]: as of dried plant once the water is gone."""
     state = State.DRIED if jar.water_is_gone else State.FRESH
-    return min(each.plant.life(state) for each in jar.plan.charges)
+    return min(each.plant.life(state) for each in jar.filled.charges)
+
+
+def _joined(plants: Iterable[Steeped]) -> tuple[Steeped, ...]:
+    """What was added of a plant that was in it already makes that one stronger."""
+    found: dict[str, Steeped] = {}
+    for plant in plants:
+        known = found.get(plant.name)
+        if known is not None:
+            plant = replace(
+                plant, strength=known.strength + plant.strength, dissolved=known.dissolved + plant.dissolved
+            )
+        found[plant.name] = plant
+    return tuple(found.values())

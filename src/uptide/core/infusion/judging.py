@@ -12,12 +12,14 @@ from uptide.core.infusion.methods import HOTTEST, HOTTEST_RESIN, SCORCHES
 from uptide.core.infusion.packing import LEAST_HEAD_ROOM, LEAST_IN_BATH, pressure_closed
 from uptide.core.infusion.plan import WARM_FROM, JarPlan
 from uptide.core.infusion.water import Growth
+from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.measures.say import say_number
 from uptide.core.safety.caution import Grade
 from uptide.core.safety.tables import TOLERANCE
 
 WHOLE_PERCENT = 0.01
 COSTLY, SPENT = 0.25, 0.9  # of the oxidation life: from here on a warning, and as good as all of it
+FIT_LIFE = 8.0  # h: an oil with more stands a bath
 UNFIT_LIFE = 3.0  # h of induction at 110 °C: an oil with less is not for warmth; keeps linseed, rosehip, hemp out
 WATER_GRADES = {
     Growth.SLOW_MOULDS: Grade.NOTE,
@@ -53,9 +55,9 @@ class JarCaution:
     message: str
 
 
-def cautions_of(plan: JarPlan) -> tuple[JarCaution, ...]:
-    """Everything that speaks against it or has to be known, the gravest first."""
-    found = (*_of_water(plan), *_of_the_jar(plan), *_of_warmth(plan), *_of_the_plant(plan), *_of_the_oil(plan))
+def cautions_of(plan: JarPlan, on_hand: Sequence[Ingredient] = ()) -> tuple[JarCaution, ...]:
+    """Everything that speaks against it or has to be known, the gravest first; `on_hand` are oils to take instead."""
+    found = (*_of_water(plan), *_of_the_jar(plan), *_of_warmth(plan, on_hand), *_of_the_plant(plan), *_of_the_oil(plan))
     return tuple(sorted(found, key=lambda caution: list(Grade).index(caution.grade)))
 
 
@@ -130,7 +132,14 @@ def _of_the_jar(plan: JarPlan) -> Iterator[JarCaution]:
         )
 
 
-def _of_warmth(plan: JarPlan) -> Iterator[JarCaution]:
+def _stands_warmth(item: Ingredient) -> float:
+    """How well an oil stands warmth, by its induction time [h]; 0 for what is no poured oil."""
+    if item.kind not in ("carrier", "liquid_wax") or item.is_solid or item.oxidation is None:
+        return 0.0
+    return item.oxidation.osi_hours or 0.0
+
+
+def _of_warmth(plan: JarPlan, on_hand: Sequence[Ingredient]) -> Iterator[JarCaution]:
     hottest = plan.method.hottest
     allowed = HOTTEST_RESIN if all(each.plant.form.key == "resin" for each in plan.charges) else HOTTEST
     if hottest > SCORCHES:
@@ -151,11 +160,14 @@ def _of_warmth(plan: JarPlan) -> Iterator[JarCaution]:
     oil = plan.ask.oil.oxidation
     warm = hottest > WARM_FROM or plan.method.in_light
     if oil is not None and oil.osi_hours is not None and oil.osi_hours < UNFIT_LIFE and warm:
+        sturdy = max(on_hand, key=_stands_warmth, default=None)
+        instead = "take olive, high-oleic sunflower or jojoba"
+        if sturdy is not None and _stands_warmth(sturdy) >= FIT_LIFE:
+            instead = f"take {sturdy.name[:1].lower()}{sturdy.name[1:]}, which is on hand"
         yield JarCaution(
             "infusion-weak-oil",
             Grade.WARN,
-            f"{plan.ask.oil.name} turns too soon for warmth or light: take olive, high-oleic sunflower or jojoba, and "
-            "blend it in later.",
+            f"{plan.ask.oil.name} turns too soon for warmth or light: {instead}, and blend it in later.",
         )
     spent = plan.life_spent
     if spent is not None and spent >= COSTLY:

@@ -64,6 +64,22 @@ METHODS: Mapping[str, Method] = {
             20,
         ),
         Method(
+            "powder-overnight",
+            "powder, overnight",
+            "12 h in the dark, stirred, strained through paper",
+            (HeatStep(20, 12, air=OPEN),),
+            Mixing.STIRRED,
+            20,
+        ),
+        Method(
+            "topped-up",
+            "a dark shelf, plant added through a season",
+            "12 weeks, a handful more as it opens",
+            (HeatStep(20, 12 * WEEK, air=OPEN),),
+            Mixing.SHAKEN_DAILY,
+            20,
+        ),
+        Method(
             "warm-bath",
             "a warm water bath",
             "6 h at 50 °C",

@@ -34,6 +34,7 @@ CLOTH = 4.6  # g of oil in four layers of cloth; assumption
 WORTH = 0.02  # of the life: what a gentler way must save to be named
 WARM_FROM = 35.0  # °C: what is kept warmer is a bath
 POT_CM, POT_CELSIUS = 20.0, 60.0  # a wide open pot
+WIDTHS = (2, 60)  # cm
 MOST_ALSO = 5  # plants beside the first
 
 
@@ -55,6 +56,7 @@ class JarAsk:
         straining: how it is strained.
         water: water of the plant [g/g] where it was measured.
         also: what else goes in, by weight.
+        width_cm: inner width of the jar [cm] where it was measured.
 
     Raises:
         QuantityError: a jar, an amount or a method that cannot be.
@@ -73,6 +75,7 @@ class JarAsk:
     straining: Straining = Straining.HAND
     water: float | None = None
     also: tuple[Charge, ...] = ()
+    width_cm: float | None = None
 
     def __post_init__(self) -> None:
         if self.method not in METHODS:
@@ -85,6 +88,10 @@ class JarAsk:
             raise QuantityError(f"{self.oil_grams:g} g of oil cannot be planned; up to {MOST_GRAMS:,} can.")
         if self.grams is not None or self.water is not None:
             Charge(self.plant, self.state, 1.0 if self.grams is None else self.grams, self.water)
+        if self.width_cm is not None and not WIDTHS[0] <= self.width_cm <= WIDTHS[1]:
+            raise QuantityError(
+                f"A jar {self.width_cm:g} cm wide cannot be planned; {WIDTHS[0]} to {WIDTHS[1]} cm can."
+            )
         if len(self.also) > MOST_ALSO:
             raise QuantityError(f"{len(self.also) + 1} plants in one jar cannot be planned; {MOST_ALSO + 1} can.")
 
@@ -103,12 +110,14 @@ class JarPlan:
     @cached_property
     def bulk(self) -> float:
         """Density of the plant as it lies in the jar [g/mL]; fresh and wilted plant is taken as dense as dried."""
-        plant = self.ask.plant
-        return packed(plant.bulk[1], plant.form) if self.ask.pressed else plant.bulk[1]
+        first = Charge(self.ask.plant, self.ask.state, 1.0)
+        return packed(first.bulk, first.form) if self.ask.pressed else first.bulk
 
     @cached_property
     def width_cm(self) -> float:
-        """Inner width of the jar [cm]."""
+        """Inner width of the jar [cm]: as measured, else that of a preserving jar."""
+        if self.ask.width_cm is not None:
+            return self.ask.width_cm
         return float((4 * self.ask.jar_ml / (pi * SLENDERNESS)) ** (1 / 3))
 
     @cached_property
@@ -136,9 +145,9 @@ class JarPlan:
     @cached_property
     def covers(self) -> Cover:
         """What covers it, at once and after a day; every plant lies in a layer of its own."""
-        bulks = (self.bulk, *(each.plant.bulk[1] for each in self.ask.also))
+        bulks = (self.bulk, *(each.bulk for each in self.ask.also))
         layers = [
-            cover(each.grams, bulk, each.plant.form, width_cm=self.width_cm, above_cm=ABOVE_CM)
+            cover(each.grams, bulk, each.form, width_cm=self.width_cm, above_cm=ABOVE_CM)
             for each, bulk in zip(self.charges, bulks, strict=True)
         ]
         return Cover(
@@ -155,8 +164,8 @@ class JarPlan:
             return self.ask.oil_grams
         if self.ask.grams is None and self.ask.to_the_rim:
             head_room = LEAST_IN_BATH if self.method.hottest > WARM_FROM else LEAST_HEAD_ROOM
-            jar = by_eye(self.ask.jar_ml, self.ask.fill, self.bulk, self.ask.plant.form, head_room=head_room)
-            return jar.oil - OIL_DENSITY * fsum(each.grams / each.plant.form.solid for each in self.ask.also)
+            jar = by_eye(self.ask.jar_ml, self.ask.fill, self.bulk, self.charges[0].form, head_room=head_room)
+            return jar.oil - OIL_DENSITY * fsum(each.grams / each.form.solid for each in self.ask.also)
         if self.ask.grams is None:
             return self.covers.total
         return max(fsum(each.plant.parts_of_oil * each.grams for each in self.charges), self.covers.total)
@@ -169,7 +178,7 @@ class JarPlan:
     @cached_property
     def filled_ml(self) -> float:
         """How far plant and oil fill the jar once the air is out [mL]."""
-        return fsum(each.grams / each.plant.form.solid for each in self.charges) + self.oil_grams / OIL_DENSITY
+        return fsum(each.grams / each.form.solid for each in self.charges) + self.oil_grams / OIL_DENSITY
 
     @cached_property
     def head_room(self) -> float:
@@ -213,7 +222,7 @@ class JarPlan:
     @cached_property
     def _slowest(self) -> float:
         """When most of what dissolves has, at 20 °C and shaken daily [h], of the plant that takes longest."""
-        return max(done_after(each.plant.extraction) for each in self.charges)
+        return max(done_after(each.extraction) for each in self.charges)
 
     @cached_property
     def comes_short(self) -> bool:

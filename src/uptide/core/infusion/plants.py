@@ -21,6 +21,12 @@ class State(StrEnum):
     DRIED = "dried"
     WILTED = "wilted"
     FRESH = "fresh"
+    ROASTED = "roasted"
+    POWDERED = "powdered"
+
+
+DAMP = frozenset({State.WILTED, State.FRESH})
+ROASTED_WATER = 0.03  # g/g; common practice
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,7 +77,9 @@ class PlantFacts:
 
     def water_in(self, state: State) -> float:
         """Water of it as it goes in [g/g]: dried until it snaps, wilted to half of its weight, or as picked."""
-        if state is State.DRIED:
+        if state is State.ROASTED:
+            return min(ROASTED_WATER, self.water_fresh)
+        if state not in DAMP:
             return min(DRIED_WATER, self.water_fresh)
         if state is State.FRESH:
             return self.water_fresh
@@ -79,4 +87,4 @@ class PlantFacts:
 
     def life(self, state: State) -> float:
         """How long an oil of it keeps from the day it is strained [months], whatever the oil itself would."""
-        return self.months_dried if state is State.DRIED else self.months_fresh
+        return self.months_fresh if state in DAMP else self.months_dried

@@ -27,6 +27,8 @@ WAYS = (
     ("sunny-window-wrapped", r"wrapped(?:\s+in\s+paper)?|paper\s+bag"),
     ("sunny-window-amber", r"(?:amber|brown)\s+(?:jar|glass)"),
     ("sunny-window", r"sunny\s+(?:window(?:\s*sill)?|sill|spot)|window(?:\s*sill)?|in\s+the\s+sun|sun"),
+    ("powder-overnight", r"overnight"),
+    ("topped-up", r"(?:through|over)\s+(?:a|the)\s+season|topped\s+up\s+through\s+(?:a|the)\s+season"),
     ("slow-cooker", r"slow\s+cooker|crock\s*pot"),
     ("warm-bath", r"(?:warm\s+)?(?:water\s+)?bath|double\s+(?:boiler|pan)|bain[\s-]marie"),
     ("oven", r"oven"),
@@ -68,7 +70,7 @@ _HOW.4: /\b(?:in|on|by)\s+(?:an?|the)?\b(?=\s*(?:{"|".join(words for _, words in
 WAY.4: /\b(?:{"|".join(words for _, words in WAYS)})\b/
 STRAINED.4: /\b(?:{"|".join(words for _, words in STRAINED)})\b/
 SHARE.4: /(?:{SHARES})(?=\s+(?:full|of|with)\b)/
-STATE.3: /\b(?:dried|dry|wilted|fresh)\b/
+STATE.3: /\b(?:dried|dry|wilted|fresh|roasted|toasted|powdered|ground)\b/
 PRESSED.3: /\b(?:pressed(?:\s+down)?|packed)\b(?!\s+out)/
 NUMBER.3: /\d+(?:[.,]\d+)?/
 MASS.3: /(?:g|grams?|kg|oz|ounces?)\b/
@@ -77,9 +79,27 @@ NAME: /[^\s,;]+/
 %ignore /\s+/
 %ignore /\b(?:loosely|loose|please|about|full)\b/
 """
-STATES = {"dried": "dried", "dry": "dried", "wilted": "wilted", "fresh": "fresh"}
+STATES = {
+    "dried": "dried",
+    "dry": "dried",
+    "wilted": "wilted",
+    "fresh": "fresh",
+    "roasted": "roasted",
+    "toasted": "roasted",
+    "powdered": "powdered",
+    "ground": "powdered",
+}
 PARTS = {"half": 0.5, "½": 0.5, "¼": 0.25, "¾": 0.75}
 OUNCE, MILLILITRES = 28.349523125, {"m": 1.0, "c": 10.0, "l": 1000.0}  # g; mL by the first letter of the unit
+
+
+@dataclass(frozen=True, slots=True)
+class AlsoWords:
+    """Another plant that was named [g]; None where nobody said how much."""
+
+    plant: str
+    state: State | None = None
+    grams: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,6 +116,7 @@ class JarWords:
     oil_grams: float | None = None
     method: str = ""
     straining: Straining | None = None
+    also: tuple[AlsoWords, ...] = ()
 
 
 def read_jar_words(text: str) -> JarWords:
@@ -132,9 +153,13 @@ class _Words(Transformer[Token, dict[str, Any]]):
 
     def start(self, clauses: list[dict[str, Any]]) -> dict[str, Any]:
         found: dict[str, Any] = {}
+        also: list[AlsoWords] = []
         for clause in clauses:
+            if clause.get("plant") and found.get("plant"):
+                also.append(AlsoWords(clause["plant"], clause.get("state"), clause.get("grams")))
+                clause = {key: value for key, value in clause.items() if key not in ("plant", "state", "grams")}
             found = clause | found
-        return found
+        return found | ({"also": tuple(also)} if also else {})
 
     def _together(self, parts: list[dict[str, Any]]) -> dict[str, Any]:
         return {key: value for part in parts for key, value in part.items()}

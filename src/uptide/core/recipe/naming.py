@@ -23,6 +23,7 @@ INFUSED = re.compile(
 INFUSED_FIRST = re.compile(r"^(?:infused|macerated)\s+(?P<plant>.+?)\s+in\s+(?P<base>.+)$", re.IGNORECASE)
 PLANT = r"(?:petals?|buds?|flowers?|leaf|leaves|herbs?|roots?|hips?|blossoms?|sprigs?|peels?)"
 PLANT_IN = re.compile(rf"^(?P<plant>.*\b{PLANT})\s+in\s+(?P<base>.+)$", re.IGNORECASE)
+DRIED_IN = re.compile(r"^(?P<plant>(?:dried|wilted|fresh)\s+.+?)\s+in\s+(?P<base>.+)$", re.IGNORECASE)
 # Plant matter is no oil, whatever oil is near its name.
 PLANT_ALONE = re.compile(rf"^(?:dried|fresh|wilted)\b|\b{PLANT}$|\brosebuds?$", re.IGNORECASE)
 IN_BRACKETS = re.compile(r"(?<!\s)\s*\((?P<words>[^()]+)\)")
@@ -51,7 +52,7 @@ def name_row(
     if diluted is not None and not names.match(line.name).sure:
         return _diluted(row, *diluted, ingredients, names)
     infused = next(
-        filter(None, (way.match(line.name) for way in (INFUSED_WITH, INFUSED_FIRST, INFUSED, PLANT_IN))), None
+        filter(None, (way.match(line.name) for way in (INFUSED_WITH, INFUSED_FIRST, INFUSED, PLANT_IN, DRIED_IN))), None
     )
     if answers.get("name") == NONE_OF_THESE:
         return None, replace(row, reason=f"None of what was offered for “{line.name}”: {WRITE_IT}")

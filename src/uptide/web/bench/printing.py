@@ -13,7 +13,6 @@ from sqlalchemy.orm import Session
 
 from uptide.catalogue.catalogue import Catalogue
 from uptide.catalogue.plants import plant_named
-from uptide.catalogue.shipped import shipped_plants
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.errors import QuantityError, UptideError
 from uptide.core.making.batch import (
@@ -214,7 +213,7 @@ def _label(name: str, assessment: Assessment, facts: Catalogue, blend_id: int, p
         batch_code=batch_code(plan.made_on, blend_id),
         made_on=plan.made_on,
         bottles=plan.bottles or 1,
-        plant_of=lambda words: plant_named(words, shipped_plants()),
+        plant_of=lambda words: plant_named(words, facts.plants),
     )
 
 

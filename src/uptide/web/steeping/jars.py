@@ -11,6 +11,7 @@ from pydantic import Field
 
 from uptide.core.errors import QuantityError, UptideError
 from uptide.core.infusion.following import BEFORE, EARLIEST, JarNote, JarUnderWay, NoteKind, may_begin_on
+from uptide.core.infusion.plan import JarAsk
 from uptide.store.jars import Jar, add_note, begin_jar, list_jars, load_jar, remove_note
 from uptide.store.preferences import led_to, remember_form
 from uptide.web.base.dependencies import Facts, Store
@@ -53,10 +54,16 @@ def begin(request: Request, form: Annotated[BeginForm, Form()], store: Store, fa
             begun = _begun_on(form.begun_on)
         except UptideError as error:
             return draw_plan(request, facts, store, asked, begin_problem=str(error), begun_on=form.begun_on)
-        name = form.name.strip() or f"{jar.plant.name} in {jar.oil.name[:1].lower()}{jar.oil.name[1:]}"
+        name = form.name.strip() or _usual_name(jar)
         target = f"/steeping/jars/{begin_jar(store, name, begun, ask_to_json(jar))}?said=begun"
         remember_form(store, number, target)
     return RedirectResponse(target, 303)
+
+
+def _usual_name(jar: JarAsk) -> str:
+    """What a jar is called that nobody named: its plants in its oil."""
+    plants = " and ".join(dict.fromkeys([jar.plant.name, *(each.plant.name for each in jar.also)]))
+    return f"{plants} in {jar.oil.name[:1].lower()}{jar.oil.name[1:]}"
 
 
 def _begun_on(text: str) -> date:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Mapping
 from typing import Annotated, TypeVar
 from urllib.parse import urlencode
 
@@ -12,15 +13,17 @@ from sqlalchemy.orm import Session
 
 from uptide.catalogue.catalogue import Catalogue
 from uptide.catalogue.plants import called
-from uptide.catalogue.shipped import shipped_plants
 from uptide.core.errors import QuantityError, UptideError
+from uptide.core.figures.citing import listed
+from uptide.core.infusion.charge import Charge
 from uptide.core.infusion.following import JarUnderWay
 from uptide.core.infusion.judging import cautions_of, say_share, verdict_of
 from uptide.core.infusion.methods import METHODS
 from uptide.core.infusion.plan import JarAsk, JarPlan
 from uptide.core.infusion.plants import PlantFacts, State
 from uptide.core.infusion.straining import Straining
-from uptide.core.infusion.words import LONGEST, read_jar_words
+from uptide.core.infusion.words import LONGEST, AlsoWords, JarWords, read_jar_words
+from uptide.core.ingredients.infusion import each_plant
 from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.measures.say import say_number
 from uptide.core.months import say_day
@@ -58,6 +61,8 @@ class JarForm(BaseModel):
     method: str = "dark-shelf"
     straining: str = Straining.HAND.value
     water: str = Field("", max_length=12)
+    also: str = Field("", max_length=LONGEST)
+    width_cm: str = Field("", max_length=12)
 
 
 class MethodView(View):
@@ -97,11 +102,11 @@ def draw_plan(
     """Draw the page of plans; `begin_problem` is why a jar could not be begun."""
     jar, error = None, None
     try:
-        form = in_fields(form)
+        form = in_fields(form, facts.plants)
         jar = jar_view(JarPlan(read_jar(form, facts)), facts, form)
     except UptideError as problem:
         error = problem
-    plants, jars = shipped_plants(), jars_here(store, facts)
+    plants, jars = facts.plants, jars_here(store, facts)
     chosen = plants.get(form.plant)
     return render(
         request,
@@ -157,21 +162,31 @@ def jar_line(jar: Jar, under_way: JarUnderWay | None) -> JarLine:
     )
 
 
-def in_fields(form: JarForm) -> JarForm:
+def _named(words: str, plants: Mapping[str, PlantFacts]) -> PlantFacts:
+    """The plant that is called so; raise QuantityError for none and for several."""
+    keys = called(words, plants)
+    if len(keys) != 1:
+        meant = " or ".join(plants[key].name for key in keys)
+        raise QuantityError(f"“{words}” is {meant}: say which." if meant else f"“{words}” is in no table.")
+    return plants[keys[0]]
+
+
+def _also_words(also: AlsoWords) -> str:
+    state = f"{also.state.value} " if also.state else ""
+    return f"{say_number(also.grams)} g {state}{also.plant}" if also.grams is not None else f"{state}{also.plant}"
+
+
+def in_fields(form: JarForm, plants: Mapping[str, PlantFacts]) -> JarForm:
     """The form as its words have it: what is said goes before what stands in a field, and the rest stays."""
     if not form.said.strip():
         return form
     with in_field("said"):
         words = read_jar_words(form.said)
-        keys = called(words.plant, shipped_plants()) if words.plant else ()
-        if words.plant and len(keys) != 1:
-            meant = " or ".join(shipped_plants()[key].name for key in keys)
-            raise QuantityError(
-                f"“{words.plant}” is {meant}: say which." if meant else f"“{words.plant}” is in no table."
-            )
+        plant = _named(words.plant, plants) if words.plant else None
     said: dict[str, object] = {
-        "plant": keys[0] if keys else "",
-        "state": words.state.value if words.state else shipped_plants()[keys[0]].usual_state.value if keys else "",
+        "plant": plant.key if plant else "",
+        "state": words.state.value if words.state else plant.usual_state.value if plant else "",
+        "also": ", ".join(_also_words(each) for each in words.also),
         "oil": words.oil,
         "school": BY_WEIGHT if words.grams is not None else BY_EYE if words.fill is not None else "",
         "grams": say_number(words.grams) if words.grams is not None else "",
@@ -187,12 +202,12 @@ def in_fields(form: JarForm) -> JarForm:
 
 def _can_steep(item: Ingredient) -> bool:
     """Whether something can be steeped in: an oil that is poured, or a butter that melts."""
-    return item.is_fatty and item.kind != "wax" and not item.lot
+    return item.is_fatty and item.kind != "wax"
 
 
 def read_jar(form: JarForm, facts: Catalogue) -> JarAsk:
     """Read what is asked of a jar; raise an UptideError that says what was wrong, what was found and what can be."""
-    plant = _plant(form.plant)
+    plant = _plant(form.plant, facts)
     by_weight = form.school == BY_WEIGHT
     with in_field("grams"):
         grams = number_of(form.grams, "weight in grams", most=MOST) if by_weight else None
@@ -204,6 +219,8 @@ def read_jar(form: JarForm, facts: Catalogue) -> JarAsk:
         oil_grams = number_of(form.oil_grams, "weight in grams", most=MOST) if form.oil_grams.strip() else None
     with in_field("water"):
         water = number_of(form.water, "water content in percent", most=99) / 100 if form.water.strip() else None
+    with in_field("width_cm"):
+        width = number_of(form.width_cm, "width in cm", most=100) if form.width_cm.strip() else None
     return JarAsk(
         plant=plant,
         state=_one_of(State, form.state or plant.usual_state.value, "state"),
@@ -217,11 +234,27 @@ def read_jar(form: JarForm, facts: Catalogue) -> JarAsk:
         oil_grams=oil_grams,
         straining=_one_of(Straining, form.straining, "straining"),
         water=water,
+        also=tuple(_also(form.also, facts)),
+        width_cm=width,
     )
 
 
-def _plant(key: str) -> PlantFacts:
-    found = shipped_plants().get(key)
+def _also(text: str, facts: Catalogue) -> Iterator[Charge]:
+    """What else goes in, from words such as “10 g dried lavender, 5 g rose”."""
+    for words in each_plant(text):
+        with in_field("also"):
+            try:
+                said = read_jar_words(words)
+            except QuantityError:
+                said = JarWords()
+            if not said.plant or said.grams is None or said.also:
+                raise QuantityError(f"“{words}”: say each with its grams, as in “10 g dried lavender, 5 g rose”.")
+            plant = _named(said.plant, facts.plants)
+            yield Charge(plant, said.state or plant.usual_state, said.grams)
+
+
+def _plant(key: str, facts: Catalogue) -> PlantFacts:
+    found = facts.plants.get(key)
     if found is None:
         raise FieldError("plant", f"There is no plant “{key}” in the table.")
     return found
@@ -258,12 +291,14 @@ def form_of(ask: JarAsk) -> JarForm:
         method=ask.method,
         straining=ask.straining.value,
         water="" if ask.water is None else say_number(100 * ask.water),
+        also=", ".join(f"{say_number(each.grams)} g {each.state.value} {each.plant.name}" for each in ask.also),
+        width_cm="" if ask.width_cm is None else say_number(ask.width_cm),
     )
 
 
 def jar_view(plan: JarPlan, facts: Catalogue, form: JarForm) -> JarView:
     """A planned jar in the words of the page."""
-    cautions = cautions_of(plan)
+    cautions = cautions_of(plan, [facts.ingredients[key] for key in facts.on_hand if key in facts.ingredients])
     plant = plan.ask.plant
     return JarView(
         verdict=verdict_of(plan, cautions),
@@ -283,8 +318,10 @@ def jar_view(plan: JarPlan, facts: Catalogue, form: JarForm) -> JarView:
 
 def _amounts(plan: JarPlan) -> list[tuple[str, str]]:
     covers = plan.covers
+    each = [f"{one.grams:.0f} g {one.plant.name}" for one in plan.charges] if plan.ask.also else []
+    of = f": {listed(each)}" if each else ""
     return [
-        ("Plant", f"{plan.plant_grams:.0f} g, {100 * plan.water:.0f} % of it water"),
+        ("Plant", f"{plan.plant_grams:.0f} g, {100 * plan.water:.0f} % of it water{of}"),
         ("Oil in all", f"{plan.oil_grams:.0f} g, {plan.oil_ml:.0f} mL"),
         ("By weight", f"1 to {say_number(plan.ratio, 3)}"),
         ("To cover it at once", f"{covers.at_once + covers.above:.0f} g"),
@@ -331,11 +368,11 @@ def _asked(form: JarForm) -> dict[str, str]:
 
 
 def _after(plan: JarPlan, facts: Catalogue) -> list[tuple[str, str]]:
-    plant = plan.ask.plant
+    plants = [each.plant for each in plan.charges]
     said = [
         ("Keeps", f"{say_number(plan.months)} months at most from straining; sooner where the oil itself ends first"),
-        ("On the label", ", ".join(filter(None, [plan.ask.oil.inci, plant.inci]))),
-        ("Extract in it", f"about {say_number(plant.extract_in_oil, 2)} %"),
+        ("On the label", ", ".join(filter(None, [plan.ask.oil.inci, *(plant.inci for plant in plants)]))),
+        ("Extract in it", f"about {say_number(sum(plant.extract_in_oil for plant in plants), 2)} %"),
     ]
     if plan.scent_bound:
         said.append(("Scent in it", f"at most {say_number(plan.scent_bound, 2)} %, if all of it passes over"))
@@ -344,7 +381,11 @@ def _after(plan: JarPlan, facts: Catalogue) -> list[tuple[str, str]]:
     price = facts.prices.get(plan.ask.oil.key)
     cost = plan.cost_per_gram(price.per_gram) if price is not None else None
     if price is not None and cost is not None:
-        said.append(("Costs", f"{number(100 * cost, 2)} {price.currency} for 100 g, the oil alone"))
+        per_ml = cost * plan.ask.oil.density
+        words = (
+            f"{number(100 * cost, 2)} {price.currency} for 100 g, {number(100 * per_ml, 2)} for 100 mL, the oil alone"
+        )
+        said.append(("Costs", words))
     return said
 
 
