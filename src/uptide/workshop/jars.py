@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from datetime import date
 from typing import TypedDict, cast
 
@@ -14,12 +14,18 @@ from uptide.catalogue.catalogue import Catalogue
 from uptide.core.errors import UptideError
 from uptide.core.infusion.charge import Charge
 from uptide.core.infusion.following import JarNote, JarUnderWay, NoteKind
+from uptide.core.infusion.jar_lot import infusion_of, keeps_months
 from uptide.core.infusion.plan import JarAsk, JarPlan
 from uptide.core.infusion.plants import PlantFacts, State
 from uptide.core.infusion.straining import Straining
+from uptide.core.ingredients.lot import Lot
+from uptide.core.months import months_later
 from uptide.core.safety.caution import Grade
-from uptide.store.jars import Jar, add_note, begin_jar, list_jars
+from uptide.store.jars import Jar, add_note, begin_jar, change_asked, list_jars, load_jar
+from uptide.store.shelf import all_lots, save_lot
+from uptide.workshop.clock import today
 
+OWN = "own infusion"
 AMOUNTS = ("jar_ml", "grams", "fill", "oil_grams", "water", "width_cm")  # the fields of Amounts
 
 
@@ -104,6 +110,60 @@ def jar_today(jar: Jar, facts: Catalogue, day: date) -> JarUnderWay | None:
 
 
 @dataclass(frozen=True, slots=True)
+class Weighed:
+    """A jar as it was strained: the day, the way, and what was weighed [g]; None for what was not."""
+
+    on: date
+    how: Straining
+    out: float
+    marc: float | None = None
+    dregs: float | None = None
+
+
+def lot_of_jar(lots: Sequence[Lot], jar_id: int) -> Lot | None:
+    """The lot that came of a jar; None before it was strained."""
+    return next((lot for lot in lots if lot.infusion is not None and lot.infusion.jar == jar_id), None)
+
+
+def strain_jar(store: Session, jar: Jar, under_way: JarUnderWay, weighed: Weighed, plain: Lot) -> None:
+    """Note what was weighed of a jar, and put its oil on the shelf; a jar that was noted as strained stays so.
+
+    Args:
+        store: of the workshop.
+        jar: the jar.
+        under_way: the same as it stands.
+        weighed: what came of it.
+        plain: the lot's code, place, price and the like; what it is comes from the jar.
+
+    Raises:
+        UptideError: its oil is on the shelf already, or a code or an amount cannot be.
+    """
+    if lot_of_jar(all_lots(store), jar.id) is not None:
+        raise UptideError("This jar is a lot on the shelf already.")
+    change_asked(store, jar.id, ask_to_json(replace(under_way.plan.ask, straining=weighed.how)))
+    notes = [] if under_way.ended else [JarNote(weighed.on, NoteKind.STRAINED, weighed.out)]
+    notes += [JarNote(weighed.on, NoteKind.MARC, weighed.marc)] if weighed.marc else []
+    notes += [JarNote(weighed.on, NoteKind.DREGS, weighed.dregs)] if weighed.dregs else []
+    for note in notes:
+        add_note(store, jar.id, note)
+    strained = replace(under_way, notes=(*under_way.notes, *notes), today=weighed.on)
+    oil = strained.plan.ask.oil
+    save_lot(
+        store,
+        replace(
+            plain,
+            ingredient="" if oil.parts else oil.base_key,
+            supplier=plain.supplier or OWN,
+            received_on=weighed.on,
+            best_before=months_later(weighed.on, int(keeps_months(strained))),
+            bought_g=weighed.out,
+            left_g=weighed.out,
+            infusion=infusion_of(strained, jar.id),
+        ),
+    )
+
+
+@dataclass(frozen=True, slots=True)
 class WantsDoing:
     """A jar under way that wants something today: what cannot wait first, else what is due."""
 
@@ -135,6 +195,16 @@ class NoteIn(BaseModel):
     words: str = ""
 
 
+class LotIn(BaseModel):
+    """The lot that came of a jar in a file that notes its straining."""
+
+    code: str
+    place: str = ""
+    price: float | None = None
+    currency: str = ""
+    marc: float | None = None
+
+
 class JarIn(BaseModel):
     """A jar in a file: its name, the day it was begun, what was asked of it, and its notes."""
 
@@ -142,6 +212,7 @@ class JarIn(BaseModel):
     begun_on: date
     asked: dict[str, object]
     notes: list[NoteIn] = Field(default_factory=list)
+    lot: LotIn | None = None
 
 
 def bring_jars(name: str, text: str, facts: Catalogue, store: Session) -> str:
@@ -162,4 +233,16 @@ def bring_jars(name: str, text: str, facts: Catalogue, store: Session) -> str:
         number = begin_jar(store, jar.name, jar.begun_on, ask_to_json(ask_from_json(jar.asked, facts)))
         for note in jar.notes:
             add_note(store, number, JarNote(note.on, note.kind, note.grams, note.words))
+        if jar.lot is not None:
+            _bring_lot(store, load_jar(store, number), jar.lot, facts)
     return f"{len(new)} jar{'' if len(new) == 1 else 's'} added."
+
+
+def _bring_lot(store: Session, jar: Jar, lot: LotIn, facts: Catalogue) -> None:
+    under_way = jar_today(jar, facts, today())
+    end = under_way.ended if under_way is not None else None
+    if under_way is None or end is None or end.kind is not NoteKind.STRAINED or end.grams is None:
+        raise UptideError(f"“{jar.name}” was not noted as strained, and has no lot.")
+    weighed = Weighed(end.on, under_way.plan.ask.straining, end.grams, lot.marc)
+    plain = Lot(lot.code, "", place=lot.place, price=lot.price, currency=lot.currency, note=jar.name)
+    strain_jar(store, jar, under_way, weighed, plain)

@@ -104,3 +104,11 @@ def test_a_jar_that_was_strained_before_can_be_put_on_the_shelf(client: TestClie
     assert "Put it on the shelf" in page
     assert "Yarrow in sunflower oil" in words(strain(client, jar, out="250"))
     assert words(client.get(jar).text).count("strained, 250 g") == 1
+
+
+def test_what_was_weighed_is_learnt_for_the_next_jar_of_that_plant(client: TestClient) -> None:
+    address = "/steeping?plant=yarrow&grams=40&jar_ml=700"
+    assert "By your own jar" not in client.get(address).text
+    strain(client, begin(client), out="300")
+    assert "By your own jar it keeps" in words(client.get(address).text)
+    assert "By your own jar" not in client.get("/steeping?plant=calendula&grams=40&jar_ml=700").text

@@ -246,7 +246,7 @@ class JarUnderWay:
     @cached_property
     def balance(self) -> Balance | None:
         """Oil and plant that went in against all that was weighed; None before oil and pressed plant are weighed."""
-        out, marc, dregs = (self._weighed(kind) for kind in (NoteKind.STRAINED, NoteKind.MARC, NoteKind.DREGS))
+        out, marc, dregs = (self.weighed(kind) for kind in (NoteKind.STRAINED, NoteKind.MARC, NoteKind.DREGS))
         if out is None or marc is None:
             return None
         plan = self.filled
@@ -256,7 +256,8 @@ class JarUnderWay:
             plan.oil_grams, plan.plant_grams, out=out, marc=marc, water_lost=max(0.0, self.water_lost or 0.0), left=left
         )
 
-    def _weighed(self, kind: NoteKind) -> float | None:
+    def weighed(self, kind: NoteKind) -> float | None:
+        """The last weight of a kind that was noted [g]."""
         return next((note.grams for note in reversed(self.notes) if note.kind is kind), None)
 
     @cached_property

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
+from dataclasses import replace
 from typing import Annotated, TypeVar
 from urllib.parse import urlencode
 
@@ -18,6 +19,7 @@ from uptide.core.figures.citing import listed
 from uptide.core.infusion.charge import Charge
 from uptide.core.infusion.following import JarUnderWay
 from uptide.core.infusion.judging import cautions_of, say_share, verdict_of
+from uptide.core.infusion.learning import learn, taught_words
 from uptide.core.infusion.methods import METHODS
 from uptide.core.infusion.plan import JarAsk, JarPlan
 from uptide.core.infusion.plants import PlantFacts, State
@@ -100,10 +102,13 @@ def draw_plan(
     request: Request, facts: Catalogue, store: Session, form: JarForm, *, begin_problem: str = "", begun_on: str = ""
 ) -> HTMLResponse:
     """Draw the page of plans; `begin_problem` is why a jar could not be begun."""
-    jar, error = None, None
+    jar, error, taught = None, None, ""
     try:
         form = in_fields(form, facts.plants)
-        jar = jar_view(JarPlan(read_jar(form, facts)), facts, form)
+        asked = read_jar(form, facts)
+        learnt = learn(asked.plant, under_way_here(store, facts))
+        jar = jar_view(JarPlan(replace(asked, plant=learnt.plant)), facts, form)
+        taught = taught_words(learnt)
     except UptideError as problem:
         error = problem
     plants, jars = facts.plants, jars_here(store, facts)
@@ -114,6 +119,7 @@ def draw_plan(
         422 if error or begin_problem else 200,
         form=form,
         jar=jar,
+        taught=taught,
         asked=_asked(form),
         begin_problem=begin_problem,
         begun_on=begun_on or today().isoformat(),
@@ -142,6 +148,12 @@ class JarLine(View):
     due: tuple[str, ...]
     says: tuple[tuple[str, str], ...]
     ended_in: str
+
+
+def under_way_here(store: Session, facts: Catalogue) -> list[JarUnderWay]:
+    """Every jar of which the plan can be read."""
+    found = (jar_today(jar, facts, today()) for jar in list_jars(store))
+    return [jar for jar in found if jar is not None]
 
 
 def jars_here(store: Session, facts: Catalogue) -> list[JarLine]:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Annotated
 
 from fastapi import APIRouter, Form, Request, Response
@@ -10,23 +9,21 @@ from fastapi.responses import HTMLResponse, RedirectResponse
 from sqlalchemy.orm import Session
 
 from uptide.core.errors import QuantityError, UptideError
-from uptide.core.infusion.following import JarNote, JarUnderWay, NoteKind
-from uptide.core.infusion.jar_lot import infusion_of, keeps_months
+from uptide.core.infusion.following import JarUnderWay
 from uptide.core.infusion.straining import Straining
 from uptide.core.ingredients.lot import Lot
 from uptide.core.measures.say import say_number
-from uptide.core.months import months_later
 from uptide.core.oxidation.surroundings import PLACES
-from uptide.store.jars import Jar, add_note, change_asked, load_jar
+from uptide.store.jars import Jar, load_jar
 from uptide.store.preferences import led_to, remember_form
 from uptide.store.records import NotFoundError
-from uptide.store.shelf import all_lots, next_code, save_lot
+from uptide.store.shelf import all_lots, next_code
 from uptide.web.base.dependencies import OnShelf, Store
 from uptide.web.base.forms import FieldError, TokenForm, day_of, errors_of, in_field, number_of
 from uptide.web.base.pages import number, render
 from uptide.web.base.security import sending
 from uptide.workshop.clock import today
-from uptide.workshop.jars import ask_to_json, jar_today
+from uptide.workshop.jars import Weighed, jar_today, lot_of_jar, strain_jar
 from uptide.workshop.shelf import Shelf
 
 router = APIRouter(prefix="/steeping/jars", include_in_schema=False)
@@ -132,8 +129,6 @@ def strain(
 
 def _strain(jar: Jar, under_way: JarUnderWay, form: StrainForm, store: Session, shelf: Shelf) -> str:
     """Note the weighings and keep the lot; return its code."""
-    if lot_of_jar(all_lots(store), jar.id) is not None:
-        raise UptideError("This jar is a lot on the shelf already.")
     with in_field("on"):
         on = day_of(form.on, "day", earliest=jar.begun_on, latest=today()) or today()
     try:
@@ -150,29 +145,9 @@ def _strain(jar: Jar, under_way: JarUnderWay, form: StrainForm, store: Session, 
     if f"lot:{code}" in shelf.facts.ingredients:
         raise FieldError("code", f"A lot “{code}” stands on the shelf already; give this one another code.")
 
-    change_asked(store, jar.id, ask_to_json(replace(under_way.plan.ask, straining=how)))
-    notes = [] if under_way.ended else [JarNote(on, NoteKind.STRAINED, out)]
-    notes += [JarNote(on, NoteKind.MARC, marc)] if marc else []
-    notes += [JarNote(on, NoteKind.DREGS, dregs)] if dregs else []
-    for note in notes:
-        add_note(store, jar.id, note)
-    strained = replace(under_way, notes=(*under_way.notes, *notes), today=on)
-    oil = strained.plan.ask.oil
-    lot = Lot(
-        code=code,
-        ingredient="" if oil.parts else oil.base_key,
-        supplier="own infusion",
-        received_on=on,
-        best_before=months_later(on, int(keeps_months(strained))),
-        bought_g=out,
-        left_g=out,
-        price=price,
-        currency=form.currency.strip().upper(),
-        place=form.place.strip(),
-        note=jar.name,
-        infusion=infusion_of(strained, jar.id),
-    )
-    save_lot(store, lot)
+    weighed = Weighed(on, how, out, marc, dregs)
+    plain = Lot(code, "", price=price, currency=form.currency.strip().upper(), place=form.place.strip(), note=jar.name)
+    strain_jar(store, jar, under_way, weighed, plain)
     return code
 
 
@@ -184,8 +159,3 @@ def _grams(text: str, field: str) -> float | None:
         if grams < 0:
             raise QuantityError(f"{text} g is below nothing; 0 to {MOST_GRAMS:,.0f} can be.")
         return grams
-
-
-def lot_of_jar(lots: tuple[Lot, ...], jar_id: int) -> Lot | None:
-    """The lot that came of a jar; None before it was strained."""
-    return next((lot for lot in lots if lot.infusion is not None and lot.infusion.jar == jar_id), None)
