@@ -260,3 +260,15 @@ class JarReadingRow(Base):
     celsius: Mapped[float]
     typed: Mapped[bool]
     removed_at: Mapped[datetime | None] = mapped_column(UtcDateTime)
+
+
+class JarPhotoRow(Base):
+    """A photo of a jar, as JPEG without where it was taken; never deleted, only marked."""
+
+    __tablename__ = "jar_photo"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    jar_id: Mapped[int] = mapped_column(ForeignKey("jar.id"), index=True)
+    taken_on: Mapped[date] = mapped_column(Date)
+    words: Mapped[str]
+    content: Mapped[bytes]
+    removed_at: Mapped[datetime | None] = mapped_column(UtcDateTime)

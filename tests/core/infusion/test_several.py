@@ -64,6 +64,7 @@ def test_ground_plant_gives_in_hours_and_lies_denser() -> None:
     assert not ground.comes_short
     assert ground.covers.after_a_day < whole.covers.after_a_day
     assert ground.charges[0].form.key == "powder"
+    assert ground.covers.bed_ml == pytest.approx(30 / 0.35)
 
 
 def test_roasted_plant_is_drier_and_keeps_as_dried() -> None:

@@ -11,6 +11,7 @@ from uptide.core.errors import UptideError
 from uptide.core.infusion.following import JarNote, JarUnderWay, NoteKind
 from uptide.core.months import say_day
 from uptide.store.jars import Jar
+from uptide.store.photos import photos_of
 from uptide.store.readings import thermometer_stands_in
 from uptide.store.shelf import all_lots
 from uptide.web.base.forms import TokenForm, errors_of
@@ -20,6 +21,8 @@ from uptide.web.steeping.plan import form_of, jar_line, jar_view
 from uptide.web.steeping.warmth_view import ReadingForm, warmth_of
 from uptide.workshop.clock import today
 from uptide.workshop.jars import jar_today, lot_of_jar
+
+LONGEST_WORDS = 500
 
 
 class NoteForm(TokenForm):
@@ -40,6 +43,7 @@ def draw_jar(
     said: str = "",
     noting: NoteForm | None = None,
     typed: ReadingForm | None = None,
+    seen: str = "",
     error: UptideError | None = None,
 ) -> HTMLResponse:
     """Draw the page of a jar, with what was typed and could not be read."""
@@ -58,6 +62,8 @@ def draw_jar(
         entries=[(entry.id, say_day(entry.note.on), _words(entry.note)) for entry in jar.entries],
         kinds=[(kind.value, kind.value) for kind in NoteKind],
         time=draw_jar_time(under_way) if under_way else None,
+        photos=photos_of(store, jar.id),
+        seen=seen,
         lot=lot_of_jar(all_lots(store), jar.id),
         can_be_strained=under_way is not None
         and (under_way.ended is None or under_way.ended.kind is NoteKind.STRAINED),
