@@ -162,7 +162,8 @@ def _named(said: str, plants: Mapping[str, PlantFacts]) -> tuple[str, ...]:
 def _names(plant: PlantFacts) -> tuple[str, ...]:
     """What a plant is called, in normal form: without “German” and the like, by its genus, and by its key."""
     name, botanical = normalise(plant.name), normalise(plant.botanical_name)
-    return (name, botanical, normalise(plant.key.replace("-", " ")), name.split()[-1], botanical.split()[0])
+    key = normalise(plant.key.rpartition(":")[2].replace("-", " "))
+    return (name, key, name.split()[-1], *((botanical, botanical.split()[0]) if botanical else ()))
 
 
 def flags_by_name(plants: Mapping[str, PlantFacts]) -> Mapping[str, frozenset[str]]:

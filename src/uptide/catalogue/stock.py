@@ -9,8 +9,10 @@ from datetime import date
 from types import MappingProxyType
 
 from uptide.catalogue.catalogue import Catalogue, names_of
+from uptide.catalogue.plants import flags_by_name
 from uptide.catalogue.safety import called
 from uptide.core.errors import UptideError
+from uptide.core.infusion.own_plant import OwnPlant, own_facts
 from uptide.core.ingredients.infusion import Infusion
 from uptide.core.ingredients.ingredient import Ingredient, Price
 from uptide.core.ingredients.lot import Lot, infused_ingredient, lot_ingredient, mixture_ingredient
@@ -70,6 +72,15 @@ def stocked(shipped: Catalogue, own: Mapping[str, OwnOil], lots: Iterable[Lot], 
         best_before=_best_before(lots, ingredients),
         safety=replace(shipped.safety, called=called(names)) if own else shipped.safety,
     )
+
+
+def with_plants(shipped: Catalogue, own: Iterable[OwnPlant]) -> Catalogue:
+    """Put a person's own plants beside those of the table, with what they are not for."""
+    found = {plant.key: plant for each in own if (plant := own_facts(each, shipped.plants)) is not None}
+    if not found:
+        return shipped
+    plants = MappingProxyType({**shipped.plants, **found})
+    return replace(shipped, plants=plants, safety=replace(shipped.safety, plants=flags_by_name(plants)))
 
 
 def _own_ingredient(oil: OwnOil, acids: Mapping[str, FattyAcid], key: str) -> Ingredient:

@@ -272,3 +272,13 @@ class JarPhotoRow(Base):
     words: Mapped[str]
     content: Mapped[bytes]
     removed_at: Mapped[datetime | None] = mapped_column(UtcDateTime)
+
+
+class OwnPlantRow(Base):
+    """A plant that a person added, as they last gave it; earlier entries of the same key stay and do not count."""
+
+    __tablename__ = "own_plant"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    key: Mapped[str] = mapped_column(index=True)
+    entered_at: Mapped[datetime] = mapped_column(UtcDateTime)
+    said: Mapped[dict[str, Any]] = mapped_column(JSON)

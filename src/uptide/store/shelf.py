@@ -44,7 +44,8 @@ def shelf_revision(session: Session) -> int:
     return int(row.value) if row else 0
 
 
-def _changed(session: Session) -> None:
+def shelf_changed(session: Session) -> None:
+    """Say that what stands on the shelf, or can be steeped, has changed."""
     session.merge(PreferenceRow(key=REVISION, value=shelf_revision(session) + 1))
     session.flush()
 
@@ -70,7 +71,7 @@ def put_lots(session: Session, lots: Iterable[Lot]) -> tuple[int, int]:
         for certificate in lot.certificates:
             if certificate not in entered:
                 row.certificates.append(_certificate_row(certificate, ""))
-    _changed(session)
+    shelf_changed(session)
     return new, changed
 
 
@@ -85,7 +86,7 @@ def save_lot(session: Session, lot: Lot) -> None:
         LotError: a code that is none, or an amount that cannot be.
     """
     _put(session, session.scalar(select(LotRow).where(LotRow.code == lot.code)), lot)
-    _changed(session)
+    shelf_changed(session)
 
 
 def _put(session: Session, row: LotRow | None, lot: Lot) -> LotRow:
@@ -201,7 +202,7 @@ def add_certificate(session: Session, code: str, certificate: Certificate, typed
     """Add a certificate to a lot, with the words it was read from."""
     row = _row(session, code)
     row.certificates.append(_certificate_row(certificate, typed))
-    _changed(session)
+    shelf_changed(session)
 
 
 def put_certificates(session: Session, entered: Iterable[tuple[str, Certificate, str]]) -> int:
@@ -217,7 +218,7 @@ def put_certificates(session: Session, entered: Iterable[tuple[str, Certificate,
         if all(_certificate(known) != certificate for known in row.certificates if known.removed_at is None):
             row.certificates.append(_certificate_row(certificate, typed))
             added += 1
-    _changed(session)
+    shelf_changed(session)
     return added
 
 
@@ -227,7 +228,7 @@ def remove_certificate(session: Session, code: str, certificate_id: int) -> None
     if row is None or row.lot_id != _row(session, code).id:
         raise NotFoundError(f"Lot {code} has no certificate {certificate_id}.")
     row.removed_at = datetime.now(UTC)
-    _changed(session)
+    shelf_changed(session)
 
 
 def list_certificates(session: Session, code: str) -> tuple[CertificateEntry, ...]:
@@ -303,7 +304,7 @@ OWN: Readers = {
 def save_own_oil(session: Session, own: OwnOil, typed: str, key: str = "") -> str:
     """Keep an oil of the person's own, new or changed; return its key. Earlier entries stay."""
     key = _keep_own_oil(session, own, typed, key)
-    _changed(session)
+    shelf_changed(session)
     return key
 
 
@@ -315,7 +316,7 @@ def put_own_oils(session: Session, oils: Iterable[tuple[str, OwnOil, str]]) -> i
         if known.get(key or own.key) != (own, typed):
             _keep_own_oil(session, own, typed, key)
             changed += 1
-    _changed(session)
+    shelf_changed(session)
     return changed
 
 

@@ -33,7 +33,7 @@ from uptide.web.people import cards as people
 from uptide.web.people import patch_tests
 from uptide.web.shelf import lots, oils, own
 from uptide.web.shelf import search as shelf
-from uptide.web.steeping import jars, photos, strain, warmth
+from uptide.web.steeping import jars, photos, plants, strain, warmth
 from uptide.web.steeping import plan as steeping
 from uptide.workshop.shelf import ShelfOfTheDay
 
@@ -116,6 +116,7 @@ def create_app(
         strain,
         warmth,
         photos,
+        plants,
         people,
         patch_tests,
         api,

@@ -8,11 +8,12 @@ from datetime import date
 from sqlalchemy.orm import Session
 
 from uptide.catalogue.catalogue import Catalogue
-from uptide.catalogue.stock import stocked
+from uptide.catalogue.stock import stocked, with_plants
 from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.ingredients.lot import Lot
 from uptide.core.keeping.lot_life import LotLife, lot_life
 from uptide.core.oxidation.simulate import standard_draws
+from uptide.store.plants import own_plants
 from uptide.store.shelf import all_lots, own_oils, recipes_on_shelf, shelf_revision
 from uptide.workshop.clock import today
 
@@ -44,6 +45,7 @@ class Shelf:
 def stock_of(shipped: Catalogue, store: Session, day: date) -> Catalogue:
     """The catalogue with a workshop's own oils and lots, as they stand on a day."""
     lots, own = all_lots(store), own_oils(store)
+    shipped = with_plants(shipped, own_plants(store).values())
     return stocked(shipped, own, lots, recipes_on_shelf(store, lots), day) if lots or own else shipped
 
 

@@ -179,7 +179,11 @@ def _named(words: str, plants: Mapping[str, PlantFacts]) -> PlantFacts:
     keys = called(words, plants)
     if len(keys) != 1:
         meant = " or ".join(plants[key].name for key in keys)
-        raise QuantityError(f"“{words}” is {meant}: say which." if meant else f"“{words}” is in no table.")
+        raise QuantityError(
+            f"“{words}” is {meant}: say which."
+            if meant
+            else f"“{words}” is in no table; add it as a plant of your own."
+        )
     return plants[keys[0]]
 
 
