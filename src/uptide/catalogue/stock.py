@@ -16,6 +16,7 @@ from uptide.core.infusion.own_plant import OwnPlant, own_facts
 from uptide.core.ingredients.infusion import Infusion
 from uptide.core.ingredients.ingredient import Ingredient, Price
 from uptide.core.ingredients.lot import Lot, infused_ingredient, lot_ingredient, mixture_ingredient
+from uptide.core.ingredients.mixture import known_oil
 from uptide.core.ingredients.own_oil import OwnOil, own_ingredient
 from uptide.core.lipids.fatty_acids import FattyAcid
 from uptide.core.measures.names import NameIndex, essence, normalise
@@ -155,7 +156,7 @@ def _ingredient(
     if lot.infusion is not None:
         poured = lots.get(lot.infusion.oil_lot)
         begun = lot.infusion.begun_on or today
-        base = ingredients.get(lot.ingredient)
+        base = known_oil(lot.ingredient, ingredients)
         if poured is not None:  # as it was when the jar was filled
             others = {code: each for code, each in lots.items() if code != lot.code}  # none was poured on itself
             base = _ingredient(poured, shipped, ingredients, made, index, begun, others) or base

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
+from math import fsum
 from typing import TypedDict, cast
 
 from pydantic import BaseModel, Field, TypeAdapter, ValidationError
@@ -18,7 +19,9 @@ from uptide.core.infusion.jar_lot import infusion_of, keeps_months
 from uptide.core.infusion.plan import JarAsk, JarPlan
 from uptide.core.infusion.plants import PlantFacts, State
 from uptide.core.infusion.straining import Straining
+from uptide.core.ingredients.ingredient import Ingredient, Price
 from uptide.core.ingredients.lot import Lot
+from uptide.core.ingredients.mixture import known_oil
 from uptide.core.months import months_later
 from uptide.core.safety.caution import Grade
 from uptide.store.jars import Jar, add_note, begin_jar, change_asked, list_jars, load_jar
@@ -57,7 +60,7 @@ def ask_from_json(stored: Mapping[str, object], facts: Catalogue) -> JarAsk:
         return JarAsk(
             plant=_plant(stored, facts),
             state=State(str(stored.get("state"))),
-            oil=facts.ingredient(str(stored.get("oil"))),
+            oil=_oil(str(stored.get("oil")), facts),
             method=str(stored.get("method")),
             pressed=bool(stored.get("pressed")),
             to_the_rim=bool(stored.get("to_the_rim")),
@@ -74,6 +77,25 @@ def _plant(stored: Mapping[str, object], facts: Catalogue) -> PlantFacts:
     if found is None:
         raise UptideError(f"Nobody knows a plant “{stored.get('plant')}” any more.")
     return found
+
+
+def _oil(key: str, facts: Catalogue) -> Ingredient:
+    found = known_oil(key, facts.ingredients)
+    if found is None:
+        raise UptideError(f"Nobody knows an oil “{key}” any more.")
+    return found
+
+
+def price_of(oil: Ingredient, facts: Catalogue) -> Price | None:
+    """What a gram of an oil costs; of oils poured together where each has a price in the same money."""
+    known = facts.prices.get(oil.key)
+    if known is not None or not oil.parts or oil.lot:
+        return known
+    prices = [(facts.prices.get(part.key), share) for part, share in oil.parts]
+    currencies = {price.currency if price else "" for price, _ in prices}
+    if len(currencies) != 1 or "" in currencies:
+        return None
+    return Price(fsum(price.per_gram * share for price, share in prices if price), currencies.pop(), oil.name)
 
 
 def _records(stored: object) -> list[Mapping[str, object]]:
@@ -152,7 +174,7 @@ def strain_jar(store: Session, jar: Jar, under_way: JarUnderWay, weighed: Weighe
         store,
         replace(
             plain,
-            ingredient="" if oil.parts else oil.base_key,
+            ingredient="" if oil.lot and oil.parts else oil.base_key,
             supplier=plain.supplier or OWN,
             received_on=weighed.on,
             best_before=months_later(weighed.on, int(keeps_months(strained))),

@@ -117,3 +117,16 @@ def test_three_weighings_are_held_together() -> None:
     weighed = jar(35, out, note(NoteKind.MARC, 120.0, 35), note(NoteKind.DREGS, 20.0, 35)).balance
     assert weighed is not None
     assert weighed.unexplained == pytest.approx(550 - 400 - 120 - 20 - expected.films)
+
+
+def test_two_weighings_say_roughly_how_dry_it_went_in() -> None:
+    """250 g of calendula of 88 % water that weigh 41 g hold 26.83 %: example 8 of the note on steeping."""
+    found = jar(3, note(NoteKind.PICKED, 250.0, -5), note(NoteKind.DRIED, 41.0, -1))
+    assert found.dried_to == pytest.approx(0.2683, abs=1e-4)
+    assert jar(3, note(NoteKind.PICKED, 250.0, -5)).dried_to is None
+    assert jar(3, note(NoteKind.PICKED, 41.0, -5), note(NoteKind.DRIED, 250.0, -1)).dried_to is None
+
+
+def test_the_plan_shows_the_colour_that_it_comes_to() -> None:
+    plan = jar().plan
+    assert plan.colour == infusion_of(jar(), 1).colour(OILS["olive"].colour) != OILS["olive"].colour

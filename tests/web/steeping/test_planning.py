@@ -7,7 +7,7 @@ import re
 
 import pytest
 from fastapi.testclient import TestClient
-from tests.web.conftest import field, token, words
+from tests.web.conftest import field, saved, token, words
 from tests.web.steeping.test_jars import begin
 
 
@@ -162,3 +162,37 @@ def test_several_plants_are_read_in_words(client: TestClient) -> None:
     assert "40 g, 10 % of it water: 30 g Calendula and 10 g Lavender" in words(page)
     for said, why in (("lavender", "say each with its grams"), ("5 g moss", "“moss” is in no table")):
         assert why in words(client.get(f"/steeping?also={said}").text)
+
+
+def test_how_to_dry_it_and_what_a_damp_room_does(client: TestClient) -> None:
+    wet = words(client.get("/steeping?plant=calendula&state=fresh&grams=100").text)
+    assert "2 to 4 weeks in bundles of five or six stems" in wet
+    assert "about 5 h at its lowest" in wet
+    # Example 9 of the note on steeping: 13.31 % water at 70 % humidity.
+    assert "at 70 % humidity it stops at 13 % water" in wet
+
+
+def test_oils_are_poured_together_and_come_to_a_label(client: TestClient) -> None:
+    page = words(client.get("/steeping?plant=calendula&grams=20&oil=2 parts olive oil, 1 part jojoba").text)
+    assert "in olive oil (virgin) and jojoba oil (liquid wax)" in page
+    assert "Olea Europaea Fruit Oil, Simmondsia Chinensis Seed Oil, Calendula" in page
+    assert "unknown" not in page
+
+    jar = begin(client, plant="calendula", grams="20", oil="olive oil and jojoba", state="dried")
+    assert "olive oil (virgin) and jojoba oil" in words(client.get(jar).text)
+    form = {"token": token(client, f"{jar}/strain"), "out": "150", "how": "pressed", "code": "J-1"}
+    lot = words(client.post(f"{jar}/strain", data=form).text)
+    assert "Calendula in olive oil (virgin) and jojoba oil (liquid wax), lot J-1" in lot
+    edited = client.get("/shelf/lots/J-1/edit").text
+    assert field(edited, "ingredient") == "Olive oil (virgin) and jojoba oil (liquid wax)"
+    place = saved(client, new="60 ml lot J-1").split("?")[0]
+    label = words(client.get(f"{place}/versions/1/label").text)
+    assert "Olea Europaea Fruit Oil, Simmondsia Chinensis Seed Oil, Calendula Officinalis Flower Extract" in label
+
+
+@pytest.mark.parametrize("oil", ["olive and moss", "2 parts olive, 1 part lavender", "2 parts olive, moss"])
+def test_oils_of_which_one_is_none_are_refused_by_name(client: TestClient, oil: str) -> None:
+    answer = client.get("/steeping", params={"oil": oil})
+    assert answer.status_code == 422
+    assert field(answer.text, "oil") == oil
+    assert "moss" in words(answer.text) or "lavender" in words(answer.text)

@@ -15,6 +15,7 @@ from uptide.core.infusion.judging import JarCaution
 from uptide.core.infusion.plan import MOST_ALSO, JarPlan
 from uptide.core.infusion.straining import WORTH_SAYING, Balance, Straining, balance
 from uptide.core.infusion.temperature import Reading, TemperatureLog
+from uptide.core.infusion.water import water_now
 from uptide.core.measures.say import say_number
 from uptide.core.months import say_day
 from uptide.core.oxidation.history import HeatStep, lasting
@@ -212,6 +213,14 @@ class JarUnderWay:
         """Water that left the open jar by its first and its last weighing [g]: oil does not evaporate."""
         weighed = [note.grams for note in self.notes if note.kind is NoteKind.WEIGHED and note.grams is not None]
         return weighed[0] - weighed[-1] if len(weighed) > 1 else None
+
+    @cached_property
+    def dried_to(self) -> float | None:
+        """Water that its plant went in with [g/g], by its weights as picked and as dried; None where one is missing."""
+        picked, dried = self.weighed(NoteKind.PICKED), self.weighed(NoteKind.DRIED)
+        if picked is None or dried is None or dried > picked:
+            return None
+        return max(0.0, water_now(picked, self.plan.ask.plant.water_fresh, dried))
 
     @cached_property
     def water_is_gone(self) -> bool:

@@ -24,6 +24,7 @@ from uptide.core.infusion.water import (
     must_leave,
     water_of_jar,
 )
+from uptide.core.ingredients.infusion import tinted
 from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.oxidation.history import HeatStep, life_spent
 from uptide.core.oxidation.oil import OilOxidation
@@ -326,6 +327,11 @@ class JarPlan:
                 parts = self.ratio * most / limited.limit
                 found[limited.name] = RestrictedBound(limited.name, most, limited.limit, parts)
         return tuple(found.values())
+
+    @cached_property
+    def colour(self) -> str:
+        """What the oil will look like in 1 cm once all has passed over; as before, where no colour is known."""
+        return tinted(self.ask.oil.colour, ((each.dry / self.oil_grams, each.plant.colour) for each in self.charges))
 
     @cached_property
     def months(self) -> float:

@@ -14,6 +14,7 @@ from uptide.core.errors import ProfileError
 from uptide.core.ingredients.certificate import Certificate, certified_lipid, certified_profile
 from uptide.core.ingredients.infusion import Infusion, Steeped, each_plant
 from uptide.core.ingredients.ingredient import Appearance, Ingredient, LotPast, Measured, Price
+from uptide.core.ingredients.mixture import mixture
 from uptide.core.lipids.fatty_acids import FattyAcid
 from uptide.core.lipids.lipid import Lipid
 from uptide.core.months import months_between
@@ -216,25 +217,13 @@ def mixture_ingredient(
     Raises:
         ProfileError: nothing is in it.
     """
-    total = sum(grams for _, grams in parts)
-    if total <= 0:
-        raise ProfileError(f"Nothing is in “{title}” that could stand on the shelf as lot {lot.code}.")
-    density = blend_density((grams, item.density) for item, grams in parts)
-    basis = Measured(density, None, None, "g/mL", "additive-volumes", title, "medium", 20.0)
     past = _past(lot, today)
-    return Ingredient(
-        key=lot.key,
-        name=f"{title}, lot {lot.code}",
-        kind="mixture",
-        inci="",
-        density=density,
-        density_basis=basis,
-        lot=lot.code,
-        source="person",
-        past=past,
-        parts=tuple((replace(item, past=_joined(item.past, past)), grams / total) for item, grams in parts),
-        said=said,
-    )
+    held = [(replace(item, past=_joined(item.past, past)), grams) for item, grams in parts]
+    try:
+        whole = mixture(lot.key, title, held)
+    except ProfileError as error:
+        raise ProfileError(f"Nothing is in “{title}” that could stand on the shelf as lot {lot.code}.") from error
+    return replace(whole, name=f"{title}, lot {lot.code}", lot=lot.code, past=past, said=said)
 
 
 def _joined(before: LotPast | None, since: LotPast | None) -> LotPast | None:

@@ -16,6 +16,7 @@ from sqlalchemy.orm import Session
 from uptide.core.errors import QuantityError, UptideError
 from uptide.core.ingredients.certificate import Certificate, acids_problem, looks_like, outliers
 from uptide.core.ingredients.lot import Lot
+from uptide.core.ingredients.mixture import known_oil
 from uptide.core.lipids.pasted import FIGURES, PastedTable, read_pasted
 from uptide.core.measures.amounts import grams_of
 from uptide.core.measures.grammar import QuantityKind, read_quantity
@@ -286,9 +287,10 @@ def _lot_of(form: LotForm, shelf: Shelf, habits: Habits, known: Lot | None) -> L
     made = (form.blend, form.version) if form.blend and form.version else None
     infusion = read_infusion(form, known, shelf.facts)
     with in_field("ingredient"):
-        is_mixed = made is not None or (infusion is not None and known is not None and not known.ingredient)
-        key = "" if is_mixed else _key_of(form.ingredient, shelf)
-    density = shelf.facts.ingredient(key).density if key else None
+        steeped = known is not None and known.infusion is not None  # what was poured on stays what it was
+        key = known.ingredient if known and steeped else "" if made else _key_of(form.ingredient, shelf)
+    oil = known_oil(key, shelf.facts.ingredients) if key else None
+    density = oil.density if oil else None
     with in_field("bought_g"):
         bought = _grams(form.bought_g, density, habits)
         if bought is None:
@@ -371,7 +373,7 @@ def _show(
         lost = f"Nobody knows any more what “{lot.ingredient}” is; name its oil afresh, and nothing else is lost."
         return _lot_form(request, _form_of(lot, store, shelf), shelf, lost, 200)
     item = shelf.facts.ingredient(lot.key)
-    base = shelf.facts.ingredients.get(item.base_key)
+    base = shelf.facts.ingredients.get(item.base_key) if item.base_key != item.key else None
     standing = next((each for each in shelf.standing if each.lot.code == code), None)
     certificate = lot.certificate
     found = outliers(certificate, base) if base is not None and not lot.made_from else ()
@@ -451,7 +453,7 @@ def _name_of(lot: Lot, store: Session, shelf: Shelf) -> str:
         return load_blend(store, lot.made_from[0]).name
     if not lot.ingredient and lot.infusion is not None:
         return f"lot {lot.infusion.oil_lot}"
-    known = shelf.facts.ingredients.get(lot.ingredient)
+    known = known_oil(lot.ingredient, shelf.facts.ingredients)
     return known.name if known else lot.ingredient
 
 

@@ -24,11 +24,15 @@ from uptide.core.infusion.methods import METHODS
 from uptide.core.infusion.plan import JarAsk, JarPlan
 from uptide.core.infusion.plants import PlantFacts, State
 from uptide.core.infusion.straining import Straining
+from uptide.core.infusion.water import water_at
 from uptide.core.infusion.words import LONGEST, AlsoWords, JarWords, read_jar_words
 from uptide.core.ingredients.infusion import each_plant
 from uptide.core.ingredients.ingredient import Ingredient
+from uptide.core.ingredients.mixture import poured_together
 from uptide.core.measures.say import say_number
 from uptide.core.months import say_day
+from uptide.core.recipe.recipe import Entry, Recipe
+from uptide.core.recipe.resolve import resolve
 from uptide.store.jars import Jar, list_jars
 from uptide.web.base.dependencies import Facts, Store
 from uptide.web.base.forms import FieldError, errors_of, in_field, number_of
@@ -36,12 +40,13 @@ from uptide.web.base.pages import number, render
 from uptide.web.drawing.view import View
 from uptide.web.views.figures import cite
 from uptide.workshop.clock import today
-from uptide.workshop.jars import jar_today
+from uptide.workshop.jars import jar_today, price_of
 
 router = APIRouter(prefix="/steeping", include_in_schema=False)
 
 DAY, WEEK = 24.0, 168.0  # h
 Kind = TypeVar("Kind", State, Straining)
+DAMP_ROOM = 0.70  # humidity of a kitchen in a wet month
 BY_EYE, BY_WEIGHT = "by eye", "by weight"
 MOST = 50_000.0  # g or mL
 
@@ -52,7 +57,7 @@ class JarForm(BaseModel):
     said: str = Field("", max_length=LONGEST)
     plant: str = "calendula"
     state: str = ""
-    oil: str = Field("Sunflower oil (high oleic)", max_length=120)
+    oil: str = Field("Sunflower oil (high oleic)", max_length=LONGEST)
     school: str = BY_WEIGHT
     grams: str = Field("30", max_length=12)
     fill: str = Field("75", max_length=12)
@@ -90,6 +95,7 @@ class JarView(View):
     done: str
     after: tuple[tuple[str, str], ...]
     source: str
+    colour: str
 
 
 @router.get("")
@@ -284,11 +290,34 @@ def _one_of(kind: type[Kind], text: str, field: str) -> Kind:
 
 
 def _oil(name: str, facts: Catalogue) -> Ingredient:
-    """The oil that is called so; of several the first that can be steeped in."""
+    """The oil that is called so, of several the first that can be steeped in; or several, as a recipe has them."""
+    words = each_plant(name)
+    if facts.names.exactly(name) or len(words) == 1:
+        return _one_oil(name, facts)
+    if not any(character.isdigit() for character in name):
+        parts = [(_one_oil(each, facts), 1.0) for each in words]
+    else:
+        rows = resolve(Recipe(tuple(Entry(each) for each in words)), facts.ingredients, facts.names).rows
+        read = [(row.typed, row.ingredient, row.grams) for row in rows]
+        strange = [typed for typed, oil, grams in read if oil is None or not grams or not _can_steep(oil)]
+        if strange:
+            raise FieldError("oil", f"“{strange[0]}” is not read: say it as in “2 parts olive, 1 part jojoba”.")
+        parts = [(oil, grams) for _, oil, grams in read if oil is not None and grams is not None]
+    return poured_together(parts)
+
+
+def _one_oil(name: str, facts: Catalogue) -> Ingredient:
     keys = [key for key in facts.names.match(name).keys if _can_steep(facts.ingredients[key])]
     if not keys:
         raise FieldError("oil", f"“{name}” is no oil on the shelf’s list that plant can be steeped in.")
     return facts.ingredients[keys[0]]
+
+
+def _oil_words(oil: Ingredient) -> str:
+    """An oil as its field says it."""
+    if oil.lot or not oil.parts:
+        return oil.name
+    return ", ".join(f"{say_number(100 * share)} parts {part.name}" for part, share in oil.parts)
 
 
 def form_of(ask: JarAsk) -> JarForm:
@@ -296,7 +325,7 @@ def form_of(ask: JarAsk) -> JarForm:
     return JarForm(
         plant=ask.plant.key,
         state=ask.state.value,
-        oil=ask.oil.name,
+        oil=_oil_words(ask.oil),
         school=BY_EYE if ask.grams is None else BY_WEIGHT,
         grams="" if ask.grams is None else say_number(ask.grams),
         fill=say_number(100 * ask.fill),
@@ -329,6 +358,7 @@ def jar_view(plan: JarPlan, facts: Catalogue, form: JarForm) -> JarView:
         done=_about(plan.done_after_hours),
         after=tuple(_after(plan, facts)),
         source=cite(plant.source, "", facts.sources),
+        colour=plan.colour,
     )
 
 
@@ -359,7 +389,19 @@ def _water(plan: JarPlan) -> list[tuple[str, str]]:
         said.append(("Must leave", f"{say_number(plan.must_leave, 2)} g of water"))
         said.append(("Dried first", f"from {plan.plant_grams:.0f} g to {plan.dry_to:.0f} g, until it snaps"))
         hours = plan.dries_in_hours or 0.0
+        said.append(
+            ("In the air", "2 to 4 weeks in bundles of five or six stems, until brittle; wilting a day is not enough")
+        )
+        said.append(("In the oven", "about 5 h at its lowest, the door ajar"))
         said.append(("Or driven off", f"{_about(hours)} in a wide pot at 60 °C, stirred and open"))
+    stops = 100 * water_at(DAMP_ROOM)
+    said.append(
+        (
+            "In a damp room",
+            f"at {100 * DAMP_ROOM:.0f} % humidity it stops at {stops:.0f} % water: weight that no longer changes is "
+            "not dry there; finish it warm, at 35 to 40 °C",
+        )
+    )
     return said
 
 
@@ -387,14 +429,14 @@ def _after(plan: JarPlan, facts: Catalogue) -> list[tuple[str, str]]:
     plants = [each.plant for each in plan.charges]
     said = [
         ("Keeps", f"{say_number(plan.months)} months at most from straining; sooner where the oil itself ends first"),
-        ("On the label", ", ".join(filter(None, [plan.ask.oil.inci, *(plant.inci for plant in plants)]))),
+        ("On the label", ", ".join(filter(None, [*_inci(plan.ask.oil), *(plant.inci for plant in plants)]))),
         ("Extract in it", f"about {say_number(sum(plant.extract_in_oil for plant in plants), 2)} %"),
     ]
     if plan.scent_bound:
         said.append(("Scent in it", f"at most {say_number(plan.scent_bound, 2)} %, if all of it passes over"))
     if plan.twice is not None:
         said.append(("A second charge", f"as much plant again makes it {say_number(plan.twice, 3)} times as strong"))
-    price = facts.prices.get(plan.ask.oil.key)
+    price = price_of(plan.ask.oil, facts)
     cost = plan.cost_per_gram(price.per_gram) if price is not None else None
     if price is not None and cost is not None:
         per_ml = cost * plan.ask.oil.density
@@ -403,6 +445,10 @@ def _after(plan: JarPlan, facts: Catalogue) -> list[tuple[str, str]]:
         )
         said.append(("Costs", words))
     return said
+
+
+def _inci(oil: Ingredient) -> list[str]:
+    return [part.inci for part, _ in oil.parts] or [oil.inci]
 
 
 def _about(hours: float) -> str:

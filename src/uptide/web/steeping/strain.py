@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 
 from uptide.core.errors import QuantityError, UptideError
 from uptide.core.infusion.following import JarUnderWay
+from uptide.core.infusion.plants import DAMP
 from uptide.core.infusion.straining import Straining
 from uptide.core.ingredients.lot import Lot
 from uptide.core.measures.say import say_number
@@ -23,7 +24,7 @@ from uptide.web.base.forms import FieldError, TokenForm, day_of, errors_of, in_f
 from uptide.web.base.pages import number, render
 from uptide.web.base.security import sending
 from uptide.workshop.clock import today
-from uptide.workshop.jars import Weighed, jar_today, lot_of_jar, strain_jar
+from uptide.workshop.jars import Weighed, jar_today, lot_of_jar, price_of, strain_jar
 from uptide.workshop.shelf import Shelf
 
 router = APIRouter(prefix="/steeping/jars", include_in_schema=False)
@@ -54,7 +55,7 @@ def ask_straining(request: Request, jar_id: int, store: Store, shelf: OnShelf) -
     made = lot_of_jar(all_lots(store), jar_id)
     if made is not None:
         return RedirectResponse(f"/shelf/lots/{made.code}", 303)
-    price = shelf.facts.prices.get(under_way.plan.ask.oil.key)
+    price = price_of(under_way.plan.ask.oil, shelf.facts)
     end = under_way.ended
     form = StrainForm(
         on=(end.on if end else today()).isoformat(),
@@ -97,6 +98,7 @@ def _draw(
             (how.value, "nothing: the plant keeps it all" if out is None else f"about {out:.0f} g")
             for how, out in plan.out.items()
         ],
+        damp=any(each.state in DAMP for each in plan.charges),
         layers=FOR_HAIRS if hairs else USUAL_LAYERS,
         wet=not under_way.water_is_gone,
         must_leave=say_number(plan.must_leave, 2),
