@@ -17,7 +17,8 @@ from uptide.store.shelf import all_lots
 from uptide.web.base.forms import TokenForm, errors_of
 from uptide.web.base.pages import render
 from uptide.web.drawing.jar_time import draw_jar_time
-from uptide.web.steeping.plan import form_of, jar_line, jar_view
+from uptide.web.steeping.jar_form import form_of
+from uptide.web.steeping.jar_views import jar_line, jar_view
 from uptide.web.steeping.warmth_view import ReadingForm, warmth_of
 from uptide.workshop.clock import today
 from uptide.workshop.jars import jar_today, lot_of_jar

@@ -17,8 +17,9 @@ from uptide.store.preferences import led_to, remember_form
 from uptide.web.base.dependencies import Facts, Store
 from uptide.web.base.forms import FieldError, TokenForm, day_of, in_field, number_of
 from uptide.web.base.security import check_token, sending
+from uptide.web.steeping.jar_form import JarForm, read_jar
 from uptide.web.steeping.jar_page import LONGEST_WORDS, NoteForm, draw_jar
-from uptide.web.steeping.plan import JarForm, draw_plan, read_jar
+from uptide.web.steeping.plan import draw_plan
 from uptide.workshop.clock import today
 from uptide.workshop.jars import ask_to_json, jar_today
 
