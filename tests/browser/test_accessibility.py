@@ -28,7 +28,7 @@ VIEWS = [
     "/people", "/people/new", "/people/1", "/people/2/edit", "/people/4",
     "/blends/new?wearer=2&recipe=4+tbsp+almond%0A30+drops+lavender%0A1+tbsp+aloe+gel",
     "/steeping?plant=st-johns-wort&state=fresh&method=sunny-window", "/steeping?grams=lots",
-    "/steeping/jars/2", "/steeping/jars/5",
+    "/steeping/jars/2", "/steeping/jars/5", "/steeping/jars/3/strain", "/steeping/plants", "/shelf/lots/SR-J1",
     "/measures", "/api/docs", "/nothing-here",
 ]  # fmt: skip
 

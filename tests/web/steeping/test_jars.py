@@ -11,6 +11,7 @@ from fastapi.testclient import TestClient
 from sqlalchemy import text
 from tests.web.conftest import field, token, words
 
+from uptide.core.months import say_day
 from uptide.store.jars import list_jars
 from uptide.workshop.clock import today
 
@@ -177,3 +178,29 @@ def test_the_days_are_a_picture_and_a_calendar(client: TestClient) -> None:
     note(client, jar, kind="binned")
     assert "By the stove" not in client.get("/steeping/jars.ics").text
     assert client.get("/steeping/jars/999.ics").status_code == 404
+
+
+def test_what_is_due_is_noted_by_one_tap(client: TestClient) -> None:
+    jar = begin(client)
+    page = client.get(jar).text
+    forms = re.findall(rf'action="{jar}/notes">.*?</form>', page, re.DOTALL)
+    taps = [
+        dict(re.findall(r'name="(\w+)"\s+value="([^"]*)"', form))
+        for form in forms
+        if re.search("Done: |All well: ", form)
+    ]
+
+    assert [tap["kind"] for tap in taps] == ["topped up", "shaken", "looked at"]
+    for tap in taps:
+        client.post(f"{jar}/notes", data=tap | {"token": token(client, jar)})
+    assert "Nothing today." in words(client.get(jar).text)
+
+
+def test_the_newest_note_is_on_top_and_older_ones_are_folded(client: TestClient) -> None:
+    jar = begin(client)
+    for day in range(7):
+        note(client, jar, kind="shaken", on=(today() - timedelta(days=day)).isoformat())
+    page = words(client.get(jar).text)
+    assert "2 earlier" in page
+    newest, oldest = (say_day(today() - timedelta(days=day)) for day in (0, 6))
+    assert page.index(f"{newest}: shaken") < page.index("2 earlier") < page.index(f"{oldest}: shaken")

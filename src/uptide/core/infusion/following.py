@@ -106,6 +106,8 @@ class Task:
     words: str
     since: date
     how: str = ""
+    noted_by: NoteKind | None = None  # what is noted once it is done; None where more has to be said
+    grams: float | None = None
 
 
 @dataclass(frozen=True)
@@ -161,9 +163,9 @@ class JarUnderWay:
     def _due(self) -> Iterator[Task]:
         first = self.begun_on + timedelta(days=1)
         if self.today >= first and not self._last(NoteKind.TOPPED_UP) and self.plan.covers.top_up >= 1:
-            yield Task(
-                f"Top it up with {self.plan.covers.top_up:.0f} g of oil", first, "The level sinks as air leaves."
-            )
+            grams = round(self.plan.covers.top_up)
+            how = "The level sinks as air leaves."
+            yield Task(f"Top it up with {grams} g of oil", first, how, NoteKind.TOPPED_UP, grams)
         if self.plan.method.watched and self.today == self.begun_on and not self._last(NoteKind.STRAINED):
             how = "Every quarter of an hour; in the middle of the jar."
             yield Task("Stay with it, and read the thermometer", self.begun_on, how)
@@ -171,10 +173,11 @@ class JarUnderWay:
             shaken = self._last(NoteKind.SHAKEN) or self.begun_on
             if shaken < self.today:
                 words = "Vent it and shake it" if self.plan.method.in_light else "Shake it"
-                yield Task(words, shaken + timedelta(days=1))
+                yield Task(words, shaken + timedelta(days=1), noted_by=NoteKind.SHAKEN)
         look = self._look_due()
         if look is not None:
-            yield Task("Look at it", look, "Clear, no bubbles, no fuzz, no water below, all of it under oil.")
+            how = "Clear, no bubbles, no fuzz, no water below, all of it under oil."
+            yield Task("Look at it", look, how, NoteKind.LOOKED)
         if self.today >= self.done_on:
             how = "Let it cool on the plant first; settle, decant, and leave the bottoms."
             yield Task("Strain it", self.done_on, how)

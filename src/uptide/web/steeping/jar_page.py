@@ -60,7 +60,7 @@ def draw_jar(
         view=jar_view(plan, facts, form_of(plan.ask)) if plan else None,
         done=say_day(under_way.done_on) if under_way else "",
         about=say_day(under_way.about_done_on) if under_way else "",
-        entries=[(entry.id, say_day(entry.note.on), _words(entry.note)) for entry in jar.entries],
+        entries=[(entry.id, say_day(entry.note.on), _words(entry.note)) for entry in reversed(jar.entries)],
         kinds=[(kind.value, kind.value) for kind in NoteKind],
         time=draw_jar_time(under_way) if under_way else None,
         photos=photos_of(store, jar.id),
