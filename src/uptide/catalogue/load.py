@@ -148,6 +148,11 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
         if plant.dissolves_as and plant.dissolves_as not in ingredients
     ]
     problems += [
+        f"plants.csv: {plant.key}: there is no scent “{plant.scent}”."
+        for plant in plants.values()
+        if plant.scent and plant.scent not in safety.scents
+    ]
+    problems += [
         f"cautions.csv: {rule.key}: no plant is flagged “{flag}”."
         for rule in safety.rules
         for flag in flags_named(rule.what)

@@ -46,6 +46,7 @@ class PlantRow(TableRow):
     extract_in_oil_percent: Percent
     essential_oil_low_percent: Percent
     essential_oil_high_percent: Percent
+    scent: str = ""
     restricted: str = ""
     restricted_share_low: Share | Literal[""] = ""
     restricted_share_high: Share | Literal[""] = ""
@@ -111,6 +112,7 @@ def _plant(row: PlantRow) -> PlantFacts:
         dissolves=row.dissolves_g_per_g,
         extract_in_oil=row.extract_in_oil_percent,
         essential_oil=(row.essential_oil_low_percent, row.essential_oil_high_percent),
+        scent=row.scent,
         restricted=restricted,
         months_dried=row.months_dried,
         months_fresh=row.months_fresh,

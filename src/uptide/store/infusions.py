@@ -54,6 +54,8 @@ def _plant(stored: Mapping[str, Any]) -> Steeped:
         colour=text_of(stored.get("colour", "")),
         dissolved=number_of(stored.get("dissolved", 0.0)),
         dissolved_as=text_of(stored.get("dissolved_as", "")),
+        scent=text_of(stored.get("scent", "")),
+        scent_percent=number_of(stored.get("scent_percent", 0.0)),
     )
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 from datetime import date, timedelta
+from itertools import pairwise
 
 import pytest
 
@@ -13,9 +14,11 @@ from uptide.core.infusion.charge import Charge
 from uptide.core.infusion.following import JarNote, JarUnderWay, NoteKind
 from uptide.core.infusion.jar_lot import infusion_of
 from uptide.core.infusion.judging import cautions_of, verdict_of
+from uptide.core.infusion.packing import pressure_closed
 from uptide.core.infusion.plan import JarAsk, JarPlan
 from uptide.core.infusion.plants import State
 from uptide.core.infusion.straining import Straining
+from uptide.core.oxidation.history import HeatStep
 
 PLANTS, OILS = shipped_plants(), shipped_catalogue().ingredients
 ASK = JarAsk(PLANTS["calendula"], State.DRIED, OILS["olive"], grams=30.0, jar_ml=1000)
@@ -110,3 +113,27 @@ def test_a_weak_oil_has_a_better_one_on_hand() -> None:
     assert "take olive, high-oleic sunflower or jojoba" in said()
     assert "take olive, high-oleic sunflower or jojoba" in said("grapeseed", "shea-butter")
     assert "take jojoba oil (liquid wax), which is on hand" in said("grapeseed", "jojoba", "beeswax")
+
+
+def test_what_a_way_costs_in_months() -> None:
+    """Sunflower: 12.03 oxidation months, of which 6.373 % are 0.7667; example 22 of the note on steeping."""
+    plan = JarPlan(replace(ASK, oil=OILS["sunflower"]))
+    assert plan.oxidation_months == pytest.approx(12.03, abs=0.005)
+    assert 0.06373 * (plan.oxidation_months or 0) == pytest.approx(0.7667, abs=0.0005)
+    assert JarPlan(replace(ASK, oil=OILS["squalane"])).oxidation_months is None
+
+
+@pytest.mark.parametrize("celsius", [80.0, 85.0, 90.0])
+def test_no_cliff_between_80_and_90_degrees(celsius: float) -> None:
+    plan = JarPlan(replace(ASK, oil=OILS["sunflower"]))
+    before, at, after = (plan.spends((HeatStep(celsius + step, 1),)) for step in (-0.1, 0.0, 0.1))
+    assert before < at < after
+    assert after / before == pytest.approx(1.0, abs=0.03)
+
+
+def test_no_cliff_at_five_percent_of_head_room() -> None:
+    plans = [JarPlan(replace(ASK, jar_ml=500.0, oil_grams=grams)) for grams in (416.5, 416.9, 417.3, 417.7)]
+    rooms = [plan.head_room for plan in plans]
+    assert rooms[0] > 0.05 > rooms[-1]
+    pressures = [pressure_closed(room, 15, 40) for room in rooms]
+    assert all(1 < b / a < 1.05 for a, b in pairwise(pressures))

@@ -219,3 +219,39 @@ def test_what_cannot_be_is_refused() -> None:
     ):
         with pytest.raises(QuantityError, match=said):
             make()
+
+
+CLOVE = Steeped("Clove", strength=0.08, scent="clove-bud", scent_percent=1.44)  # 18 % of scent, 1 to 12.5
+
+
+def test_the_scent_that_may_have_passed_over_counts_at_its_most() -> None:
+    held = FACTS.safety.scents["clove-bud"].constituents["EUGENOL"].high
+    safety = weigh(stock(lot(plants=(CLOVE,))), "50 g lot J-1", "50 g jojoba").safety
+    assert safety is not None
+    assert safety.allergens is not None
+    (eugenol,) = [each for each in safety.allergens.declared if each.name == "EUGENOL"]
+
+    assert (eugenol.typical, eugenol.only_at_most) == (0.0, True)
+    assert eugenol.high == pytest.approx(0.5 * 1.44 / 100 * held)
+    over = {each.amount.name: each.surely for each in safety.over}
+    assert over["EUGENOL"] is False  # perhaps: 0.5 % is the most on skin
+    little = weigh(stock(lot(plants=(CLOVE,))), "30 g lot J-1", "970 g jojoba").safety
+    assert little is not None
+    assert "EUGENOL" not in {each.amount.name for each in little.over}
+
+
+def test_two_infusions_add_up_and_a_distilled_oil_with_them() -> None:
+    second = Infusion((CLOVE,), begun_on=TODAY, oil_lot="J-1")
+    facts = stock(lot(plants=(CLOVE,)), lot("J-2", infusion=second))
+    assert facts.ingredients["lot:J-2"].scented_by == (("clove-bud", 1.44), ("clove-bud", 1.44))
+
+    def eugenol(*rows: str) -> float:
+        safety = weigh(facts, *rows).safety
+        assert safety is not None
+        assert safety.allergens is not None
+        return next(each.high for each in safety.allergens.declared if each.name == "EUGENOL")
+
+    assert eugenol("100 g lot J-2") == pytest.approx(2 * eugenol("100 g lot J-1"))
+    drops = eugenol("100 g jojoba", "1 g clove bud essential oil")
+    both = eugenol("100 g lot J-1", "1 g clove bud essential oil")
+    assert both == pytest.approx(drops + eugenol("100 g lot J-1") * 100 / 101)

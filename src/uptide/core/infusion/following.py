@@ -35,6 +35,8 @@ class NoteKind(StrEnum):
     SHAKEN = "shaken"
     TOPPED_UP = "topped up"
     LOOKED = "looked at"
+    COLOUR = "colour"
+    SMELL = "smell"
     CLOUDY = "cloudy"
     BUBBLES = "bubbles"
     WATER = "water at the bottom"
@@ -66,7 +68,18 @@ WEIGHS = frozenset(
 BEFORE = frozenset({NoteKind.PICKED, NoteKind.DRIED})  # of days before the jar was filled as well
 EARLIEST = timedelta(days=730)  # before it: plant that was dried longer ago has lost what was in it
 ENDS = frozenset({NoteKind.STRAINED, NoteKind.BINNED, NoteKind.PUT_AWAY})
-SEEN = frozenset({NoteKind.LOOKED, NoteKind.CLOUDY, NoteKind.BUBBLES, NoteKind.WATER, NoteKind.SOUR, NoteKind.MOULD})
+SEEN = frozenset(
+    {
+        NoteKind.LOOKED,
+        NoteKind.COLOUR,
+        NoteKind.SMELL,
+        NoteKind.CLOUDY,
+        NoteKind.BUBBLES,
+        NoteKind.WATER,
+        NoteKind.SOUR,
+        NoteKind.MOULD,
+    }
+)
 BIN_IT = "Bin all of it: do not skim, and do not heat it to save it."
 SAYS: Mapping[NoteKind, tuple[Grade, str]] = {
     NoteKind.MOULD: (Grade.STOP, f"Mould. {BIN_IT}"),

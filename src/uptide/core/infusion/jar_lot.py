@@ -27,6 +27,8 @@ def infusion_of(jar: JarUnderWay, number: int) -> Infusion:
                 colour=each.plant.colour,
                 dissolved=each.plant.dissolves * each.grams / dissolved_in,
                 dissolved_as=each.plant.dissolves_as,
+                scent=each.plant.scent,
+                scent_percent=plan.scent_of(each),
             )
             for each in plan.charges
         ),
@@ -52,7 +54,10 @@ def _joined(plants: Iterable[Steeped]) -> tuple[Steeped, ...]:
         known = found.get(plant.name)
         if known is not None:
             plant = replace(
-                plant, strength=known.strength + plant.strength, dissolved=known.dissolved + plant.dissolved
+                plant,
+                strength=known.strength + plant.strength,
+                dissolved=known.dissolved + plant.dissolved,
+                scent_percent=known.scent_percent + plant.scent_percent,
             )
         found[plant.name] = plant
     return tuple(found.values())

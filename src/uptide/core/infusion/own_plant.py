@@ -91,6 +91,7 @@ def own_facts(own: OwnPlant, plants: Mapping[str, PlantFacts]) -> PlantFacts | N
         colour="",
         # Nobody said what of it dissolves or smells: nothing is taken over from another plant.
         essential_oil=(0.0, 0.0),
+        scent="",
         restricted=None,
         source="person",
         confidence="low",

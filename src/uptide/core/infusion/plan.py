@@ -26,6 +26,7 @@ from uptide.core.infusion.water import (
 )
 from uptide.core.ingredients.infusion import tinted
 from uptide.core.ingredients.ingredient import Ingredient
+from uptide.core.oxidation import rate
 from uptide.core.oxidation.history import HeatStep, life_spent
 from uptide.core.oxidation.oil import OilOxidation
 
@@ -35,6 +36,7 @@ CLOTH = 4.6  # g of oil in four layers of cloth; assumption
 WORTH = 0.02  # of the life: what a gentler way must save to be named
 WARM_FROM = 35.0  # °C: what is kept warmer is a bath
 POT_CM, POT_CELSIUS = 20.0, 60.0  # a wide open pot
+ROOM_KELVIN = 293.15
 WIDTHS = (2, 60)  # cm
 MOST_ALSO = 5  # plants beside the first
 
@@ -267,6 +269,22 @@ class JarPlan:
     def spends(self, steps: Sequence[HeatStep]) -> float:
         """Part of the oil’s oxidation life that a history takes; of several oils by their shares."""
         return fsum(share * life_spent(oil, steps) for oil, share in self._oils)
+
+    @cached_property
+    def oxidation_months(self) -> float | None:
+        """How long the fresh oil takes to turn by oxidation alone, dark, at 20 °C [months]; None where it never does.
+
+        Of several oils by their shares.
+        """
+        turning = [(oil, share) for oil, share in self._oils if oil.osi_hours is not None]
+        if not turning:
+            return None
+        lives = (
+            share
+            * rate.months_to_limit(oil.osi_hours or 0.0, oil.fresh_pv, oil.limit_pv, ROOM_KELVIN, ageing_factor=0.0)
+            for oil, share in turning
+        )
+        return fsum(lives) / fsum(share for _, share in turning)
 
     @property
     def life_spent(self) -> float | None:

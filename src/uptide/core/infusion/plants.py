@@ -43,9 +43,9 @@ class Restricted:
 class PlantFacts:
     """What is known of a plant; shares in g/g, densities in g/mL, lives in months.
 
-    `colour` is what oil of it looks like in 1 cm at 1 to 8, empty where nobody knows; `dissolves_as` the key of the
-    oil that what dissolves of it is. `flags` are single words that say whom or what it is not for, `heed` a sentence on
-    picking and using it.
+    `scent` is the key of the scent that is distilled from it, empty where none is known; `colour` what oil of it looks
+    like in 1 cm at 1 to 8, empty where nobody knows; `dissolves_as` the key of the oil that what dissolves of it is.
+    `flags` are single words that say whom or what it is not for, `heed` a sentence on picking and using it.
     """
 
     key: str
@@ -64,6 +64,7 @@ class PlantFacts:
     dissolves: float
     extract_in_oil: float
     essential_oil: tuple[float, float]
+    scent: str
     restricted: Restricted | None
     months_dried: float
     months_fresh: float

@@ -13,6 +13,7 @@ from uptide.core.oxidation.history import HeatStep
 from uptide.core.physics.colour import through, written
 
 AND = re.compile(r"[,&+]|\band\b", re.IGNORECASE)
+MOST_SCENT = 100  # %
 COLOUR_AT = 1 / 8  # g of dry plant for each g of oil at which colours of plants are given; assumption
 
 
@@ -22,7 +23,8 @@ class Steeped:
 
     `strength` is its dry matter for each gram of oil [g/g], 0 where nobody weighed it; `colour` what oil of it looks
     like in 1 cm at 1 to 8, empty where nobody knows; `dissolved` the part of the strained oil that is plant [g/g], and
-    `dissolved_as` the oil that this is, empty for what is no oil.
+    `dissolved_as` the oil that this is, empty for what is no oil. `scent` is the key of the scent that is distilled
+    from it, `scent_percent` the most of it that can have passed into the oil [%].
     """
 
     name: str
@@ -32,12 +34,16 @@ class Steeped:
     colour: str = ""
     dissolved: float = 0.0
     dissolved_as: str = ""
+    scent: str = ""
+    scent_percent: float = 0.0
 
     def __post_init__(self) -> None:
         if not self.name.strip():
             raise QuantityError("A plant without a name was steeped in nothing.")
         if not 0 <= self.strength <= 10:
             raise QuantityError(f"{self.strength:g} g of plant in a gram of oil cannot be; 0 to 10 can.")
+        if not 0 <= self.scent_percent < MOST_SCENT:
+            raise QuantityError(f"{self.scent_percent:g} % of scent in an oil cannot be; 0 to {MOST_SCENT} can.")
         if not 0 <= self.dissolved < 1:
             raise QuantityError(f"{self.dissolved:g} of an oil cannot be dissolved plant; 0 to 1 can.")
 

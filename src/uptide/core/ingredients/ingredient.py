@@ -135,6 +135,7 @@ class Ingredient:
     constituents: Mapping[str, float] = field(default_factory=dict)  # % of a scent, as certified of this lot
     opened_months: float | None = None  # since this lot was opened
     infused_with: str = ""  # the plant, in a person's words
+    scented_by: tuple[tuple[str, float], ...] = ()  # (scent, the most of it that passed over from a plant [%])
     said: str = ""  # what was written of a lot of a blend: read for cautions as a row is
 
     @property

@@ -186,6 +186,8 @@ def _steeped(item: Ingredient, infusion: Infusion) -> Ingredient:
     """With the plants that leave an extract in it; what of a plant dissolves whole is a part of its own."""
     extracted = (plant.name for plant in infusion.plants if not plant.dissolved)
     plants = " and ".join(dict.fromkeys((*each_plant(item.infused_with), *extracted)))  # an oil can be infused twice
+    scents = tuple((plant.scent, plant.scent_percent) for plant in infusion.plants if plant.scent)
+    item = replace(item, scented_by=(*item.scented_by, *scents))
     return replace(item, infused_with=plants, said="\n".join(filter(None, (item.said, infusion.said))))
 
 

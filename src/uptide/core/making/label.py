@@ -114,7 +114,9 @@ def make_label(
             f"Not measured: {names}. It stands last among the ingredients, and what it may hold of allergens is not "
             "counted: weigh it."
         )
-    if safety.allergens is not None and any(item.phase is Phase.SCENT for _, item in assessment.resolution.parts):
+    if safety.allergens is not None and any(
+        item.phase is Phase.SCENT or item.scented_by for _, item in assessment.resolution.parts
+    ):
         open_points.append(
             f"Fragrance allergens are named above {safety.allergens.threshold:g} %, by {safety.allergens.list_name}, "
             "at the most that their scents may hold; a certificate of the lot can take names off."

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from functools import lru_cache
 
@@ -60,7 +60,10 @@ class Allergens:
 
 @lru_cache(maxsize=16)
 def amounts(case: Case) -> dict[str, ConstituentAmount]:
-    """All constituents of all scents in the product [%]; the share of each scent counts at most."""
+    """All constituents of all scents in the product [%]; the share of each scent counts at most.
+
+    What may have passed from a plant into an infused oil is known at its most alone: nobody measured the rest.
+    """
     found: dict[str, ConstituentAmount] = {}
     for part in case.scents:
         facts = case.facts(part)
@@ -75,6 +78,14 @@ def amounts(case: Case) -> dict[str, ConstituentAmount]:
                 before.certified and c.certified,
                 (*before.bringers, part),
             )
+    for part in case.parts:
+        for key, percent in part.item.scented_by:
+            known = case.tables.scents.get(key)
+            for name, c in (known.constituents if known else {}).items():
+                before = found.get(name, ConstituentAmount(name, 0.0, 0.0, 0.0, certified=False, bringers=()))
+                most = before.high + part.high / 100 * percent / 100 * c.high
+                bringers = (*before.bringers, part)
+                found[name] = replace(before, high=most, certified=False, bringers=bringers)
     return found
 
 

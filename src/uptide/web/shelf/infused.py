@@ -134,6 +134,8 @@ def next_from(code: str) -> tuple[tuple[str, str], ...]:
         ("firm salve", "balm", f"78 % {lot}\n22 % beeswax"),
         ("sugar scrub", "scrub", f"28 % {lot}\n72 % sugar"),
     )
-    return tuple(
+    again = ("second infusion", f"/steeping?{urlencode({'oil': lot})}")
+    blends = (
         (what, f"/blends/new?{urlencode({'product': product, 'recipe': recipe})}") for what, product, recipe in started
     )
+    return (*blends, again)

@@ -10,7 +10,7 @@ from uptide.catalogue.catalogue import Catalogue
 from uptide.core.figures.citing import listed
 from uptide.core.infusion.following import JarUnderWay
 from uptide.core.infusion.judging import cautions_of, say_share, verdict_of
-from uptide.core.infusion.methods import METHODS
+from uptide.core.infusion.methods import METHODS, Method
 from uptide.core.infusion.plan import JarPlan
 from uptide.core.infusion.water import water_at
 from uptide.core.ingredients.ingredient import Ingredient
@@ -25,6 +25,7 @@ from uptide.workshop.clock import today
 from uptide.workshop.jars import jar_today, price_of
 
 DAY, WEEK = 24.0, 168.0  # h
+LEAST_MONTHS = 0.1
 DAMP_ROOM = 0.70  # humidity of a kitchen in a wet month
 
 
@@ -35,6 +36,7 @@ class MethodView(View):
     title: str
     takes: str
     costs: str
+    months: str
     chosen: bool
     href: str  # the same jar, steeped so
 
@@ -119,6 +121,7 @@ def _amounts(plan: JarPlan) -> list[tuple[str, str]]:
         ("Plant", f"{plan.plant_grams:.0f} g, {100 * plan.water:.0f} % of it water{of}"),
         ("Oil in all", f"{plan.oil_grams:.0f} g, {plan.oil_ml:.0f} mL"),
         ("By weight", f"1 to {say_number(plan.ratio, 3)}"),
+        ("By volume", f"1 of plant, as it lies in the jar, to {say_number(plan.oil_ml / covers.bed_ml, 2)}"),
         ("To cover it at once", f"{covers.at_once + covers.above:.0f} g"),
         ("Top up on day 1", f"{covers.top_up:.0f} g, when the air has left the plant and the level has sunk"),
         (
@@ -161,11 +164,20 @@ def _methods(plan: JarPlan, form: JarForm) -> list[MethodView]:
             title=method.title,
             takes=method.takes,
             costs=say_share(min(1.0, plan.life_by_method[method])) if plan.life_by_method else "unknown",
+            months=_months(plan, method),
             chosen=method is plan.method,
             href=f"/steeping?{urlencode(asked_of(form) | {'method': method.key})}",
         )
         for method in METHODS.values()
     ]
+
+
+def _months(plan: JarPlan, method: Method) -> str:
+    """What a way takes of the oil’s life, in months of standing in the dark at 20 °C."""
+    if not plan.life_by_method or plan.oxidation_months is None:
+        return "–"
+    months = min(1.0, plan.life_by_method[method]) * plan.oxidation_months
+    return "under 0.1" if months < LEAST_MONTHS else f"{months:.1f}"
 
 
 def _after(plan: JarPlan, facts: Catalogue) -> list[tuple[str, str]]:
