@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import UTC, datetime
 
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from uptide.core.infusion.temperature import Reading
@@ -38,6 +38,12 @@ def readings_of(session: Session, jar_id: int) -> tuple[Reading, ...]:
         except ValueError:  # every error of the trade is one
             continue
     return tuple(found)
+
+
+def count_readings(session: Session, jar_id: int) -> int:
+    """How many readings of a jar count."""
+    counted = select(func.count()).where(JarReadingRow.jar_id == jar_id, JarReadingRow.removed_at.is_(None))
+    return session.scalar(counted) or 0
 
 
 def remove_last_typed(session: Session, jar_id: int) -> None:

@@ -20,7 +20,8 @@ from uptide.store.readings import add_reading, thermometer_stands_in
 if TYPE_CHECKING:
     from uptide.devices.port import Port
 
-A_MINUTE = 60.0  # s between two readings that are kept: the dose is then good to a part in a thousand
+A_MINUTE = 60.0  # s between two looks: the dose is then good to a part in a thousand
+CHANGED, AT_LEAST = 0.5, 300.0  # K, and s of the jar: a reading is kept once it is another, or so long after the last
 STALE = 3.0  # s after which a value is no longer what the oil has
 LOG = logging.getLogger("uptide")
 
@@ -49,6 +50,7 @@ class Thermometer:
         self._speed = speed
         self._stop = threading.Event()
         self._began, self._began_at = time.monotonic(), datetime.now(UTC)
+        self._kept: tuple[int, Reading] | None = None  # the last one, with its jar
 
     def start(self) -> None:
         """Begin to read and to keep."""
@@ -77,7 +79,7 @@ class Thermometer:
                 LOG.warning("A reading of the thermometer was not kept: %s", type(error).__name__)
 
     def keep(self) -> bool:
-        """Keep what it says now with the jar that it stands in; say whether there was anything to keep."""
+        """Keep what it says now with the jar that it stands in; say whether there was anything new to keep."""
         now = self.now()
         if now.celsius is None:
             return False
@@ -86,5 +88,16 @@ class Thermometer:
             if jar_id is None:
                 return False
             passed = timedelta(seconds=self._speed * (time.monotonic() - self._began))
-            add_reading(session, jar_id, Reading(self._began_at + passed, now.celsius))
+            reading = Reading(self._began_at + passed, now.celsius)
+            if not self._is_new(jar_id, reading):
+                return False
+            add_reading(session, jar_id, reading)
+        self._kept = (jar_id, reading)
         return True
+
+    def _is_new(self, jar_id: int, reading: Reading) -> bool:
+        """Whether it says more than the last one that was kept: weeks on a shelf are not a reading a minute."""
+        if self._kept is None or self._kept[0] != jar_id:
+            return True
+        last = self._kept[1]
+        return abs(reading.celsius - last.celsius) >= CHANGED or (reading.at - last.at).total_seconds() >= AT_LEAST

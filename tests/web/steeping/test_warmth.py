@@ -86,6 +86,7 @@ def test_a_thermometer_keeps_what_it_says_with_the_jar_it_stands_in(client: Test
     with sessions() as session, session.begin():
         put_thermometer(session, jar)
     assert thermometer.keep()
+    assert not thermometer.keep()  # it says the same
     assert not Thermometer(Still(49.5, age=12.0), sessions).keep()
     assert not Thermometer(Still(120.0, unit="F"), sessions).keep()
     with sessions() as session:
@@ -119,3 +120,24 @@ def test_what_is_followed_comes_as_events(client: TestClient, app: FastAPI) -> N
 def test_an_address_that_is_none_is_refused_at_the_start(tmp_path: object) -> None:
     with pytest.raises(UptideError, match="is no instrument"):
         create_app(f"sqlite:///{tmp_path}/x.db", thermometer="spy://x")
+
+
+def test_weeks_on_a_shelf_are_not_a_reading_a_minute(client: TestClient, app: FastAPI) -> None:
+    jar, other = (int(begin(client).rsplit("/", 1)[1]) for _ in range(2))
+    sessions, still = app.state.sessions, Still(20.0)
+    with sessions() as session, session.begin():
+        put_thermometer(session, jar)
+    thermometer = Thermometer(still, sessions)
+    said = [(20.0, True), (20.4, False), (20.6, True), (20.2, False), (20.1, True)]
+    for celsius, kept in said:  # half a degree from the last that was kept
+        still.said = Seen(celsius, "C", time.monotonic())
+        assert thermometer.keep() is kept, celsius
+    with sessions() as session, session.begin():
+        put_thermometer(session, other)
+    assert thermometer.keep()  # another jar
+
+    quick = Thermometer(still, sessions, speed=3600.0)  # five minutes of the jar in a twelfth of a second
+    assert quick.keep()
+    time.sleep(0.1)
+    still.said = Seen(20.1, "C", time.monotonic())
+    assert quick.keep()

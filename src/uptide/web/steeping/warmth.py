@@ -17,7 +17,7 @@ from uptide.core.infusion.following import JarUnderWay
 from uptide.core.infusion.temperature import Reading, TemperatureLog
 from uptide.store.jars import Jar, load_jar
 from uptide.store.preferences import led_to, remember_form
-from uptide.store.readings import add_reading, put_thermometer, remove_last_typed, thermometer_stands_in
+from uptide.store.readings import add_reading, count_readings, put_thermometer, remove_last_typed, thermometer_stands_in
 from uptide.web.base.dependencies import Facts, Store
 from uptide.web.base.forms import FieldError, TokenForm, in_field, number_of
 from uptide.web.base.pages import piece
@@ -91,15 +91,20 @@ def place(request: Request, jar_id: int, form: Annotated[PlaceForm, Form()], sto
 async def follow(request: Request, jar_id: int) -> AsyncIterator[ServerSentEvent]:
     """Say what the thermometer says as it happens, and draw the picture anew when a reading was kept."""
     thermometer = request.app.state.thermometer
-    drawn = -1
+    drawn, log = -1, TemperatureLog(())
     for _ in range(AS_LONG):
         if thermometer is None or await request.is_disconnected():
             return
-        jar, under_way, here = await asyncio.to_thread(_look, request, jar_id)
-        if not here:
+        count = await asyncio.to_thread(_count, request, jar_id)
+        if count is None:
             yield ServerSentEvent(event="now", raw_data=str(piece(NOW, "gone")))
             return
-        log = under_way.log if under_way is not None else TemperatureLog(jar.readings)
+        if count != drawn:
+            drawn = count
+            jar, under_way = await asyncio.to_thread(_look, request, jar_id)
+            log = under_way.log if under_way is not None else TemperatureLog(jar.readings)
+            view = warmth_of(jar, under_way, request, jar_id)
+            yield ServerSentEvent(event="picture", raw_data=str(piece(NOW, "picture", view)))
         now = thermometer.now()
         says = log.says(now.celsius) if now.celsius is not None else None
         grade, warning = (says[0].value, says[1]) if says else ("", "")
@@ -107,17 +112,19 @@ async def follow(request: Request, jar_id: int) -> AsyncIterator[ServerSentEvent
             event="now",
             raw_data=str(piece(NOW, "now", now.celsius, now.silent, now.fault, log.allowed, grade, warning)),
         )
-        if len(jar.readings) != drawn:
-            drawn = len(jar.readings)
-            view = warmth_of(jar, under_way, request, jar_id)
-            yield ServerSentEvent(event="picture", raw_data=str(piece(NOW, "picture", view)))
         await asyncio.sleep(EVERY)
 
 
-def _look(request: Request, jar_id: int) -> tuple[Jar, JarUnderWay | None, bool]:
-    """A jar as it stands, and whether the thermometer stands in it; the database is let go at once."""
+def _count(request: Request, jar_id: int) -> int | None:
+    """How many readings a jar has; None where the thermometer does not stand in it. The database is let go at once."""
+    with request.app.state.sessions() as session:
+        return count_readings(session, jar_id) if thermometer_stands_in(session) == jar_id else None
+
+
+def _look(request: Request, jar_id: int) -> tuple[Jar, JarUnderWay | None]:
+    """A jar as it stands; the database is let go at once."""
     state = request.app.state
     with state.sessions() as session:
         jar = load_jar(session, jar_id)
         facts: Catalogue = state.shelf.of(session).facts
-        return jar, jar_today(jar, facts, today()), thermometer_stands_in(session) == jar_id
+        return jar, jar_today(jar, facts, today())
