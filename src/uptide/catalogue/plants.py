@@ -17,6 +17,7 @@ from uptide.core.infusion.judging import FLAG_WORDS
 from uptide.core.infusion.packing import FORMS
 from uptide.core.infusion.plants import PlantFacts, Restricted, State
 from uptide.core.infusion.straining import Uptake
+from uptide.core.ingredients.infusion import Steeped
 from uptide.core.measures.names import normalise
 
 Share = Annotated[float, Field(ge=0, le=1)]
@@ -155,6 +156,14 @@ def plant_named(words: str, plants: Mapping[str, PlantFacts]) -> PlantFacts | No
     """
     keys = _named(normalise(words), plants)
     return plants[keys[0]] if len(keys) == 1 else None
+
+
+def steeped(name: str, plants: Mapping[str, PlantFacts]) -> Steeped:
+    """A plant as a lot keeps it that was not steeped here; nobody knows how much of it there was."""
+    plant = plant_named(name, plants)
+    if plant is None:
+        return Steeped(name)
+    return Steeped(plant.name, plant.botanical_name, plant.inci, colour=plant.colour)
 
 
 def _named(said: str, plants: Mapping[str, PlantFacts]) -> tuple[str, ...]:

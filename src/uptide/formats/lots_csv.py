@@ -14,10 +14,13 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from uptide.catalogue.catalogue import Catalogue
+from uptide.catalogue.plants import steeped
 from uptide.catalogue.tables import SHOWN, TableError, TableRow, read_text
 from uptide.core.errors import UptideError
 from uptide.core.ingredients.certificate import Certificate, acids_problem
+from uptide.core.ingredients.infusion import Infusion, each_plant
 from uptide.core.ingredients.lot import Lot
+from uptide.core.ingredients.mixture import known_oil
 from uptide.core.ingredients.own_oil import OwnOil, own_ingredient
 from uptide.core.lipids.pasted import read_pasted
 
@@ -43,6 +46,9 @@ class LotLine(TableRow):
     note: str = ""
     blend: int | None = None
     version: int | None = None
+    infused_with: str = ""
+    plant_was: Literal["", "dried", "damp"] = ""
+    poured_on: str = ""
 
     @model_validator(mode="after")
     def _not_more_than_bought(self) -> LotLine:
@@ -75,6 +81,7 @@ class OwnLine(TableRow):
     table: str = ""
 
 
+INFUSED = ("infused_with", "plant_was", "poured_on")
 Entered = tuple[str, Certificate, str]  # lot code, certificate, its table as pasted
 
 
@@ -99,15 +106,24 @@ def read_lots(name: str, text: str, catalogue: Catalogue) -> tuple[Lot, ...]:
     seen: dict[str, str] = {}
     for where, line in read_text(name, text, LotLine, MOST_ROWS):
         made = (line.blend, line.version) if line.blend and line.version else None
-        key = "" if made else _key(line.ingredient, where, catalogue, problems)
+        infusion = _infusion(line, catalogue)
+        mixed = made is not None or (infusion is not None and bool(line.poured_on) and not line.ingredient)
+        together = line.ingredient if known_oil(line.ingredient, catalogue.ingredients) else ""
+        key = "" if mixed else together or _key(line.ingredient, where, catalogue, problems)
         if line.code in seen:
             problems.append(f"{where}: the code “{line.code}” stands already in {seen[line.code]}.")
         seen.setdefault(line.code, where)
-        plain = line.model_dump(exclude={"ingredient", "blend", "version"})
-        lots.append(Lot(**plain, ingredient=key, made_from=made))
+        plain = line.model_dump(exclude={"ingredient", "blend", "version", *INFUSED})
+        lots.append(Lot(**plain, ingredient=key, made_from=made, infusion=infusion))
     if problems:
         raise TableError(problems)
     return tuple(lots)
+
+
+def _infusion(line: LotLine, catalogue: Catalogue) -> Infusion | None:
+    """What a lot was infused with; how strong it is, and what its jar cost it, stands with the jar."""
+    plants = tuple(steeped(name, catalogue.plants) for name in each_plant(line.infused_with))
+    return Infusion(plants, fresh_plant=line.plant_was == "damp", oil_lot=line.poured_on) if plants else None
 
 
 def _key(ingredient: str, where: str, catalogue: Catalogue, problems: list[str]) -> str:
@@ -177,9 +193,18 @@ def write_lots(lots: Iterable[Lot]) -> str:
     for lot in lots:
         blend, version = lot.made_from or ("", "")
         rows.append(
-            {name: getattr(lot, name, "") for name in LotLine.model_fields} | {"blend": blend, "version": version}
+            {name: getattr(lot, name, "") for name in LotLine.model_fields}
+            | {"blend": blend, "version": version}
+            | _infused(lot.infusion)
         )
     return _written(LotLine, rows)
+
+
+def _infused(infusion: Infusion | None) -> dict[str, str]:
+    if infusion is None:
+        return dict.fromkeys(INFUSED, "")
+    was = "damp" if infusion.fresh_plant else "dried"
+    return {"infused_with": infusion.plant_names, "plant_was": was, "poured_on": infusion.oil_lot}
 
 
 def write_certificates(entered: Iterable[Entered]) -> str:

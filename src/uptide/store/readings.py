@@ -65,6 +65,12 @@ def thermometer_stands_in(session: Session) -> int | None:
     return row.value if row is not None and isinstance(row.value, int) else None
 
 
+def take_thermometer_out(session: Session, jar_id: int) -> None:
+    """Take the thermometer out of a jar that has ended, if it stands in it."""
+    if thermometer_stands_in(session) == jar_id:
+        put_thermometer(session, None)
+
+
 def put_thermometer(session: Session, jar_id: int | None) -> None:
     """Put the thermometer into a jar, or take it out of any; raise NotFoundError if there is no such jar."""
     if jar_id is not None and session.get(JarRow, jar_id) is None:

@@ -66,6 +66,8 @@ def put_lots(session: Session, lots: Iterable[Lot]) -> tuple[int, int]:
         new, changed = (new + 1, changed) if row is None else (new, changed + 1)
         known = _lot(row) if row is not None else None
         merged = lot if known is None else replace(lot, **{n: getattr(known, n) for n in PLAIN if not _said(lot, n)})
+        if known is not None and known.infusion is not None:  # its jar knows more than a file
+            merged = replace(merged, infusion=known.infusion)
         row = rows[lot.code] = _put(session, row, merged)
         entered = [_certificate(entry) for entry in row.certificates if entry.removed_at is None]
         for certificate in lot.certificates:

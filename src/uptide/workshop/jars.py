@@ -25,6 +25,7 @@ from uptide.core.ingredients.mixture import known_oil
 from uptide.core.months import months_later
 from uptide.core.safety.caution import Grade
 from uptide.store.jars import Jar, add_note, begin_jar, change_asked, list_jars, load_jar
+from uptide.store.readings import take_thermometer_out
 from uptide.store.shelf import all_lots, save_lot
 from uptide.workshop.clock import today
 
@@ -168,6 +169,7 @@ def strain_jar(store: Session, jar: Jar, under_way: JarUnderWay, weighed: Weighe
     notes += [JarNote(weighed.on, NoteKind.DREGS, weighed.dregs)] if weighed.dregs else []
     for note in notes:
         add_note(store, jar.id, note)
+    take_thermometer_out(store, jar.id)
     strained = replace(under_way, notes=(*under_way.notes, *notes), today=weighed.on)
     oil = strained.plan.ask.oil
     save_lot(

@@ -130,3 +130,15 @@ def test_two_weighings_say_roughly_how_dry_it_went_in() -> None:
 def test_the_plan_shows_the_colour_that_it_comes_to() -> None:
     plan = jar().plan
     assert plan.colour == infusion_of(jar(), 1).colour(OILS["olive"].colour) != OILS["olive"].colour
+
+
+def test_weeks_that_were_read_count_as_read_and_the_rest_as_its_way() -> None:
+    at = datetime(2026, 11, 2, 9, tzinfo=UTC)
+    cold = tuple(Reading(at + timedelta(minutes=5 * n), 14.0) for n in range(288 * 7 + 1))  # a week of seven
+    found = jar(14, readings=cold).heat
+
+    assert sum(step.hours for step in found) == pytest.approx(14 * 24)
+    assert {step.celsius: round(step.hours) for step in found} == {14.0: 168, 20.0: 168}
+    assert {step.air for step in found} == {jar().plan.method.steps[0].air}
+    lit = jar(14, readings=cold, method="sunny-window").heat  # no thermometer tells of light
+    assert {step.celsius for step in lit} == {30.0}

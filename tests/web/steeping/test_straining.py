@@ -112,3 +112,24 @@ def test_what_was_weighed_is_learnt_for_the_next_jar_of_that_plant(client: TestC
     strain(client, begin(client), out="300")
     assert "By your own jar it keeps" in words(client.get(address).text)
     assert "By your own jar" not in client.get("/steeping?plant=calendula&grams=40&jar_ml=700").text
+
+
+def test_a_file_of_lots_keeps_the_plants_and_takes_nothing_from_a_jar(client: TestClient) -> None:
+    jar = begin(client, plant="st-johns-wort", state="dried", grams="40", oil="olive oil")
+    strain(client, jar)
+    text = client.get("/shelf/lots.csv").text
+    assert "St John's wort,dried," in text
+
+    def bring(content: str) -> None:
+        client.post(
+            "/shelf/lots/bring-in",
+            data={"token": token(client, "/shelf/lots")},
+            files={"file": ("lots.csv", content.encode(), "text/csv")},
+        )
+
+    bring(text)
+    assert "Steeped from" in words(client.get("/shelf/lots/J-1").text)  # the jar knows more than the file
+    bring(text.replace("J-1", "J-9"))
+    page = words(client.get("/shelf/lots/J-9").text)
+    assert "St John's wort in olive oil" in page
+    assert "Steeped from" not in page

@@ -141,3 +141,17 @@ def test_weeks_on_a_shelf_are_not_a_reading_a_minute(client: TestClient, app: Fa
     time.sleep(0.1)
     still.said = Seen(20.1, "C", time.monotonic())
     assert quick.keep()
+
+
+def test_it_is_taken_out_of_a_jar_that_has_ended(client: TestClient, app: FastAPI) -> None:
+    for end in ("binned", "strain"):
+        jar = begin(client)
+        with app.state.sessions() as session, session.begin():
+            put_thermometer(session, int(jar.rsplit("/", 1)[1]))
+        if end == "strain":
+            form = {"token": token(client, f"{jar}/strain"), "out": "180", "how": "pressed", "code": "J-1"}
+            client.post(f"{jar}/strain", data=form)
+        else:
+            client.post(f"{jar}/notes", data={"token": token(client, jar), "kind": end})
+        with app.state.sessions() as session:
+            assert thermometer_stands_in(session) is None

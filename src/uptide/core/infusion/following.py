@@ -246,16 +246,17 @@ class JarUnderWay:
     @cached_property
     def log(self) -> TemperatureLog:
         """What was read of its warmth."""
-        return TemperatureLog(self.readings, resin=all(each.plant.form.key == "resin" for each in self.plan.charges))
+        resin = all(each.plant.form.key == "resin" for each in self.plan.charges)
+        return TemperatureLog(self.readings, resin=resin, air=self.plan.method.steps[0].air)
 
     @cached_property
     def heat(self) -> tuple[HeatStep, ...]:
         """Heat and light that the oil had in the jar: as read, else as its way has them, for as long as it stood."""
-        steps = self.plan.method.steps
+        steps, read = self.plan.method.steps, () if self.plan.method.in_light else self.log.heat  # of light none tells
         if self.planned_days:
-            part = self.day / self.planned_days
-            return tuple(each for step in steps for each in lasting(step, step.hours * part))
-        warm = self.log.heat or steps
+            unread = max(0.0, DAY * self.day - fsum(step.hours for step in read)) / (DAY * self.planned_days)
+            return (*read, *(each for step in steps for each in lasting(step, step.hours * unread)))
+        warm = read or steps
         rest = DAY * self.day - fsum(step.hours for step in warm)
         return (*warm, *lasting(HeatStep(ROOM, 1), max(0.0, rest)))
 

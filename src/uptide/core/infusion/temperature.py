@@ -48,6 +48,7 @@ class TemperatureLog:
 
     readings: Sequence[Reading]
     resin: bool = False
+    air: float = 1.0  # how much faster the oil oxidises for the jar being open
 
     @cached_property
     def allowed(self) -> float:
@@ -77,7 +78,7 @@ class TemperatureLog:
             seconds = (b.at - a.at).total_seconds()
             warm = max(a.celsius, b.celsius) if seconds > GAP else (a.celsius + b.celsius) / 2
             hours[round(warm / LEVEL) * LEVEL] += seconds / SECONDS
-        return tuple(HeatStep(celsius, spent) for celsius, spent in sorted(hours.items()) if spent > 0)
+        return tuple(HeatStep(celsius, spent, air=self.air) for celsius, spent in sorted(hours.items()) if spent > 0)
 
     @cached_property
     def hours_warm(self) -> float:

@@ -8,7 +8,7 @@ from typing import Any
 from urllib.parse import urlencode
 
 from uptide.catalogue.catalogue import Catalogue
-from uptide.catalogue.plants import plant_named
+from uptide.catalogue.plants import plant_named, steeped
 from uptide.core.infusion.judging import FLAG_WORDS, say_share
 from uptide.core.infusion.methods import METHODS
 from uptide.core.infusion.plants import State
@@ -52,14 +52,9 @@ def read_infusion(form: InfusionForm, known: Lot | None, facts: Catalogue) -> In
     if form.way not in WAYS:
         raise FieldError("way", f"“{form.way}” is no way to steep; known are {', '.join(WAYS)}.")
     steps = METHODS[form.way].steps if form.way in METHODS else ()
-    return Infusion(tuple(_steeped(name, facts) for name in words), steps=steps, fresh_plant=form.plant_state == DAMP)
-
-
-def _steeped(name: str, facts: Catalogue) -> Steeped:
-    plant = plant_named(name, facts.plants)
-    if plant is None:
-        return Steeped(name)
-    return Steeped(plant.name, plant.botanical_name, plant.inci, colour=plant.colour)
+    return Infusion(
+        tuple(steeped(name, facts.plants) for name in words), steps=steps, fresh_plant=form.plant_state == DAMP
+    )
 
 
 def infusion_fields(infusion: Infusion | None) -> dict[str, Any]:

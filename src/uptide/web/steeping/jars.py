@@ -10,10 +10,11 @@ from fastapi.responses import HTMLResponse, RedirectResponse
 from pydantic import Field
 
 from uptide.core.errors import QuantityError, UptideError
-from uptide.core.infusion.following import BEFORE, EARLIEST, JarNote, JarUnderWay, NoteKind, may_begin_on
+from uptide.core.infusion.following import BEFORE, EARLIEST, ENDS, JarNote, JarUnderWay, NoteKind, may_begin_on
 from uptide.core.infusion.plan import JarAsk
 from uptide.store.jars import Jar, add_note, begin_jar, list_jars, load_jar, remove_note
 from uptide.store.preferences import led_to, remember_form
+from uptide.store.readings import take_thermometer_out
 from uptide.web.base.dependencies import Facts, Store
 from uptide.web.base.forms import FieldError, TokenForm, day_of, in_field, number_of
 from uptide.web.base.security import check_token, sending
@@ -114,6 +115,8 @@ def note(request: Request, jar_id: int, form: Annotated[NoteForm, Form()], store
         except UptideError as error:
             return draw_jar(request, load_jar(store, jar_id), store, facts, noting=form, error=error)
         add_note(store, jar_id, noted)
+        if noted.kind in ENDS:
+            take_thermometer_out(store, jar_id)
         remember_form(store, number, target)
     return RedirectResponse(target, 303)
 
