@@ -49,6 +49,12 @@ def test_looks_are_done_due_missed_or_to_come() -> None:
     }
 
 
+def test_the_last_look_is_due_for_a_week_and_then_missed() -> None:
+    assert of(jar(41), Work.LOOK)[35] is Standing.DUE
+    assert of(jar(42), Work.LOOK)[35] is Standing.MISSED
+    assert of(jar(50, (38, NoteKind.SMELL)), Work.LOOK)[35] is Standing.DONE
+
+
 def test_a_top_up_is_due_until_it_is_done() -> None:
     assert of(jar(0), Work.TOP_UP) == {1: Standing.COMES}
     assert of(jar(12), Work.TOP_UP) == {1: Standing.DUE}

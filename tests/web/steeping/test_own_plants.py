@@ -30,6 +30,9 @@ def test_it_takes_over_how_it_fills_a_jar_and_nothing_that_could_harm() -> None:
     assert (changed.water_fresh, changed.bulk[1], changed.months_dried) == (0.6, 0.2, 6)
     assert changed.bulk[0] / changed.bulk[1] == pytest.approx(burdock.bulk[0] / burdock.bulk[1])
     assert own_facts(OwnPlant("Sea holly", "gone"), shipped_plants()) is None
+    spice = own_facts(OwnPlant("Avens root", "clove"), shipped_plants())  # which holds eugenol, and is a scent
+    assert spice is not None
+    assert (spice.restricted, spice.scent, spice.essential_oil) == (None, "", (0.0, 0.0))
 
 
 def test_it_goes_all_the_way_to_a_label(client: TestClient) -> None:
