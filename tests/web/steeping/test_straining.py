@@ -133,3 +133,12 @@ def test_a_file_of_lots_keeps_the_plants_and_takes_nothing_from_a_jar(client: Te
     page = words(client.get("/shelf/lots/J-9").text)
     assert "St John's wort in olive oil" in page
     assert "Steeped from" not in page
+
+
+def test_a_lot_says_what_100_ml_cost_and_what_scent_may_be_in_it(client: TestClient) -> None:
+    jar = begin(client, plant="lavender", state="dried", grams="40", oil="olive oil", oil_grams="320")
+    page = words(strain(client, jar, price="20", currency="gbp", out="250"))
+
+    assert "8.00 GBP, of 100 mL 7.31" in page  # olive oil weighs 0.9135 g/mL
+    # 36 g dry with 3 % of scent in 320 g of oil.
+    assert "at most 0.34 %, if all of it passed over" in page

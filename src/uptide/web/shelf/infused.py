@@ -109,6 +109,9 @@ def parentage(lot: Lot, item: Ingredient, facts: Catalogue) -> ParentageView | N
     }
     if flags:
         said.append(("To heed", " ".join(FLAG_WORDS[flag][1] for flag in sorted(flags))))
+    scent = sum(plant.scent_percent for plant in infusion.plants)
+    if scent:
+        said.append(("Scent in it", f"at most {say_number(scent, 2)} %, if all of it passed over"))
     water = "may be left in it: nobody saw it leave" if infusion.fresh_plant else "none that could grow anything"
     said.append(("Water", water))
     return ParentageView(jar=infusion.jar, facts=tuple(said))

@@ -389,6 +389,7 @@ def _show(
         base=base,
         blend=blend,
         parentage=parentage(lot, item, shelf.facts),
+        price_per_100ml=None if lot.price_per_100g is None else lot.price_per_100g * item.density,
         next_from=next_from(lot.code) if lot.infusion else (),
         state=lot_words(standing) if standing else "used up",
         standing=_line(standing) if standing else None,
