@@ -35,6 +35,7 @@ LONGEST_CODE = 40
 MASSES, PRICES, DAYS = ("bought_g", "left_g"), ("price",), ("received_on", "opened_on", "best_before")
 MOST_GRAMS, MOST_PRICE = 1e6, 1e7  # a lot of a tonne, and what nobody pays for one
 FIRST_DAY, LAST_DAY = date(1990, 1, 1), date(2199, 12, 31)  # of a lot's
+UNREAD = Infusion((Steeped("a plant that can be read no more"),))
 RESERVED = ("new", "bring-in", "certificates.csv", "own-oils.csv")  # words that stand in the addresses of the shelf
 
 
@@ -101,8 +102,8 @@ def _put(session: Session, row: LotRow | None, lot: Lot) -> LotRow:
     if lot.made_from is not None:
         load_version(session, *lot.made_from)
         row.blend_id, row.blend_version = lot.made_from
-    if lot.infusion is not None:
-        row.infusion = infusion_to_json(lot.infusion)
+    if lot.infusion != UNREAD:  # what cannot be read stays as it was stored
+        row.infusion = None if lot.infusion is None else infusion_to_json(lot.infusion)
     return row
 
 
@@ -186,7 +187,7 @@ def _lot(row: LotRow) -> Lot:
     infusion = infusion_from_json(row.infusion)
     if row.infusion and infusion is None:  # it is no plain oil, whatever it was
         strange["infusion"] = row.infusion
-        infusion = Infusion((Steeped("a plant that can be read no more"),))
+        infusion = UNREAD
     kept = sorted(
         (entry for entry in row.certificates if entry.removed_at is None),
         key=lambda entry: (entry.dated_on or date.min, entry.id),

@@ -163,6 +163,10 @@ def strain_jar(store: Session, jar: Jar, under_way: JarUnderWay, weighed: Weighe
     """
     if lot_of_jar(all_lots(store), jar.id) is not None:
         raise UptideError("This jar is a lot on the shelf already.")
+    if under_way.must_be_binned:
+        raise UptideError(f"{under_way.must_be_binned} Taken by mistake, its note can be taken out on the jar’s page.")
+    if under_way.ended is not None and under_way.ended.kind is not NoteKind.STRAINED:
+        raise UptideError(f"{under_way.outcome} Nothing of it comes on the shelf.")
     change_asked(store, jar.id, ask_to_json(replace(under_way.plan.ask, straining=weighed.how)))
     notes = [] if under_way.ended else [JarNote(weighed.on, NoteKind.STRAINED, weighed.out)]
     notes += [JarNote(weighed.on, NoteKind.MARC, weighed.marc)] if weighed.marc else []

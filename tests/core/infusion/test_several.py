@@ -137,3 +137,23 @@ def test_no_cliff_at_five_percent_of_head_room() -> None:
     assert rooms[0] > 0.05 > rooms[-1]
     pressures = [pressure_closed(room, 15, 40) for room in rooms]
     assert all(1 < b / a < 1.05 for a, b in pairwise(pressures))
+
+
+def test_plant_that_is_added_takes_no_other_out() -> None:
+    full = JarPlan(replace(ASK, also=(LAVENDER,) * 5, oil_grams=900.0))
+    note = JarNote(date(2026, 6, 8), NoteKind.PLANT_ADDED, 12.0)
+    filled = JarUnderWay(full, date(2026, 6, 1), [note], date(2026, 6, 20)).filled
+    assert filled.plant_grams == pytest.approx(full.plant_grams + 12)
+    assert len(filled.charges) == 6
+
+
+def test_a_second_infusion_of_the_same_plant_adds_its_bound() -> None:
+    clove = replace(ASK, plant=PLANTS["clove"], oil_grams=600.0)
+    once = JarPlan(clove)
+    poured = replace(OILS["olive"], scented_by=(("clove-bud", once.scent_bound),))
+    twice = JarPlan(replace(clove, oil=poured, oil_grams=500.0))  # m1/O + m2/O1
+
+    expected = once.restricted[0].at_most * (1 + 600 / 500)
+    assert twice.restricted[0].at_most == pytest.approx(expected)
+    assert twice.scent_bound == pytest.approx(once.scent_bound * (1 + 600 / 500))
+    assert JarPlan(replace(ASK, oil=poured)).restricted == ()

@@ -73,3 +73,9 @@ def test_what_to_do_when_it_is_too_hot() -> None:
 def test_no_kitchen_has_that(celsius: float) -> None:
     with pytest.raises(QuantityError, match="is no temperature of a jar"):
         Reading(BEGUN, celsius)
+
+
+def test_readings_that_are_years_apart_are_steps_of_a_year() -> None:
+    far = TemperatureLog([Reading(BEGUN, 20.0, typed=True), Reading(BEGUN + timedelta(days=800), 20.0, typed=True)])
+    assert len(far.heat) == 3
+    assert sum(step.hours for step in far.heat) == pytest.approx(800 * 24)

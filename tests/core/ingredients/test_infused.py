@@ -255,3 +255,14 @@ def test_two_infusions_add_up_and_a_distilled_oil_with_them() -> None:
     drops = eugenol("100 g jojoba", "1 g clove bud essential oil")
     both = eugenol("100 g lot J-1", "1 g clove bud essential oil")
     assert both == pytest.approx(drops + eugenol("100 g lot J-1") * 100 / 101)
+
+
+def test_every_oil_that_was_poured_together_takes_the_colour() -> None:
+    both = lot(ingredient="oils:olive=0.600000+jojoba=0.400000")
+    facts = stock(both)
+    parts = facts.ingredients["lot:J-1"].parts
+    assert [part.base_key for part, _ in parts] == ["olive", "jojoba"]
+    for part, _ in parts:
+        plain = FACTS.ingredients[part.base_key]
+        assert part.colour == (both.infusion or Infusion((WORT,))).colour(plain.colour) != plain.colour
+        assert part.infused_with == "St John's wort"

@@ -68,6 +68,7 @@ def test_it_is_changed_and_nothing_typed_is_lost(client: TestClient) -> None:
         ({"name": " "}, "needs a name"),
         ({"name": "x" * 81}, "81 characters"),
         ({"name": "calendula"}, "stands in the table already"),
+        ({"name": "Bread and butter"}, "is read as several plants"),
         ({"like": "moss"}, "There is no plant “moss”"),
         ({"water_fresh": "99"}, "99 % of water cannot be; 0 to 98 can"),
         ({"bulk": "heavy"}, "“heavy” is not a density"),

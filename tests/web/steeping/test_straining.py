@@ -4,10 +4,14 @@ from __future__ import annotations
 
 from datetime import timedelta
 
+from fastapi import FastAPI
 from fastapi.testclient import TestClient
+from sqlalchemy import select, update
 from tests.web.conftest import field, token, words
 from tests.web.steeping.test_jars import begin, note
 
+from uptide.store.models import LotRow
+from uptide.store.shelf import shelf_changed
 from uptide.workshop.clock import today
 
 
@@ -142,3 +146,56 @@ def test_a_lot_says_what_100_ml_cost_and_what_scent_may_be_in_it(client: TestCli
     assert "8.00 GBP, of 100 mL 7.31" in page  # olive oil weighs 0.9135 g/mL
     # 36 g dry with 3 % of scent in 320 g of oil.
     assert "at most 0.34 %, if all of it passed over" in page
+
+
+def test_what_lives_in_a_jar_does_not_come_on_the_shelf(client: TestClient) -> None:
+    jar = begin(client)
+    note(client, jar, kind="mould")
+    assert "Mould. Bin all of it" in words(client.get(f"{jar}/strain").text)
+    refused = words(strain(client, jar))
+    assert "its note can be taken out" in refused
+    assert "J-1" not in client.get("/shelf/lots").text
+
+    binned = begin(client)
+    note(client, binned, kind="binned", words="dropped")
+    assert "Nothing of it comes on the shelf" in words(strain(client, binned))
+    assert "J-1" not in client.get("/shelf/lots").text
+
+
+def test_a_jar_of_which_nothing_should_come_still_opens(client: TestClient) -> None:
+    jar = begin(client, grams="200", oil_grams="100", jar_ml="2000")
+    strain(client, jar, out="10", marc="250")
+    assert client.get(jar).status_code == 200
+    assert client.get("/steeping?plant=yarrow").status_code == 200
+    other = begin(client)
+    note(client, other, kind="more plant added", grams="90000")
+    assert client.get(other).status_code == 200
+
+
+def test_what_a_lot_was_infused_with_is_taken_away_when_its_field_is_emptied(client: TestClient) -> None:
+    form = {"code": "B-1", "ingredient": "olive oil", "bought_g": "100", "infused_with": "calendula"}
+    page = client.post("/shelf/lots", data=form | {"token": token(client, "/shelf/lots/new")}).text
+    assert "Calendula in olive oil" in words(page)
+    changed = form | {"known": "B-1", "infused_with": "", "token": token(client, "/shelf/lots/B-1/edit")}
+    assert "Where it comes from" not in words(client.post("/shelf/lots", data=changed).text)
+
+
+def test_an_infusion_that_can_be_read_no_more_stays_as_it_was_stored(client: TestClient, app: FastAPI) -> None:
+    strain(client, begin(client))
+    stored = {"plants": "two", "jar": 1}
+    with app.state.sessions() as session, session.begin():
+        session.execute(update(LotRow).values(infusion=stored))
+        shelf_changed(session)
+    page = words(client.get("/shelf/lots/J-1").text)
+    assert "was stored here and cannot be read" in page
+    assert "a plant that can be read no more" in page
+
+    edited = client.get("/shelf/lots/J-1/edit").text
+    names = ("code", "known", "ingredient", "bought_g", "left_g", "infused_with", "plant_state", "way")
+    form = {name: field(edited, name) for name in names} | {
+        "note": "by the door",
+        "token": token(client, "/shelf/lots"),
+    }
+    assert "by the door" in client.post("/shelf/lots", data=form).text
+    with app.state.sessions() as session:
+        assert session.scalars(select(LotRow.infusion)).all() == [stored]

@@ -10,9 +10,9 @@ from functools import cached_property
 from math import ceil, fsum
 
 from uptide.core.errors import QuantityError
-from uptide.core.infusion.charge import Charge
+from uptide.core.infusion.charge import MOST_GRAMS as MOST_PLANT
 from uptide.core.infusion.judging import JarCaution
-from uptide.core.infusion.plan import MOST_ALSO, JarPlan
+from uptide.core.infusion.plan import JarPlan
 from uptide.core.infusion.straining import WORTH_SAYING, Balance, Straining, balance
 from uptide.core.infusion.temperature import Reading, TemperatureLog
 from uptide.core.infusion.water import water_now
@@ -139,8 +139,8 @@ class JarUnderWay:
         ask, added = self.plan.ask, fsum(note.grams or 0.0 for note in self.notes if note.kind is NoteKind.PLANT_ADDED)
         if not added:
             return self.plan
-        more = Charge(ask.plant, ask.state, added, ask.water)
-        return JarPlan(replace(ask, oil_grams=self.plan.oil_grams, also=(*ask.also[: MOST_ALSO - 1], more)))
+        grams = min(self.plan.charges[0].grams + added, MOST_PLANT)
+        return JarPlan(replace(ask, oil_grams=self.plan.oil_grams, grams=grams))
 
     @cached_property
     def ended(self) -> JarNote | None:
@@ -276,7 +276,9 @@ class JarUnderWay:
         if out is None or marc is None:
             return None
         plan = self.filled
-        meant = plan.comes_out(plan.ask.straining)
+        meant = plan.expected
+        if meant is None:
+            return None
         left = meant.films + (meant.bottoms if dregs is None else dregs)
         return balance(
             plan.oil_grams, plan.plant_grams, out=out, marc=marc, water_lost=max(0.0, self.water_lost or 0.0), left=left
@@ -285,6 +287,11 @@ class JarUnderWay:
     def weighed(self, kind: NoteKind) -> float | None:
         """The last weight of a kind that was noted [g]."""
         return next((note.grams for note in reversed(self.notes) if note.kind is kind), None)
+
+    @property
+    def must_be_binned(self) -> str:
+        """Why nothing of it may come on a shelf: something lives in it, as it was seen; nothing where nothing does."""
+        return next((said.message for said in self.says if said.grade is Grade.STOP), "")
 
     @cached_property
     def outcome(self) -> str:

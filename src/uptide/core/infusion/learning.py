@@ -58,9 +58,8 @@ def _teaches(jar: JarUnderWay, plant: PlantFacts) -> bool:
 def _kept(jar: JarUnderWay) -> float | None:
     """How many times what the table says a jar's plant kept; None where that can be no jar's."""
     plan = jar.plan
-    meant = plan.comes_out(plan.ask.straining)
-    out = jar.weighed(NoteKind.STRAINED)
-    if out is None:
+    meant, out = plan.expected, jar.weighed(NoteKind.STRAINED)
+    if meant is None or out is None or not meant.kept_by_plant:
         return None
     dregs = jar.weighed(NoteKind.DREGS)
     kept = plan.oil_grams - out - meant.films - (meant.bottoms if dregs is None else dregs)

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 
 from uptide.core.errors import QuantityError
 from uptide.core.infusion.plants import PlantFacts
+from uptide.core.ingredients.infusion import each_plant
 from uptide.core.measures.names import normalise
 
 KEY = "own:"
@@ -50,6 +51,8 @@ class OwnPlant:
     def __post_init__(self) -> None:
         if not normalise(self.name):
             raise QuantityError("A plant needs a name, so that it can be asked for.")
+        if each_plant(self.name) != (self.name.strip(),):
+            raise QuantityError(f"“{self.name}” is read as several plants: leave out commas, “and”, & and +.")
         if len(self.name) > LONGEST_NAME:
             raise QuantityError(f"This name has {len(self.name)} characters; up to {LONGEST_NAME} can be.")
         for value, least, most, what in (

@@ -250,6 +250,11 @@ class JarPlan:
         return strained(self.oil_grams, self.plant_grams, self.keeps(how), dissolves=dissolves, films=films)
 
     @cached_property
+    def expected(self) -> Strained | None:
+        """What comes out by the way that is planned; None where the plant keeps all of it."""
+        return None if self.out[self.ask.straining] is None else self.comes_out(self.ask.straining)
+
+    @cached_property
     def oil_ml(self) -> float:
         """The same oil by volume, at 20 °C [mL]."""
         return self.oil_grams / self.ask.oil.density
@@ -326,8 +331,17 @@ class JarPlan:
 
     @cached_property
     def scent_bound(self) -> float:
-        """The most scent that can be in the oil [%]: all of it passed over."""
-        return fsum(self.scent_of(each) for each in self.charges)
+        """The most scent that can be in the oil [%]: all of it passed over, with what an earlier infusion brought."""
+        return fsum(self.scent_of(each) for each in self.charges) + fsum(self._brought.values())
+
+    @cached_property
+    def _brought(self) -> dict[str, float]:
+        """The most scent that is in the oil already, by its key [%]."""
+        found: dict[str, float] = {}
+        for item, share in self.ask.oil.parts or ((self.ask.oil, 1.0),):
+            for key, percent in item.scented_by:
+                found[key] = found.get(key, 0.0) + share * percent
+        return found
 
     def scent_of(self, charge: Charge) -> float:
         """The most scent of one plant that can be in the oil [%]."""
@@ -335,13 +349,17 @@ class JarPlan:
 
     @cached_property
     def restricted(self) -> tuple[RestrictedBound, ...]:
-        """What limited substances may be in the oil, each at most; what several plants bring is added up."""
+        """What limited substances may be in the oil, each at most; what several plants bring is added up.
+
+        After two infusions of one plant that is m1/O + m2/O1: what the first brought is in the oil already.
+        """
         found: dict[str, RestrictedBound] = {}
+        brought = dict(self._brought)
         for each in self.charges:
             limited = each.plant.restricted
             if limited is not None:
                 before = found[limited.name].at_most if limited.name in found else 0.0
-                most = before + self.scent_of(each) * limited.high
+                most = before + (self.scent_of(each) + brought.pop(each.plant.scent, 0.0)) * limited.high
                 parts = self.ratio * most / limited.limit
                 found[limited.name] = RestrictedBound(limited.name, most, limited.limit, parts)
         return tuple(found.values())

@@ -11,7 +11,7 @@ from itertools import pairwise
 
 from uptide.core.errors import QuantityError
 from uptide.core.infusion.methods import HOTTEST, HOTTEST_RESIN, SCORCHES
-from uptide.core.oxidation.history import HeatStep
+from uptide.core.oxidation.history import HeatStep, lasting
 from uptide.core.safety.caution import Grade
 
 COLDEST, HOTTEST_READ = -30.0, 200.0  # °C that a thermometer in oil can say
@@ -78,7 +78,8 @@ class TemperatureLog:
             seconds = (b.at - a.at).total_seconds()
             warm = max(a.celsius, b.celsius) if seconds > GAP else (a.celsius + b.celsius) / 2
             hours[round(warm / LEVEL) * LEVEL] += seconds / SECONDS
-        return tuple(HeatStep(celsius, spent, air=self.air) for celsius, spent in sorted(hours.items()) if spent > 0)
+        levels = sorted((celsius, spent) for celsius, spent in hours.items() if spent > 0)
+        return tuple(step for celsius, spent in levels for step in lasting(HeatStep(celsius, 1, air=self.air), spent))
 
     @cached_property
     def hours_warm(self) -> float:

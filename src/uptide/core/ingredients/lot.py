@@ -146,8 +146,6 @@ def infused_ingredient(
         return lot_ingredient(lot, base, acids, today)
     oil = base.name.removesuffix(f", lot {base.lot}")
     title = f"{infusion.plant_names} in {oil[:1].lower()}{oil[1:]}"
-    colour = infusion.colour(base.colour)
-    looks = base.appearance and _deeper(base.appearance, steps_of_tint(base.colour, colour))
     if base.parts:
         plain = mixture_ingredient(lot, title, base.parts, today, base.said)
     else:
@@ -156,9 +154,7 @@ def infused_ingredient(
     dissolving = [plant for plant in infusion.plants if plant.dissolved > 0]
     if not dissolving:
         parts = tuple((_steeped(part, infusion), share) for part, share in plain.parts)
-        return replace(
-            _steeped(plain, infusion), name=f"{title}, lot {lot.code}", colour=colour, appearance=looks, parts=parts
-        )
+        return replace(_steeped(plain, infusion), name=f"{title}, lot {lot.code}", parts=parts)
     rest = 1 - infusion.dissolved
     held = [(_steeped(part, infusion), rest * share) for part, share in (plain.parts or ((plain, 1.0),))]
     held += [(_dissolved(plant, plain, oils), plant.dissolved) for plant in dissolving]
@@ -172,7 +168,7 @@ def infused_ingredient(
         density_basis=Measured(density, None, None, "g/mL", "additive-volumes", title, "low", 20.0),
         lipid=None,
         oxidation=None,
-        colour=colour,
+        colour=infusion.colour(plain.colour),
         parts=tuple(held),
         said="\n".join(filter(None, (plain.said, infusion.said))),
     )
@@ -187,7 +183,9 @@ def _steeped(item: Ingredient, infusion: Infusion) -> Ingredient:
     extracted = (plant.name for plant in infusion.plants if not plant.dissolved)
     plants = " and ".join(dict.fromkeys((*each_plant(item.infused_with), *extracted)))  # an oil can be infused twice
     scents = tuple((plant.scent, plant.scent_percent) for plant in infusion.plants if plant.scent)
-    item = replace(item, scented_by=(*item.scented_by, *scents))
+    colour = infusion.colour(item.colour)
+    looks = item.appearance and _deeper(item.appearance, steps_of_tint(item.colour, colour))
+    item = replace(item, scented_by=(*item.scented_by, *scents), colour=colour, appearance=looks)
     return replace(item, infused_with=plants, said="\n".join(filter(None, (item.said, infusion.said))))
 
 

@@ -186,7 +186,8 @@ def _oil_words(oil: Ingredient) -> str:
     """An oil as its field says it."""
     if oil.lot or not oil.parts:
         return oil.name
-    return ", ".join(f"{say_number(100 * share)} parts {part.name}" for part, share in oil.parts)
+    named = ((f"lot {part.lot}" if part.lot else part.name, share) for part, share in oil.parts)
+    return ", ".join(f"{say_number(100 * share)} parts {name}" for name, share in named)
 
 
 def form_of(ask: JarAsk) -> JarForm:

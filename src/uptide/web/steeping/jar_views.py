@@ -68,15 +68,9 @@ class JarLine(View):
     ended_in: str
 
 
-def under_way_here(store: Session, facts: Catalogue) -> list[JarUnderWay]:
-    """Every jar of which the plan can be read."""
-    found = (jar_today(jar, facts, today()) for jar in list_jars(store))
-    return [jar for jar in found if jar is not None]
-
-
-def jars_here(store: Session, facts: Catalogue) -> list[JarLine]:
-    """Every jar in a line, those under way and those that have ended."""
-    return [jar_line(jar, jar_today(jar, facts, today())) for jar in list_jars(store)]
+def jars_today(store: Session, facts: Catalogue) -> list[tuple[Jar, JarUnderWay | None]]:
+    """Every jar as it stands today; None beside one whose plan can be read no more."""
+    return [(jar, jar_today(jar, facts, today())) for jar in list_jars(store)]
 
 
 def jar_line(jar: Jar, under_way: JarUnderWay | None) -> JarLine:

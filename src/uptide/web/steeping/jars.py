@@ -12,7 +12,7 @@ from pydantic import Field
 from uptide.core.errors import QuantityError, UptideError
 from uptide.core.infusion.following import BEFORE, EARLIEST, ENDS, JarNote, JarUnderWay, NoteKind, may_begin_on
 from uptide.core.infusion.plan import JarAsk
-from uptide.store.jars import Jar, add_note, begin_jar, list_jars, load_jar, remove_note
+from uptide.store.jars import Jar, add_note, begin_jar, load_jar, remove_note
 from uptide.store.preferences import led_to, remember_form
 from uptide.store.readings import take_thermometer_out
 from uptide.web.base.dependencies import Facts, Store
@@ -20,6 +20,7 @@ from uptide.web.base.forms import FieldError, TokenForm, day_of, in_field, numbe
 from uptide.web.base.security import check_token, sending
 from uptide.web.steeping.jar_form import JarForm, read_jar
 from uptide.web.steeping.jar_page import LONGEST_WORDS, NoteForm, draw_jar
+from uptide.web.steeping.jar_views import jars_today
 from uptide.web.steeping.plan import draw_plan
 from uptide.workshop.clock import today
 from uptide.workshop.jars import ask_to_json, jar_today
@@ -79,7 +80,7 @@ def _begun_on(text: str) -> date:
 @router.get(".ics")
 def feed(store: Store, facts: Facts) -> Response:
     """All jars under way as a calendar; a calendar program can ask for this address again and again."""
-    return _calendar([(jar, jar_today(jar, facts, today())) for jar in list_jars(store)], "steeping.ics")
+    return _calendar(jars_today(store, facts), "steeping.ics")
 
 
 @router.get("/{jar_id}.ics")

@@ -20,7 +20,7 @@ from uptide.web.base.dependencies import Facts, Store
 from uptide.web.base.forms import errors_of
 from uptide.web.base.pages import render
 from uptide.web.steeping.jar_form import BY_EYE, BY_WEIGHT, JarForm, asked_of, can_steep, in_fields, read_jar
-from uptide.web.steeping.jar_views import jar_view, jars_here, under_way_here
+from uptide.web.steeping.jar_views import jar_line, jar_view, jars_today
 from uptide.workshop.clock import today
 
 router = APIRouter(prefix="/steeping", include_in_schema=False)
@@ -36,16 +36,17 @@ def draw_plan(
     request: Request, facts: Catalogue, store: Session, form: JarForm, *, begin_problem: str = "", begun_on: str = ""
 ) -> HTMLResponse:
     """Draw the page of plans; `begin_problem` is why a jar could not be begun."""
+    stored = jars_today(store, facts)
     jar, error, taught = None, None, ""
     try:
         form = in_fields(form, facts.plants)
         asked = read_jar(form, facts)
-        learnt = learn(asked.plant, under_way_here(store, facts))
+        learnt = learn(asked.plant, [under_way for _, under_way in stored if under_way is not None])
         jar = jar_view(JarPlan(replace(asked, plant=learnt.plant)), facts, form)
         taught = taught_words(learnt)
     except UptideError as problem:
         error = problem
-    plants, jars = facts.plants, jars_here(store, facts)
+    plants, jars = facts.plants, [jar_line(*each) for each in stored]
     chosen = plants.get(form.plant)
     return render(
         request,

@@ -101,6 +101,7 @@ def _draw(
         damp=any(each.state in DAMP for each in plan.charges),
         layers=FOR_HAIRS if hairs else USUAL_LAYERS,
         wet=not under_way.water_is_gone,
+        says=[(said.grade.value, said.message) for said in under_way.says],
         must_leave=say_number(plan.must_leave, 2),
         warm=plan.method.strained_at,
         places=tuple(PLACES),
