@@ -16,8 +16,10 @@ from uptide.core.errors import UptideError
 from uptide.core.infusion.charge import Charge
 from uptide.core.infusion.following import JarNote, JarUnderWay, NoteKind
 from uptide.core.infusion.jar_lot import infusion_of, keeps_months
+from uptide.core.infusion.parts import of_part
 from uptide.core.infusion.plan import JarAsk, JarPlan
 from uptide.core.infusion.plants import PlantFacts, State
+from uptide.core.infusion.schedule import due_of
 from uptide.core.infusion.straining import Straining
 from uptide.core.ingredients.ingredient import Ingredient, Price
 from uptide.core.ingredients.lot import Lot
@@ -37,6 +39,7 @@ def ask_to_json(ask: JarAsk) -> dict[str, object]:
     """What is asked of a jar, as plain JSON: plant and oil by their keys."""
     return {
         "plant": ask.plant.key,
+        "part": ask.plant.as_part,
         "state": ask.state.value,
         "oil": ask.oil.key,
         "method": ask.method,
@@ -45,7 +48,13 @@ def ask_to_json(ask: JarAsk) -> dict[str, object]:
         "straining": ask.straining.value,
         **{name: getattr(ask, name) for name in AMOUNTS},
         "also": [
-            {"plant": each.plant.key, "state": each.state.value, "grams": each.grams, "water": each.water}
+            {
+                "plant": each.plant.key,
+                "part": each.plant.as_part,
+                "state": each.state.value,
+                "grams": each.grams,
+                "water": each.water,
+            }
             for each in ask.also
         ],
     }
@@ -77,7 +86,7 @@ def _plant(stored: Mapping[str, object], facts: Catalogue) -> PlantFacts:
     found = facts.plants.get(str(stored.get("plant")))
     if found is None:
         raise UptideError(f"Nobody knows a plant “{stored.get('plant')}” any more.")
-    return found
+    return of_part(found, str(stored.get("part") or ""), facts.plants)
 
 
 def _oil(key: str, facts: Catalogue) -> Ingredient:
@@ -208,7 +217,7 @@ def jars_that_want(store: Session, facts: Catalogue, day: date) -> list[WantsDoi
         if under_way is None or under_way.ended:
             continue
         stops = [said.message for said in under_way.says if said.grade is Grade.STOP]
-        wanted = stops[:1] or [task.words for task in under_way.due]
+        wanted = stops[:1] or [task.words for task in due_of(under_way)]
         if wanted:
             found.append(WantsDoing(jar, under_way.day, "; ".join(wanted)))
     return found

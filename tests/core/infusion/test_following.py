@@ -13,6 +13,7 @@ from uptide.core.errors import QuantityError
 from uptide.core.infusion.following import JarNote, JarUnderWay, NoteKind, may_begin_on
 from uptide.core.infusion.plan import JarAsk, JarPlan
 from uptide.core.infusion.plants import State
+from uptide.core.infusion.schedule import due_of
 from uptide.core.safety.caution import Grade
 
 BEGUN = date(2026, 11, 2)
@@ -32,7 +33,7 @@ def note(day: int, kind: NoteKind, grams: float | None = None, words: str = "") 
 
 
 def due(jar: JarUnderWay) -> list[str]:
-    return [task.words for task in jar.due]
+    return [task.words for task in due_of(jar)]
 
 
 def test_what_is_due_in_the_first_days() -> None:
@@ -42,7 +43,7 @@ def test_what_is_due_in_the_first_days() -> None:
     assert due(after(1, *done)) == []
     assert due(after(2, *done)) == ["Shake it"]
     assert due(after(3, *done)) == ["Shake it", "Look at it"]
-    assert after(3, *done).due[0].since == BEGUN + timedelta(days=2)
+    assert due_of(after(3, *done))[0].since == BEGUN + timedelta(days=2)
 
 
 @pytest.mark.parametrize(("day", "is_due"), [(6, False), (7, True), (13, True), (14, True), (21, True)])
@@ -106,7 +107,7 @@ def test_what_came_of_it() -> None:
     as_meant = after(40, note(36, NoteKind.STRAINED, 325.0))
     short = after(40, note(36, NoteKind.STRAINED, 300.0))
 
-    assert (as_meant.outcome, as_meant.due, as_meant.day) == ("Strained on 8 Dec 2026: 325 g, as expected.", (), 36)
+    assert (as_meant.outcome, due_of(as_meant), as_meant.day) == ("Strained on 8 Dec 2026: 325 g, as expected.", (), 36)
     assert (
         "300 g, 27 g less than expected; the plant kept 3.2 g a gram with dregs and films, and 1.7 is usual"
         in short.outcome
@@ -135,6 +136,15 @@ def test_any_jar_on_any_day_says_how_it_stands(day: int, noted: list[tuple[int, 
     jar = after(day, *(note(when, kind, 100.0) for when, kind in sorted(noted)))
 
     assert (jar.outcome != "") is (jar.ended is not None)
-    assert not (jar.ended and jar.due)
-    assert all(task.since <= jar.today for task in jar.due)
-    assert [task.since for task in jar.due] == sorted(task.since for task in jar.due)
+    assert not (jar.ended and due_of(jar))
+    assert all(task.since <= jar.today for task in due_of(jar))
+    assert [task.since for task in due_of(jar)] == sorted(task.since for task in due_of(jar))
+
+
+def test_it_is_wet_until_a_weighing_shows_that_the_water_has_left() -> None:
+    fresh = JarPlan(JarAsk(PLAN.ask.plant, State.FRESH, PLAN.ask.oil, grams=30.0))
+    assert after(9).wet_until is None
+    assert after(9, plan=fresh).wet_until == BEGUN + timedelta(days=9)
+    weighed = [note(day, NoteKind.WEIGHED, 500 - part * fresh.must_leave) for day, part in ((1, 0), (3, 0.9), (5, 1.1))]
+    assert after(9, *weighed, plan=fresh).wet_until == BEGUN + timedelta(days=5)
+    assert after(9, note(7, NoteKind.BINNED), plan=fresh).wet_until == BEGUN + timedelta(days=7)

@@ -13,6 +13,7 @@ from uptide.core.infusion.plants import State
 from uptide.core.infusion.straining import Straining
 from uptide.core.infusion.words import JarWords, read_jar_words
 
+TWICE = {"method": "second-infusion"}
 SAID: list[tuple[str, dict[str, Any]]] = [
     (
         "a jar three quarters full of dried calendula, covered with sunflower, sunny window",
@@ -42,6 +43,13 @@ SAID: list[tuple[str, dict[str, Any]]] = [
             "method": "dark-shelf",
         },
     ),
+    ("yarrow, slow cooker", {"plant": "yarrow", "method": "slow-cooker"}),
+    (
+        "dried nettle root covered with olive, dark shelf",
+        {"plant": "nettle root", "state": State.DRIED, "oil": "olive", "method": "dark-shelf"},
+    ),
+    ("30 g calendula in olive, second infusion", {"plant": "calendula", "grams": 30, "oil": "olive", **TWICE}),
+    ("calendula in olive, infused twice", {"plant": "calendula", "oil": "olive", **TWICE}),
     ("calendula in sunflower on a dark shelf", {"plant": "calendula", "oil": "sunflower", "method": "dark-shelf"}),
     (
         "fresh st john's wort in olive oil in the sun",

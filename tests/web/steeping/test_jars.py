@@ -38,6 +38,7 @@ def test_a_jar_is_begun_followed_and_strained(client: TestClient) -> None:
     assert "the level had sunk" in note(client, jar, kind="topped up", grams="50", words="the level had sunk")
     assert "Top it up with" not in words(client.get(jar).text)
     note(client, jar, kind="looked at", on=today().isoformat())
+    note(client, jar, kind="smell", on=today().isoformat())
     note(client, jar, kind="shaken", on=today().isoformat())
     assert "Nothing today." in words(client.get(jar).text)
     assert "Strained on" in words(note(client, jar, kind="strained", grams="300"))
@@ -190,10 +191,45 @@ def test_what_is_due_is_noted_by_one_tap(client: TestClient) -> None:
         if re.search("Done: |All well: ", form)
     ]
 
-    assert [tap["kind"] for tap in taps] == ["topped up", "shaken", "looked at"]
+    assert [tap["kind"] for tap in taps] == ["topped up", "shaken", "looked at", "smell"]
     for tap in taps:
         client.post(f"{jar}/notes", data=tap | {"token": token(client, jar)})
     assert "Nothing today." in words(client.get(jar).text)
+
+
+def test_a_season_of_top_ups_asks_for_more_plant_and_takes_its_grams(client: TestClient) -> None:
+    jar = begin(client, method="topped-up")
+    page = client.get(jar).text
+    assert "Add what has opened since, and oil over it" in words(page)
+    assert re.search(r'Grams of it\s*<input[^>]*name="grams"[^>]*required', page)
+
+    assert "more plant added, 12 g" in words(note(client, jar, kind="more plant added", grams="12"))
+    assert "Add what has opened since" not in words(client.get(jar).text)
+
+
+def test_water_that_must_leave_stands_on_the_line_until_a_weighing_shows_it_gone(client: TestClient) -> None:
+    dry, wet = begin(client), begin(client, state="fresh", name="Fresh")
+    assert 'class="wet"' not in client.get(dry).text
+    page = client.get(wet).text
+    assert 'class="wet"' in page
+    assert "no weighing of the open jar shows that they have" in words(page)
+
+    note(client, wet, kind="weighed open", grams="500")
+    note(client, wet, kind="weighed open", grams="499", on=today().isoformat())
+    assert "no weighing of the open jar shows" in words(client.get(wet).text)
+    done = words(note(client, wet, kind="weighed open", grams="450", on=today().isoformat()))
+    assert f"by its weighings they had on {say_day(today())}" in done
+
+
+def test_every_figure_of_a_jar_opens_its_working(client: TestClient) -> None:
+    page = client.get("/steeping", params={"plant": "clove", "grams": "40", "oil_grams": "960"}).text
+    for key in ("cover", "top-up", "head-room", "activity", "must-leave", "clear", "out", "life", "done", "bound"):
+        found = re.search(rf'<details class="fact" id="figure-jar-{key}">.*?</details>', page, re.DOTALL)
+        assert found, key
+        assert "Doubt:" in found[0]
+        assert "Confidence: low." in words(found[0])
+    assert "Clove, scent in it, at most" in words(page)
+    assert "How each figure was worked out" in words(client.get(begin(client)).text)
 
 
 def test_the_newest_note_is_on_top_and_older_ones_are_folded(client: TestClient) -> None:

@@ -156,6 +156,34 @@ def test_a_lot_is_poured_on_with_what_it_has_behind_it(client: TestClient) -> No
     assert "Lavender (Lavandula angustifolia)" in page
 
 
+def test_another_part_is_picked_or_said_and_stays_with_the_jar(client: TestClient) -> None:
+    page = client.get("/steeping", params={"said": "dried nettle root in olive, dark shelf"})
+    assert "Nettle root, dried, in" in words(page.text)
+    assert re.search(r'<option value="root"\s+selected', page.text)
+    assert "Urtica Dioica Root Extract" in words(page.text)
+
+    again = client.get("/steeping", params={"said": "dried nettle in olive", "part": "root"})
+    assert "Urtica Dioica Leaf Extract" in words(again.text)
+    both = words(client.get("/steeping", params={"also": "10 g dried dandelion root"}).text)
+    assert "Taraxacum Officinale Root Extract" in both
+    wrong = client.get("/steeping", params={"part": "soul"})
+    assert wrong.status_code == 422
+    assert 'id="error-part"' in wrong.text
+
+    form = {"token": token(client, "/steeping"), "plant": "nettle", "part": "root", "also": "10 g dried dandelion root"}
+    jar = client.post("/steeping/jars", data=form, follow_redirects=False).headers["location"].split("?")[0]
+    begun = words(client.get(jar).text)
+    assert "Urtica Dioica Root Extract" in begun
+    assert "Taraxacum Officinale Root Extract" in begun
+
+
+def test_a_second_infusion_is_a_way_of_its_own(client: TestClient) -> None:
+    page = words(client.get("/steeping", params={"said": "100 g calendula in 800 g olive, infused twice"}).text)
+    assert "a second infusion, on a dark shelf, as planned" in page
+    assert "and as much again half way" in page
+    assert "times as strong as once" in page
+
+
 def test_several_plants_are_read_in_words(client: TestClient) -> None:
     page = client.get("/steeping?said=30 g calendula and 10 g dried lavender in 400 g olive, dark shelf").text
     assert 'value="10 g dried lavender"' in page

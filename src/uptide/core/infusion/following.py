@@ -1,8 +1,8 @@
-"""A jar under way: what was done and seen, what is due, and what it says when it is strained."""
+"""A jar under way: what was done and seen, and what it says when it is strained."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from enum import StrEnum
@@ -22,9 +22,9 @@ from uptide.core.oxidation.history import HeatStep, lasting
 from uptide.core.safety.caution import Grade
 
 DAY = 24.0  # h
+ONCE = "dark-shelf"  # how a jar was steeped that was to be strained onto fresh plant and was not
 ROOM = 20.0  # °C, where a jar stands once it is no longer warmed
 AIR_LEAVES = 3  # days in which bubbles are air that leaves the plant; later ones are fermentation
-LOOKS = (1, 3, 7)  # days after which it is looked at; then every week
 OLDEST = timedelta(days=3660)  # of a jar that is begun
 MOST_GRAMS = 100_000.0
 
@@ -33,6 +33,7 @@ class NoteKind(StrEnum):
     """What can be noted of a jar."""
 
     SHAKEN = "shaken"
+    VENTED = "vented"
     TOPPED_UP = "topped up"
     LOOKED = "looked at"
     COLOUR = "colour"
@@ -49,6 +50,7 @@ class NoteKind(StrEnum):
     PICKED = "picked"
     DRIED = "dried to"
     PLANT_ADDED = "more plant added"
+    RENEWED = "strained onto fresh plant"
     MARC = "pressed plant weighed"
     DREGS = "dregs left"
 
@@ -63,6 +65,7 @@ WEIGHS = frozenset(
         NoteKind.MARC,
         NoteKind.DREGS,
         NoteKind.PLANT_ADDED,
+        NoteKind.RENEWED,
     }
 )
 BEFORE = frozenset({NoteKind.PICKED, NoteKind.DRIED})  # of days before the jar was filled as well
@@ -112,17 +115,6 @@ class JarNote:
             raise QuantityError(f"{self.grams:g} g cannot be noted; up to {MOST_GRAMS:,.0f} can.")
 
 
-@dataclass(frozen=True, slots=True)
-class Task:
-    """Something to do with a jar, since when it is due, and how it is done."""
-
-    words: str
-    since: date
-    how: str = ""
-    noted_by: NoteKind | None = None  # what is noted once it is done; None where more has to be said
-    grams: float | None = None
-
-
 @dataclass(frozen=True)
 class JarUnderWay:
     """A jar as it stands on a day; its notes stand in the order in which they happened."""
@@ -135,11 +127,17 @@ class JarUnderWay:
 
     @cached_property
     def filled(self) -> JarPlan:
-        """The jar with all the plant that was added since it was begun, taken as in the state of the first."""
+        """The jar with all the plant that was added since it was begun, taken as in the state of the first.
+
+        One that ended before it was strained onto fresh plant was infused once.
+        """
         ask, added = self.plan.ask, fsum(note.grams or 0.0 for note in self.notes if note.kind is NoteKind.PLANT_ADDED)
-        if not added:
+        early = self.ended is not None and self.ended.on < self.renewed_on
+        if self.plan.method.charges > 1 and early and not self._last(NoteKind.RENEWED):
+            ask = replace(ask, method=ONCE, oil_grams=self.plan.oil_grams)
+        grams = min(self.plan.charges[0].grams + added, MOST_PLANT) if added else ask.grams
+        if grams == ask.grams and ask is self.plan.ask:
             return self.plan
-        grams = min(self.plan.charges[0].grams + added, MOST_PLANT)
         return JarPlan(replace(ask, oil_grams=self.plan.oil_grams, grams=grams))
 
     @cached_property
@@ -163,46 +161,16 @@ class JarUnderWay:
         return self.begun_on + timedelta(days=self.planned_days)
 
     @cached_property
-    def about_done_on(self) -> date:
-        """The day from which most has about passed over: four times sooner or later is possible."""
-        since = self._last(NoteKind.PLANT_ADDED) or self.begun_on  # the last has the least time
-        return since + timedelta(days=ceil(self.plan.done_after_hours / DAY))
+    def renewed_on(self) -> date:
+        """The day on which it is strained onto fresh plant; of a way with one charge the day it ends."""
+        return self.begun_on + timedelta(days=self.planned_days // self.plan.method.charges)
 
     @cached_property
-    def due(self) -> tuple[Task, ...]:
-        """What is due, the longest on top; nothing of a jar that has ended."""
-        return () if self.ended else tuple(sorted(self._due(), key=lambda task: task.since))
-
-    def _due(self) -> Iterator[Task]:
-        first = self.begun_on + timedelta(days=1)
-        if self.today >= first and not self._last(NoteKind.TOPPED_UP) and self.plan.covers.top_up >= 1:
-            grams = round(self.plan.covers.top_up)
-            how = "The level sinks as air leaves."
-            yield Task(f"Top it up with {grams} g of oil", first, how, NoteKind.TOPPED_UP, grams)
-        if self.plan.method.watched and self.today == self.begun_on and not self._last(NoteKind.STRAINED):
-            how = "Every quarter of an hour; in the middle of the jar."
-            yield Task("Stay with it, and read the thermometer", self.begun_on, how)
-        if self.planned_days and self.today < self.done_on:
-            shaken = self._last(NoteKind.SHAKEN) or self.begun_on
-            if shaken < self.today:
-                words = "Vent it and shake it" if self.plan.method.in_light else "Shake it"
-                yield Task(words, shaken + timedelta(days=1), noted_by=NoteKind.SHAKEN)
-        look = self._look_due()
-        if look is not None:
-            how = "Clear, no bubbles, no fuzz, no water below, all of it under oil."
-            yield Task("Look at it", look, how, NoteKind.LOOKED)
-        if self.today >= self.done_on:
-            how = "Let it cool on the plant first; settle, decant, and leave the bottoms."
-            yield Task("Strain it", self.done_on, how)
-
-    def _look_due(self) -> date | None:
-        """Since when a look is due: after days 1, 3 and 7, then weekly, until somebody has looked after that day."""
-        days = look_days(self.day)
-        if not days:
-            return None
-        wanted = self.begun_on + timedelta(days=days[-1])
-        seen = max((note.on for note in self.notes if note.kind in SEEN), default=None)
-        return None if seen is not None and seen >= wanted else wanted
+    def about_done_on(self) -> date:
+        """The day from which most has about passed over: four times sooner or later is possible."""
+        added = (self._last(kind) for kind in (NoteKind.PLANT_ADDED, NoteKind.RENEWED))
+        since = max(day for day in (*added, self.begun_on) if day)  # the last has the least time
+        return since + timedelta(days=ceil(self.plan.done_after_hours / DAY))
 
     def _last(self, kind: NoteKind) -> date | None:
         return max((note.on for note in self.notes if note.kind is kind), default=None)
@@ -244,6 +212,16 @@ class JarUnderWay:
         return self.filled.jar_water.free == 0 or (self.water_lost or 0.0) >= self.filled.must_leave
 
     @cached_property
+    def wet_until(self) -> date | None:
+        """Until when water had, or has, to leave it: the first weighing that shows it gone; None where none must."""
+        if self.filled.must_leave == 0:
+            return None
+        weighed = [note for note in self.notes if note.kind is NoteKind.WEIGHED and note.grams is not None]
+        leave = self.filled.must_leave
+        gone = (note.on for note in weighed if (weighed[0].grams or 0.0) - (note.grams or 0.0) >= leave)
+        return next(gone, self.ended.on if self.ended else self.today)
+
+    @cached_property
     def log(self) -> TemperatureLog:
         """What was read of its warmth."""
         resin = all(each.plant.form.key == "resin" for each in self.plan.charges)
@@ -277,7 +255,7 @@ class JarUnderWay:
             return None
         plan = self.filled
         meant = plan.expected
-        if meant is None:
+        if meant is None or plan.method.charges > 1:  # of what the first charge kept nothing was weighed
             return None
         left = meant.films + (meant.bottoms if dregs is None else dregs)
         return balance(
@@ -315,20 +293,11 @@ class JarUnderWay:
 
     def _kept(self, out: float) -> str:
         """What the plant kept by this weighing, if nothing was spilled."""
-        kept = (self.plan.oil_grams - out) / self.filled.plant_grams
+        kept = (self.plan.oil_grams - out) / (self.filled.plant_grams * self.filled.method.charges)
         usual = self.filled.keeps(Straining(self.plan.ask.straining))
         return (
             f"the plant kept {say_number(max(0.0, kept), 2)} g a gram with dregs and films, and {usual:.2g} is usual."
         )
-
-
-def look_days(last: int) -> list[int]:
-    """The days on which a jar is looked at, up to one: after 1, 3 and 7, then every week.
-
-    >>> look_days(22)
-    [1, 3, 7, 14, 21]
-    """
-    return [day for day in (*LOOKS, *range(14, last + 1, 7)) if day <= last]
 
 
 def may_begin_on(day: date, today: date) -> bool:

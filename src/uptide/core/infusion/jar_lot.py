@@ -16,16 +16,17 @@ def infusion_of(jar: JarUnderWay, number: int) -> Infusion:
     Water that nobody saw leaving counts as left in it.
     """
     plan = jar.filled
-    dissolved_in = plan.oil_grams + sum(each.plant.dissolves * each.grams for each in plan.charges)
+    times = plan.method.charges
+    dissolved_in = plan.oil_grams + times * sum(each.plant.dissolves * each.grams for each in plan.charges)
     return Infusion(
         plants=_joined(
             Steeped(
                 name=each.plant.name,
                 botanical_name=each.plant.botanical_name,
                 inci=each.plant.inci,
-                strength=each.dry / plan.oil_grams,
+                strength=plan.strength_of(each),
                 colour=each.plant.colour,
-                dissolved=each.plant.dissolves * each.grams / dissolved_in,
+                dissolved=times * each.plant.dissolves * each.grams / dissolved_in,
                 dissolved_as=each.plant.dissolves_as,
                 scent=each.plant.scent,
                 scent_percent=plan.scent_of(each),
@@ -49,9 +50,9 @@ def keeps_months(jar: JarUnderWay) -> float:
 
 def _joined(plants: Iterable[Steeped]) -> tuple[Steeped, ...]:
     """What was added of a plant that was in it already makes that one stronger."""
-    found: dict[str, Steeped] = {}
+    found: dict[tuple[str, str], Steeped] = {}
     for plant in plants:
-        known = found.get(plant.name)
+        known = found.get((plant.name, plant.inci))
         if known is not None:
             plant = replace(
                 plant,
@@ -59,5 +60,5 @@ def _joined(plants: Iterable[Steeped]) -> tuple[Steeped, ...]:
                 dissolved=known.dissolved + plant.dissolved,
                 scent_percent=known.scent_percent + plant.scent_percent,
             )
-        found[plant.name] = plant
+        found[plant.name, plant.inci] = plant
     return tuple(found.values())

@@ -64,7 +64,7 @@ def cautions_of(plan: JarPlan, on_hand: Sequence[Ingredient] = ()) -> tuple[JarC
 def verdict_of(plan: JarPlan, cautions: Sequence[JarCaution]) -> str:
     """What the jar is, in a sentence."""
     oil = plan.ask.oil
-    plants = listed([f"{each.plant.name}, {each.state.value}" for each in plan.charges])
+    plants = listed([f"{each.plant.called}, {each.state.value}" for each in plan.charges])
     said = f"{plants}, in {oil.name[:1].lower()}{oil.name[1:]}, 1 to "
     said += say_number(plan.ratio, 2)
     comes = plan.out[plan.ask.straining]
@@ -116,7 +116,7 @@ def _of_the_jar(plan: JarPlan) -> Iterator[JarCaution]:
             Grade.WARN,
             f"{100 * plan.head_room:.0f} % of head room; {100 * least:.0f} % are wanted: oil grows as it warms.",
         )
-    if plan.oil_grams < plan.covers.after_a_day:
+    if not plan.oils or plan.oils[-1] < plan.covers.after_a_day:
         yield JarCaution(
             "infusion-covered",
             Grade.WARN,
@@ -197,6 +197,9 @@ def _of_the_plant(plan: JarPlan) -> Iterator[JarCaution]:
         bearers = listed([plant.name for plant in plants if flag in plant.flags])
         yield JarCaution(f"infusion-{flag}", grade, f"{bearers}: {words}" if several else words)
     for plant in plants:
+        if plant.as_part:
+            words = f"What is said of {plant.name} is said of another part; of its {plant.as_part} nobody said more."
+            yield JarCaution("infusion-part", Grade.NOTE, words)
         if plant.heed:
             heed = f"{plant.name}: {plant.heed}" if several else plant.heed
             yield JarCaution("infusion-heed", Grade.NOTE, heed)

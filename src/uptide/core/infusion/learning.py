@@ -52,7 +52,9 @@ def learn(plant: PlantFacts, jars: Iterable[JarUnderWay]) -> Learnt:
 
 def _teaches(jar: JarUnderWay, plant: PlantFacts) -> bool:
     ended = jar.ended is not None and jar.ended.kind is NoteKind.STRAINED
-    return ended and not jar.filled.ask.also and jar.plan.ask.plant.key == plant.key and plant.dissolves == 0
+    alone = not jar.filled.ask.also and jar.plan.method.charges == 1
+    same = (jar.plan.ask.plant.key, jar.plan.ask.plant.as_part) == (plant.key, plant.as_part)
+    return ended and alone and same and plant.dissolves == 0
 
 
 def _kept(jar: JarUnderWay) -> float | None:

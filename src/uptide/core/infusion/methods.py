@@ -30,6 +30,8 @@ class Method:
     strained_at: float
     in_light: bool = False
     watched: bool = False  # never left alone
+    adds_plant: bool = False  # a handful more as it opens
+    charges: int = 1  # of plant, one after the other, in the same oil
 
     @property
     def hottest(self) -> float:
@@ -78,6 +80,16 @@ METHODS: Mapping[str, Method] = {
             (HeatStep(20, 12 * WEEK, air=OPEN),),
             Mixing.SHAKEN_DAILY,
             20,
+            adds_plant=True,
+        ),
+        Method(
+            "second-infusion",
+            "a second infusion, on a dark shelf",
+            "twice 5 weeks, strained half way onto as much plant again",
+            (HeatStep(20, 10 * WEEK, air=OPEN),),
+            Mixing.SHAKEN_DAILY,
+            20,
+            charges=2,
         ),
         Method(
             "warm-bath",

@@ -169,9 +169,21 @@ class JarPlan:
             head_room = LEAST_IN_BATH if self.method.hottest > WARM_FROM else LEAST_HEAD_ROOM
             jar = by_eye(self.ask.jar_ml, self.ask.fill, self.bulk, self.charges[0].form, head_room=head_room)
             return jar.oil - OIL_DENSITY * fsum(each.grams / each.form.solid for each in self.ask.also)
+        covers = self.covers.total + (self.method.charges - 1) * self.kept  # what the first keeps the next one lacks
         if self.ask.grams is None:
-            return self.covers.total
-        return max(fsum(each.plant.parts_of_oil * each.grams for each in self.charges), self.covers.total)
+            return covers
+        return max(fsum(each.plant.parts_of_oil * each.grams for each in self.charges), covers)
+
+    @cached_property
+    def kept(self) -> float:
+        """Oil that the plants of one charge keep, by the way of straining that is planned [g]."""
+        return self.keeps(self.ask.straining) * self.plant_grams
+
+    @cached_property
+    def oils(self) -> tuple[float, ...]:
+        """Oil that each charge of plant stands in [g]; fewer than the way has where a charge keeps all of it."""
+        stood = [self.oil_grams - number * self.kept for number in range(self.method.charges)]
+        return tuple(oil for oil in stood if oil > 0)
 
     @cached_property
     def ratio(self) -> float:
@@ -229,8 +241,8 @@ class JarPlan:
 
     @cached_property
     def comes_short(self) -> bool:
-        """Whether the method ends before that."""
-        return equivalent_hours(self.method.steep) < self._slowest
+        """Whether the method ends before that, of any charge."""
+        return equivalent_hours(self.method.steep) / self.method.charges < self._slowest
 
     @cached_property
     def out(self) -> dict[Straining, float | None]:
@@ -244,10 +256,14 @@ class JarPlan:
         return found
 
     def comes_out(self, how: Straining) -> Strained:
-        """What comes out and what stays behind, by a way of straining; raise QuantityError where nothing does."""
+        """What comes out and what stays behind, by a way of straining; raise QuantityError where nothing does.
+
+        Of several charges each keeps what it keeps; dregs are left and films stay behind the last.
+        """
         dissolves = fsum(each.plant.dissolves * each.grams for each in self.charges) / self.plant_grams
         films = CLOTH + (FILM_WARM if self.method.strained_at > WARM_FROM else FILM_COLD)
-        return strained(self.oil_grams, self.plant_grams, self.keeps(how), dissolves=dissolves, films=films)
+        keeps, charges = self.keeps(how), self.method.charges
+        return strained(self.oil_grams, charges * self.plant_grams, keeps, dissolves=dissolves, films=films)
 
     @cached_property
     def expected(self) -> Strained | None:
@@ -345,7 +361,7 @@ class JarPlan:
 
     def scent_of(self, charge: Charge) -> float:
         """The most scent of one plant that can be in the oil [%]."""
-        return 100 * bound(charge.plant.essential_oil[1] / 100, [(charge.dry, self.oil_grams)])
+        return 100 * bound(charge.plant.essential_oil[1] / 100, [(charge.dry, oil) for oil in self.oils])
 
     @cached_property
     def restricted(self) -> tuple[RestrictedBound, ...]:
@@ -367,7 +383,11 @@ class JarPlan:
     @cached_property
     def colour(self) -> str:
         """What the oil will look like in 1 cm once all has passed over; as before, where no colour is known."""
-        return tinted(self.ask.oil.colour, ((each.dry / self.oil_grams, each.plant.colour) for each in self.charges))
+        return tinted(self.ask.oil.colour, ((self.strength_of(each), each.plant.colour) for each in self.charges))
+
+    def strength_of(self, charge: Charge) -> float:
+        """Dry herb of one plant that stood in the oil, per gram of it [g/g]; of several charges in what was left."""
+        return fsum(charge.dry / oil for oil in self.oils)
 
     @cached_property
     def months(self) -> float:

@@ -45,7 +45,8 @@ class PlantFacts:
 
     `scent` is the key of the scent that is distilled from it, empty where none is known; `colour` what oil of it looks
     like in 1 cm at 1 to 8, empty where nobody knows; `dissolves_as` the key of the oil that what dissolves of it is.
-    `flags` are single words that say whom or what it is not for, `heed` a sentence on picking and using it.
+    `flags` are single words that say whom or what it is not for, `heed` a sentence on picking and using it; `as_part`
+    is the part that is taken where it is another than the table is of.
     """
 
     key: str
@@ -75,6 +76,12 @@ class PlantFacts:
     heed: str
     source: str
     confidence: str
+    as_part: str = ""
+
+    @property
+    def called(self) -> str:
+        """Its name, with the part where that is another than the table is of."""
+        return f"{self.name} {self.as_part}".strip()
 
     def water_in(self, state: State) -> float:
         """Water of it as it goes in [g/g]: dried until it snaps, wilted to half of its weight, or as picked."""

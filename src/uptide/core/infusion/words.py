@@ -27,6 +27,7 @@ WAYS = (
     ("sunny-window-wrapped", r"wrapped(?:\s+in\s+paper)?|paper\s+bag"),
     ("sunny-window-amber", r"(?:amber|brown)\s+(?:jar|glass)"),
     ("sunny-window", r"sunny\s+(?:window(?:\s*sill)?|sill|spot)|window(?:\s*sill)?|in\s+the\s+sun|sun"),
+    ("second-infusion", r"(?:second|double)\s+infusion|infused\s+twice|twice|double\s+strength"),
     ("powder-overnight", r"overnight"),
     ("topped-up", r"(?:through|over)\s+(?:a|the)\s+season|topped\s+up\s+through\s+(?:a|the)\s+season"),
     ("slow-cooker", r"slow\s+cooker|crock\s*pot"),
@@ -46,6 +47,7 @@ SHARES = (
 )
 GRAMMAR = rf"""
 start: clause (_SEPARATOR clause | way | strained | covered)*
+     | plant (_SEPARATOR? (way | strained | covered))+
 ?clause: jar | plant_in_oil | covered | way | strained
 jar: _ARTICLE? size? _JAR (_FILLED? share)? _OF_FULL? plant (_IN oil)?
    | _ARTICLE? size? _JAR -> jar_alone

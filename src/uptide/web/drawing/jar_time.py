@@ -6,14 +6,24 @@ from datetime import date
 
 from uptide.core.infusion.following import SEEN, JarUnderWay, NoteKind
 from uptide.core.infusion.schedule import Planned, Standing, Work, schedule_of
+from uptide.core.measures.say import say_number
 from uptide.core.months import say_day
 from uptide.web.drawing.view import View
 
 WIDTH, LEFT, RIGHT = 800.0, 84.0, 24.0
-LOOKS_Y, SHAKES_Y, NOTES_Y, FOOT, HEIGHT = 18.0, 42.0, 66.0, 80.0, 100.0
+LOOKS_Y, SMELLS_Y, SHAKES_Y, NOTES_Y, WATER_Y, FOOT, HEIGHT = 18.0, 40.0, 62.0, 84.0, 106.0, 120.0, 140.0
 MOST_TICKS = 9
 STEPS = (1, 2, 7, 14, 28, 91, 364)  # days between two ticks
-ROW_OF = {Work.SHAKE: SHAKES_Y, Work.TOP_UP: NOTES_Y}
+ROW_OF = {
+    Work.SHAKE: SHAKES_Y,
+    Work.VENT: SHAKES_Y,
+    Work.SMELL: SMELLS_Y,
+    Work.TOP_UP: NOTES_Y,
+    Work.ADD_PLANT: NOTES_Y,
+    Work.RENEW: NOTES_Y,
+}
+OF_WATER = frozenset({NoteKind.WEIGHED, NoteKind.WATER, NoteKind.CLOUDY})
+EVERYDAY = frozenset({Work.SHAKE, Work.VENT, Work.SMELL, Work.ADD_PLANT})  # left out it is a gap, and no reproach
 FEWEST_DAYS = 2  # of a line; less is a picture of warmth
 
 
@@ -27,18 +37,26 @@ class TimeMark(View):
 
 
 class JarTimeView(View):
-    """The line; `sun` is from where to where it stands in the light."""
+    """The line; `sun` is from where to where it stands in the light, `wet` until where water must still leave."""
 
     width: float = WIDTH
     height: float = HEIGHT
     left: float = LEFT
     right: float = WIDTH - RIGHT
     foot: float = FOOT
-    rows: tuple[tuple[float, str], ...] = ((LOOKS_Y, "Look, strain"), (SHAKES_Y, "Shake"), (NOTES_Y, "Seen, added"))
+    rows: tuple[tuple[float, str], ...] = (
+        (LOOKS_Y, "Look, strain"),
+        (SMELLS_Y, "Smell"),
+        (SHAKES_Y, "Shake, vent"),
+        (NOTES_Y, "Seen, added"),
+        (WATER_Y, "Water"),
+    )
     marks: tuple[TimeMark, ...]
     ticks: tuple[tuple[float, str], ...]
     today: float | None
     sun: tuple[float, float] | None
+    wet: tuple[float, float, float] | None  # from, to, height
+    water: str
     missed: str
     words: str
 
@@ -64,9 +82,14 @@ def draw_jar_time(jar: JarUnderWay) -> JarTimeView | None:
         for each in planned
     ]
     marks += [
-        TimeMark(x=x(note.on), y=NOTES_Y, kind="seen", words=f"{say_day(note.on)}: {note.kind.value}")
+        TimeMark(
+            x=x(note.on),
+            y=WATER_Y if note.kind in OF_WATER else NOTES_Y,
+            kind="seen",
+            words=f"{say_day(note.on)}: {note.kind.value}{f', {note.grams:g} g' if note.grams else ''}",
+        )
         for note in jar.notes
-        if note.kind in SEEN or note.kind is NoteKind.WEIGHED
+        if note.kind in SEEN | OF_WATER
     ]
     step = next((each for each in STEPS if days / each <= MOST_TICKS), STEPS[-1])
     return JarTimeView(
@@ -76,16 +99,28 @@ def draw_jar_time(jar: JarUnderWay) -> JarTimeView | None:
         ),
         today=None if jar.ended else x(jar.today),
         sun=(LEFT, x(min(jar.done_on, last))) if jar.plan.method.in_light else None,
+        wet=(LEFT, x(jar.wet_until), WATER_Y) if jar.wet_until else None,
+        water=_water(jar),
         missed=_missed(jar),
         words=f"The days of this jar, from {say_day(jar.begun_on)} to {say_day(last)}; the lists say the same",
     )
 
 
 def _kind(planned: Planned) -> str:
-    """How a thing is drawn; nobody notes every shake, and one that was not noted is a gap and no reproach."""
-    if planned.work is Work.SHAKE and planned.standing is Standing.MISSED:
+    """How a thing is drawn; nobody notes every shake, and one that was not noted is a gap."""
+    if planned.work in EVERYDAY and planned.standing is Standing.MISSED:
         return "gap"
     return planned.standing.name.lower()
+
+
+def _water(jar: JarUnderWay) -> str:
+    """How it stands with the water on the line, in a sentence."""
+    if jar.wet_until is None:
+        return ""
+    leave = say_number(jar.filled.must_leave, 2)
+    if jar.water_is_gone:
+        return f"Water: {leave} g had to leave; by its weighings they had on {say_day(jar.wet_until)}."
+    return f"Water: {leave} g must leave; the bar is as long as no weighing of the open jar shows that they have."
 
 
 def _missed(jar: JarUnderWay) -> str:

@@ -11,6 +11,7 @@ from uptide.catalogue.catalogue import Catalogue
 from uptide.catalogue.plants import called
 from uptide.core.errors import QuantityError
 from uptide.core.infusion.charge import Charge
+from uptide.core.infusion.parts import of_part, part_said
 from uptide.core.infusion.plan import JarAsk
 from uptide.core.infusion.plants import PlantFacts, State
 from uptide.core.infusion.straining import Straining
@@ -33,6 +34,7 @@ class JarForm(BaseModel):
 
     said: str = Field("", max_length=LONGEST)
     plant: str = "calendula"
+    part: str = ""
     state: str = ""
     oil: str = Field("Sunflower oil (high oleic)", max_length=LONGEST)
     school: str = BY_WEIGHT
@@ -50,7 +52,10 @@ class JarForm(BaseModel):
 
 
 def _named(words: str, plants: Mapping[str, PlantFacts]) -> PlantFacts:
-    """The plant that is called so; raise QuantityError for none and for several."""
+    """The plant that is called so, and the part of it; raise QuantityError for none and for several."""
+    name, part = part_said(words)
+    if part and len(called(name, plants)) == 1:
+        return of_part(_named(name, plants), part, plants)
     keys = called(words, plants)
     if len(keys) != 1:
         meant = " or ".join(plants[key].name for key in keys)
@@ -88,7 +93,10 @@ def in_fields(form: JarForm, plants: Mapping[str, PlantFacts]) -> JarForm:
         "straining": words.straining.value if words.straining else "",
         "pressed": words.pressed,
     }
-    return form.model_copy(update={field: value for field, value in said.items() if value})
+    said = {field: value for field, value in said.items() if value}
+    if plant:  # another plant is not of the part that was picked of the last
+        said["part"] = plant.as_part
+    return form.model_copy(update=said)
 
 
 def can_steep(item: Ingredient) -> bool:
@@ -99,6 +107,8 @@ def can_steep(item: Ingredient) -> bool:
 def read_jar(form: JarForm, facts: Catalogue) -> JarAsk:
     """Read what is asked of a jar; raise an UptideError that says what was wrong, what was found and what can be."""
     plant = _plant(form.plant, facts)
+    with in_field("part"):
+        plant = of_part(plant, form.part, facts.plants)
     by_weight = form.school == BY_WEIGHT
     with in_field("grams"):
         grams = number_of(form.grams, "weight in grams", most=MOST) if by_weight else None
@@ -194,6 +204,7 @@ def form_of(ask: JarAsk) -> JarForm:
     """The form that asks for a jar."""
     return JarForm(
         plant=ask.plant.key,
+        part=ask.plant.as_part,
         state=ask.state.value,
         oil=_oil_words(ask.oil),
         school=BY_EYE if ask.grams is None else BY_WEIGHT,
@@ -206,7 +217,7 @@ def form_of(ask: JarAsk) -> JarForm:
         method=ask.method,
         straining=ask.straining.value,
         water="" if ask.water is None else say_number(100 * ask.water),
-        also=", ".join(f"{say_number(each.grams)} g {each.state.value} {each.plant.name}" for each in ask.also),
+        also=", ".join(f"{say_number(each.grams)} g {each.state.value} {each.plant.called}" for each in ask.also),
         width_cm="" if ask.width_cm is None else say_number(ask.width_cm),
     )
 

@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session
 from uptide.catalogue.catalogue import Catalogue
 from uptide.core.errors import UptideError
 from uptide.core.infusion.following import JarNote, JarUnderWay, NoteKind
+from uptide.core.infusion.schedule import due_of
 from uptide.core.months import say_day
 from uptide.store.jars import Jar
 from uptide.store.photos import photos_of
@@ -57,6 +58,7 @@ def draw_jar(
         jar=jar,
         line=jar_line(jar, under_way),
         under_way=under_way,
+        due=due_of(under_way) if under_way else (),
         view=jar_view(plan, facts, form_of(plan.ask)) if plan else None,
         done=say_day(under_way.done_on) if under_way else "",
         about=say_day(under_way.about_done_on) if under_way else "",
@@ -94,4 +96,5 @@ def _balance_words(under_way: JarUnderWay) -> str:
 
 def _words(note: JarNote) -> str:
     grams = f", {note.grams:g} g" if note.grams is not None else ""
-    return f"{note.kind.value}{grams}{': ' + note.words if note.words else ''}"
+    words = note.words or ("all well" if note.kind in (NoteKind.LOOKED, NoteKind.SMELL) else "")
+    return f"{note.kind.value}{grams}{': ' + words if words else ''}"

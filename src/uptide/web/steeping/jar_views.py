@@ -8,10 +8,12 @@ from sqlalchemy.orm import Session
 
 from uptide.catalogue.catalogue import Catalogue
 from uptide.core.figures.citing import listed
+from uptide.core.infusion.figures import figures_of
 from uptide.core.infusion.following import JarUnderWay
 from uptide.core.infusion.judging import cautions_of, say_share, verdict_of
 from uptide.core.infusion.methods import METHODS, Method
 from uptide.core.infusion.plan import JarPlan
+from uptide.core.infusion.schedule import due_of
 from uptide.core.infusion.water import water_at
 from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.measures.say import say_number
@@ -20,7 +22,7 @@ from uptide.store.jars import Jar, list_jars
 from uptide.web.base.pages import number
 from uptide.web.drawing.view import View
 from uptide.web.steeping.jar_form import JarForm, asked_of
-from uptide.web.views.figures import cite
+from uptide.web.views.figures import FigureView, cite, figure_view
 from uptide.workshop.clock import today
 from uptide.workshop.jars import jar_today, price_of
 
@@ -54,6 +56,7 @@ class JarView(View):
     after: tuple[tuple[str, str], ...]
     source: str
     colour: str
+    figures: tuple[FigureView, ...]
 
 
 class JarLine(View):
@@ -80,7 +83,7 @@ def jar_line(jar: Jar, under_way: JarUnderWay | None) -> JarLine:
         name=jar.name,
         day=under_way.day if under_way else (today() - jar.begun_on).days,
         begun=say_day(jar.begun_on),
-        due=tuple(task.words for task in under_way.due) if under_way else (),
+        due=tuple(task.words for task in due_of(under_way)) if under_way else (),
         says=tuple((said.grade.value, said.message) for said in under_way.says) if under_way else (),
         ended_in=under_way.outcome if under_way else "",
     )
@@ -104,13 +107,15 @@ def jar_view(plan: JarPlan, facts: Catalogue, form: JarForm) -> JarView:
         after=tuple(_after(plan, facts)),
         source=cite(plant.source, "", facts.sources),
         colour=plan.colour,
+        figures=tuple(figure_view(each, facts.sources) for each in figures_of(plan)),
     )
 
 
 def _amounts(plan: JarPlan) -> list[tuple[str, str]]:
     covers = plan.covers
-    each = [f"{one.grams:.0f} g {one.plant.name}" for one in plan.charges] if plan.ask.also else []
+    each = [f"{one.grams:.0f} g {one.plant.called}" for one in plan.charges] if plan.ask.also else []
     of = f": {listed(each)}" if each else ""
+    of += ", and as much again half way" if plan.method.charges > 1 else ""
     return [
         ("Plant", f"{plan.plant_grams:.0f} g, {100 * plan.water:.0f} % of it water{of}"),
         ("Oil in all", f"{plan.oil_grams:.0f} g, {plan.oil_ml:.0f} mL"),
@@ -176,15 +181,17 @@ def _months(plan: JarPlan, method: Method) -> str:
 
 def _after(plan: JarPlan, facts: Catalogue) -> list[tuple[str, str]]:
     plants = [each.plant for each in plan.charges]
+    times = (plan.twice or 1.0) if plan.method.charges > 1 else 1.0
     said = [
         ("Keeps", f"{say_number(plan.months)} months at most from straining; sooner where the oil itself ends first"),
         ("On the label", ", ".join(filter(None, [*_inci(plan.ask.oil), *(plant.inci for plant in plants)]))),
-        ("Extract in it", f"about {say_number(sum(plant.extract_in_oil for plant in plants), 2)} %"),
+        ("Extract in it", f"about {say_number(sum(plant.extract_in_oil for plant in plants) * times, 2)} %"),
     ]
     if plan.scent_bound:
         said.append(("Scent in it", f"at most {say_number(plan.scent_bound, 2)} %, if all of it passes over"))
     if plan.twice is not None:
-        said.append(("A second charge", f"as much plant again makes it {say_number(plan.twice, 3)} times as strong"))
+        which = "The second charge" if plan.method.charges > 1 else "A second charge"
+        said.append((which, f"as much plant again makes it {say_number(plan.twice, 3)} times as strong as once"))
     price = price_of(plan.ask.oil, facts)
     cost = plan.cost_per_gram(price.per_gram) if price is not None else None
     if price is not None and cost is not None:

@@ -13,6 +13,7 @@ from uptide.catalogue.catalogue import Catalogue
 from uptide.core.errors import UptideError
 from uptide.core.infusion.learning import learn, taught_words
 from uptide.core.infusion.methods import METHODS
+from uptide.core.infusion.parts import PARTS
 from uptide.core.infusion.plan import JarPlan
 from uptide.core.infusion.plants import State
 from uptide.core.infusion.straining import Straining
@@ -65,6 +66,7 @@ def draw_plan(
         errors=errors_of(error),
         plants=[(key, plant.name) for key, plant in sorted(plants.items(), key=lambda pair: pair[1].name)],
         oils=sorted(item.name for item in facts.ingredients.values() if can_steep(item)),
+        part_options=[("", chosen.part if chosen else "as is usual"), *((part, part) for part in PARTS)],
         state_options=[(each.value, each.value) for each in State],
         state=form.state or (chosen.usual_state if chosen else State.DRIED),
         method_options=[(method.key, method.title) for method in METHODS.values()],

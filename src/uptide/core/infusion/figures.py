@@ -1,0 +1,96 @@
+"""The figures of a planned jar with their working: what went in, by which formula, from where, and with what doubt."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import replace
+from math import fsum
+
+from uptide.core.figures.citing import cited
+from uptide.core.figures.finding import Finding, Input
+from uptide.core.infusion.charge import Charge
+from uptide.core.infusion.packing import cover
+from uptide.core.infusion.plan import ABOVE_CM, JarPlan
+from uptide.core.infusion.straining import BOTTOMS
+from uptide.core.infusion.water import SAFE_ACTIVITY
+
+DAY = 24.0  # h
+FOUR = 4.0  # times sooner or later it can be done
+
+
+def figures_of(plan: JarPlan) -> tuple[Finding, ...]:
+    """Every figure of a planned jar that a person may want to check, in the order of the page."""
+    return tuple(_figures(plan))
+
+
+def _figures(plan: JarPlan) -> Iterator[Finding]:
+    covers, spread = plan.covers, plan.covers.at_once + plan.covers.above
+    plants = _each(plan, "as it goes in", "g", lambda each: each.grams)
+    waters = _each(plan, "water in it", "%", lambda each: 100 * each.moisture)
+    keeps = _each(plan, f"keeps, {plan.ask.straining.value}", "g", lambda each: each.keeps(plan.ask.straining))
+    oil = Input("Oil in all", plan.oil_grams, "g")
+    activity = Input("Activity of the water", plan.jar_water.activity, "")
+    bulks = _each(plan, "as it lies in the jar", "g/mL", lambda each: each.bulk)
+    jar = (Input("Inner width of the jar", plan.width_cm, "cm"), Input("Oil above the plant", ABOVE_CM, "cm"))
+    at_once = _figure("jar_cover", "To cover it at once", spread, "g", (*plants, *bulks, *jar))
+    yield replace(at_once, low=_cover_at(plan, 2), high=_cover_at(plan, 0))
+    yield _figure("jar_top_up", "Top up on day 1", covers.top_up, "g", plants)
+    brim = Input("Jar to the brim", plan.ask.jar_ml, "mL")
+    yield _figure("jar_head_room", "Head room", 100 * plan.head_room, "%", (brim, oil, *plants))
+    water = _figure("jar_activity", "Activity of the water", plan.jar_water.activity, "", (*plants, *waters, oil))
+    yield replace(water, decimals=2)
+    safe = Input("Activity at which nothing grows", SAFE_ACTIVITY, "")
+    yield _figure("jar_must_leave", "Water that must leave", plan.must_leave, "g", (*plants, *waters, safe))
+    strained_at = Input("Strained at", plan.method.strained_at, "°C")
+    yield _figure("jar_clear", "Clear above", plan.clouds_below, "°C", (strained_at, activity))
+    dregs = Input("Left with the dregs", 100 * BOTTOMS, "%")
+    yield _figure("jar_out", "Comes out", plan.out[plan.ask.straining], "g", (oil, *keeps, dregs))
+    if plan.life_spent is not None:
+        method = plan.method
+        steps = (Input("Hours", method.hours, "h"), Input("Warmest", method.hottest, "°C"))
+        air = Input("Air, times that of a closed bottle", max(step.air for step in method.steps), "")
+        yield _figure("jar_life", "Of the oil’s life", 100 * min(1.0, plan.life_spent), "%", (*steps, air))
+    days = plan.done_after_hours / DAY
+    slow = _each(plan, "most of it diffuses in", "h", lambda each: each.extraction.diffusing_hours)
+    yield replace(
+        _figure("jar_done", "Most has passed over after", days, "days", slow), low=days / FOUR, high=days * FOUR
+    )
+    stood = tuple(Input("Oil that a charge stands in", grams, "g") for grams in plan.oils)
+    if plan.scent_bound:
+        scents = _each(plan, "scent in it, at most", "%", lambda each: each.plant.essential_oil[1])
+        yield replace(
+            _figure("jar_bound", "Scent in it, at most", plan.scent_bound, "%", (*scents, *stood)), decimals=2
+        )
+    if plan.twice is not None:
+        twice = _figure("jar_twice", "Strength after a second charge", plan.twice, "times", (*plants, oil, *keeps))
+        yield replace(twice, decimals=2)
+
+
+def _figure(method: str, title: str, value: float | None, unit: str, inputs: Sequence[Input]) -> Finding:
+    """A figure of a plant; all that is known of one is low in confidence."""
+    key, sources = method.replace("_", "-"), cited(inputs)
+    return Finding(key, title, value, None, None, unit, method, tuple(inputs), sources, confidence="low")
+
+
+def _each(plan: JarPlan, what: str, unit: str, of: Callable[[Charge], float]) -> tuple[Input, ...]:
+    """A number of each plant, with the source of its row."""
+    return tuple(
+        Input(
+            f"{each.plant.called}, {what}",
+            of(each),
+            unit,
+            source=each.plant.source,
+            confidence=each.plant.confidence,
+        )
+        for each in plan.charges
+    )
+
+
+def _cover_at(plan: JarPlan, end: int) -> float:
+    """Oil to cover it at once [g], were every plant as loose (0) or as dense (2) as such plant gets."""
+    width = plan.width_cm
+    layers = [
+        cover(each.grams, min(each.plant.bulk[end], each.form.with_air), each.form, width_cm=width, above_cm=ABOVE_CM)
+        for each in plan.charges
+    ]
+    return fsum(layer.at_once for layer in layers) + layers[0].above
