@@ -98,7 +98,7 @@ def _set_pragmas(connection: DBAPIConnection, record: ConnectionPoolEntry) -> No
         f"busy_timeout = {BUSY_TIMEOUT}",  # first: the next one already waits for others
         "journal_mode = WAL",
         "foreign_keys = ON",
-        "synchronous = NORMAL",
+        "synchronous = FULL",  # a pour that was confirmed survives a power cut
         "secure_delete = ON",
     ):
         cursor.execute(f"PRAGMA {pragma}")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import UTC, date, datetime
 from typing import Any
 
-from sqlalchemy import JSON, CheckConstraint, Date, DateTime, ForeignKey, MetaData, UniqueConstraint
+from sqlalchemy import JSON, CheckConstraint, Date, DateTime, ForeignKey, Index, MetaData, UniqueConstraint
 from sqlalchemy.engine import Dialect
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 from sqlalchemy.types import TypeDecorator
@@ -122,7 +122,7 @@ class LotRow(Base):
     opened_on: Mapped[date | None] = mapped_column(Date)
     best_before: Mapped[date | None] = mapped_column(Date)
     bought_g: Mapped[float]
-    left_g: Mapped[float]
+    left_before: Mapped[float] = mapped_column("left_g", default=0.0)  # of before the ledger, which says what is left
     price: Mapped[float | None]
     currency: Mapped[str] = mapped_column(default="")
     place: Mapped[str] = mapped_column(default="")
@@ -133,6 +133,31 @@ class LotRow(Base):
     blend_version: Mapped[int | None]
     infusion: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
     certificates: Mapped[list[CertificateRow]] = relationship(order_by="CertificateRow.id")
+
+
+class MovementRow(Base):
+    """What came into a lot or went out of it [mg]; only ever added to: triggers refuse to change or delete one.
+
+    `reverses` is the movement that this one takes back, `token` tells one that was sent twice.
+    """
+
+    __tablename__ = "movement"
+    __table_args__ = (
+        UniqueConstraint("reverses"),
+        UniqueConstraint("token"),
+        CheckConstraint("mg <> 0", name="moves"),
+        Index("ix_movement_lot_mg", "lot_id", "mg"),
+    )
+    id: Mapped[int] = mapped_column(primary_key=True)
+    lot_id: Mapped[int] = mapped_column(ForeignKey("lot.id"))
+    kind: Mapped[str]
+    mg: Mapped[int]
+    happened_on: Mapped[date] = mapped_column(Date)
+    entered_at: Mapped[datetime] = mapped_column(UtcDateTime)
+    entered_by: Mapped[str] = mapped_column(default="")
+    reason: Mapped[str] = mapped_column(default="")
+    reverses: Mapped[int | None] = mapped_column(ForeignKey("movement.id"))
+    token: Mapped[str]
 
 
 class CertificateRow(Base):

@@ -16,11 +16,13 @@ from uptide.core.ingredients.certificate import Certificate
 from uptide.core.ingredients.infusion import Infusion, Steeped
 from uptide.core.ingredients.lot import Lot
 from uptide.core.ingredients.own_oil import KEY, LONGEST_NAME, OwnOil
+from uptide.core.ledger.movement import MovementKind, counted, grams, milligrams, opening
 from uptide.core.lipids.pasted import FIGURES, AcidAmount
 from uptide.core.measures.names import normalise
 from uptide.core.recipe.recipe import Recipe
 from uptide.store.blends import load_blend, load_version
 from uptide.store.infusions import infusion_from_json, infusion_to_json
+from uptide.store.ledger import add_movement, every_left_mg, left_mg
 from uptide.store.models import CertificateRow, LotRow, OwnOilRow, PreferenceRow
 from uptide.store.reading import Readers, flag_of, number_of, read_as, text_of, unread_words
 from uptide.store.records import CertificateEntry, LotError, NotFoundError
@@ -28,14 +30,15 @@ from uptide.store.records import CertificateEntry, LotError, NotFoundError
 FIRST_CODE = "L-001"
 REVISION = "shelf_revision"
 PLAIN = (
-    "code", "ingredient", "supplier", "received_on", "opened_on", "best_before", "bought_g", "left_g", "price",
-    "currency", "place", "supplier_lot", "container", "note",
+    "code", "ingredient", "supplier", "received_on", "opened_on", "best_before", "bought_g", "price", "currency",
+    "place", "supplier_lot", "container", "note",
 )  # fmt: skip
 LONGEST_CODE = 40
-MASSES, PRICES, DAYS = ("bought_g", "left_g"), ("price",), ("received_on", "opened_on", "best_before")
+MASSES, PRICES, DAYS = ("bought_g",), ("price",), ("received_on", "opened_on", "best_before")
 MOST_GRAMS, MOST_PRICE = 1e6, 1e7  # a lot of a tonne, and what nobody pays for one
 FIRST_DAY, LAST_DAY = date(1990, 1, 1), date(2199, 12, 31)  # of a lot's
 UNREAD = Infusion((Steeped("a plant that can be read no more"),))
+COUNTED = "put right by hand"
 RESERVED = ("new", "bring-in", "certificates.csv", "own-oils.csv")  # words that stand in the addresses of the shelf
 
 
@@ -65,7 +68,7 @@ def put_lots(session: Session, lots: Iterable[Lot]) -> tuple[int, int]:
     for lot in lots:
         row = rows.get(lot.code)
         new, changed = (new + 1, changed) if row is None else (new, changed + 1)
-        known = _lot(row) if row is not None else None
+        known = _lot(row, left_mg(session, row.id)) if row is not None else None
         merged = lot if known is None else replace(lot, **{n: getattr(known, n) for n in PLAIN if not _said(lot, n)})
         if known is not None and known.infusion is not None:  # its jar knows more than a file
             merged = replace(merged, infusion=known.infusion)
@@ -85,6 +88,8 @@ def _said(lot: Lot, name: str) -> bool:
 def save_lot(session: Session, lot: Lot) -> None:
     """Store one lot as given, fields that were emptied included; its certificates stay.
 
+    What is left of it is counted against the ledger: what does not agree goes into it as put right.
+
     Raises:
         LotError: a code that is none, or an amount that cannot be.
     """
@@ -93,10 +98,10 @@ def save_lot(session: Session, lot: Lot) -> None:
 
 
 def _put(session: Session, row: LotRow | None, lot: Lot) -> LotRow:
-    _check(lot)
-    if row is None:
-        row = LotRow(code=lot.code)
-        session.add(row)
+    is_new = row is None
+    row = LotRow(code=lot.code) if row is None else row
+    was = 0 if is_new else left_mg(session, row.id)
+    _check(lot, known_mg=was)
     for name in PLAIN:
         setattr(row, name, getattr(lot, name))
     if lot.made_from is not None:
@@ -104,15 +109,23 @@ def _put(session: Session, row: LotRow | None, lot: Lot) -> LotRow:
         row.blend_id, row.blend_version = lot.made_from
     if lot.infusion != UNREAD:  # what cannot be read stays as it was stored
         row.infusion = None if lot.infusion is None else infusion_to_json(lot.infusion)
+    session.add(row)
+    session.flush()
+    left = milligrams(lot.left_g)
+    made = MovementKind.MAKE if lot.made_from or (lot.infusion and lot.infusion.jar) else MovementKind.RECEIVE
+    moved = opening(milligrams(lot.bought_g), left, made) if is_new else counted(was, left, COUNTED)
+    for movement in moved:
+        add_movement(session, row.id, movement, on=lot.received_on if is_new else None)
     return row
 
 
-def _check(lot: Lot) -> None:
+def _check(lot: Lot, *, known_mg: int = 0) -> None:
     if not re.fullmatch(r"[\w][\w .+-]*", lot.code) or len(lot.code) > LONGEST_CODE or lot.code in RESERVED:
         raise LotError(f"“{lot.code}” is not a lot’s code; 1 to {LONGEST_CODE} letters, digits, dots and dashes are.")
     if not lot.ingredient and lot.made_from is None and not (lot.infusion and lot.infusion.oil_lot):
         raise LotError(f"Lot {lot.code}: of what? Name the oil.")
-    if not 0 < lot.bought_g <= MOST_GRAMS or not 0 <= lot.left_g <= lot.bought_g:
+    is_counted = milligrams(lot.left_g) == known_mg  # what was found in a container can be more than was said to come
+    if not 0 < lot.bought_g <= MOST_GRAMS or not (0 <= lot.left_g <= lot.bought_g or is_counted):
         raise LotError(
             f"Lot {lot.code}: {lot.left_g:g} g left of {lot.bought_g:g} g cannot be; more than 0 and up to "
             f"{MOST_GRAMS:,.0f} g came, and no more is left than came."
@@ -132,18 +145,15 @@ def _check(lot: Lot) -> None:
 
 def list_lots(session: Session) -> tuple[Lot, ...]:
     """All lots with something left, the one that ends first on top; those without a date last."""
-    found = [lot for lot in _lots(session, LotRow.left_g > 0) if lot.left_g > 0]
+    found = [lot for lot in all_lots(session) if lot.left_g > 0]
     return tuple(sorted(found, key=lambda lot: (lot.best_before or date.max, lot.code)))
 
 
 def all_lots(session: Session) -> tuple[Lot, ...]:
     """Every lot there ever was, in the order in which they came: blends may still name one that is used up."""
-    return tuple(_lots(session, LotRow.id > 0))
-
-
-def _lots(session: Session, wanted: Any) -> list[Lot]:
-    query = select(LotRow).where(wanted).order_by(LotRow.id).options(selectinload(LotRow.certificates))
-    return [_lot(row) for row in session.scalars(query)]
+    left = every_left_mg(session)
+    rows = session.scalars(select(LotRow).order_by(LotRow.id).options(selectinload(LotRow.certificates)))
+    return tuple(_lot(row, left.get(row.id, 0)) for row in rows)
 
 
 def next_code(codes: Sequence[str]) -> str:
@@ -162,7 +172,8 @@ def next_code(codes: Sequence[str]) -> str:
 
 def load_lot(session: Session, code: str) -> Lot:
     """One lot by its code; raise NotFoundError if there is none."""
-    return _lot(_row(session, code))
+    row = _row(session, code)
+    return _lot(row, left_mg(session, row.id))
 
 
 def _row(session: Session, code: str) -> LotRow:
@@ -172,7 +183,7 @@ def _row(session: Session, code: str) -> LotRow:
     return row
 
 
-def _lot(row: LotRow) -> Lot:
+def _lot(row: LotRow, left: int) -> Lot:
     """A lot as far as it can be read: what is no number and no day of a lot's counts as not given, and is said."""
     made = (row.blend_id, row.blend_version) if row.blend_id and row.blend_version else None
     plain = {name: getattr(row, name) for name in PLAIN}
@@ -182,8 +193,8 @@ def _lot(row: LotRow) -> Lot:
         **{name: plain[name] for name in DAYS if plain[name] is not None and not FIRST_DAY <= plain[name] <= LAST_DAY},
     }
     plain |= dict.fromkeys(strange, None) | {name: 1.0 for name in ("bought_g",) if name in strange}
-    if "bought_g" in strange or "left_g" in strange:  # nobody knows how much there is: nothing is taken from it
-        plain["left_g"] = 0.0
+    # Of what nobody knows how much came nothing is taken; more than all of it can be gone where somebody put it right.
+    left_g = 0.0 if "bought_g" in strange else max(0.0, grams(left))
     infusion = infusion_from_json(row.infusion)
     if row.infusion and infusion is None:  # it is no plain oil, whatever it was
         strange["infusion"] = row.infusion
@@ -194,6 +205,7 @@ def _lot(row: LotRow) -> Lot:
     )
     return Lot(
         **plain,
+        left_g=left_g,
         made_from=made,
         infusion=infusion,
         unread={name: unread_words(value) for name, value in strange.items()},

@@ -31,7 +31,7 @@ from uptide.web.base.security import PolicyHeaders
 from uptide.web.bench import blends, bottles, printing
 from uptide.web.people import cards as people
 from uptide.web.people import patch_tests
-from uptide.web.shelf import lots, oils, own
+from uptide.web.shelf import lots, movements, oils, own
 from uptide.web.shelf import search as shelf
 from uptide.web.steeping import jars, photos, plants, strain, warmth
 from uptide.web.steeping import plan as steeping
@@ -109,6 +109,7 @@ def create_app(
         printing,
         shelf,
         lots,
+        movements,
         own,
         oils,
         steeping,

@@ -24,11 +24,13 @@ from uptide.core.infusion.straining import Straining
 from uptide.core.ingredients.ingredient import Ingredient, Price
 from uptide.core.ingredients.lot import Lot
 from uptide.core.ingredients.mixture import known_oil
+from uptide.core.ledger.movement import milligrams
 from uptide.core.months import months_later
 from uptide.core.safety.caution import Grade
 from uptide.store.jars import Jar, add_note, begin_jar, change_asked, list_jars, load_jar
+from uptide.store.ledger import take
 from uptide.store.readings import take_thermometer_out
-from uptide.store.shelf import all_lots, save_lot
+from uptide.store.shelf import all_lots, save_lot, shelf_changed
 from uptide.workshop.clock import today
 
 OWN = "own infusion"
@@ -131,6 +133,18 @@ class Amounts(TypedDict, total=False):
     oil_grams: float
     water: float
     width_cm: float
+
+
+def pour_on(store: Session, jar_id: int, name: str, ask: JarAsk) -> None:
+    """Take the oil of a jar that was begun out of the lots that were poured on; oil that is no lot is nobody’s."""
+    oil = ask.oil
+    parts = [(oil, 1.0)] if oil.lot else list(oil.parts)
+    poured = JarPlan(ask).oil_grams
+    lots = [(item.lot, share) for item, share in parts if item.lot]
+    for code, share in lots:
+        take(store, code, milligrams(share * poured), f"into the jar {name}", token=f"jar-{jar_id}-{code}")
+    if lots:
+        shelf_changed(store)
 
 
 def jar_today(jar: Jar, facts: Catalogue, day: date) -> JarUnderWay | None:

@@ -393,3 +393,48 @@ def test_an_own_oil_that_cannot_be_says_why_beside_its_field_and_the_shelf_stand
     assert says in html.unescape(beside[1])
     assert field(answer.text, "note") == "from Bo"
     assert client.get("/shelf").status_code == 200
+
+
+def move(client: TestClient, **fields: str) -> str:
+    return client.post("/shelf/lots/A-1/movements", data={"token": token(client, "/shelf/lots/A-1")} | fields).text
+
+
+def test_what_moves_by_hand_is_entered_in_grams_or_by_volume_and_taken_back(client: TestClient) -> None:
+    keep_lot(client, left_g="500")
+    assert "−420.00 g put right, used before the ledger" in words(client.get("/shelf/lots/A-1").text).replace("-", "−")
+    page = words(move(client, what="used", amount="100 ml", reason="for Bo"))
+    assert "used, for Bo" in page
+    density = 0.92  # of sunflower oil, as its page says
+    left = float(field(client.get("/shelf/lots/A-1/edit").text, "left_g"))
+    assert 500 - left == pytest.approx(100 * density, rel=0.02)
+    assert "put back" in words(move(client, what="put back", amount="10"))
+    assert "12 of 920 g" in words(move(client, what="left, as counted", amount="12"))
+    out = move(client, what="thrown out", amount="2", reason="it smelled")
+    assert "thrown out, it smelled" in words(out)
+    number = re.findall(r"/movements/(\d+)/take-back", out)[0]
+    back = client.post(
+        f"/shelf/lots/A-1/movements/{number}/take-back", data={"token": token(client, "/shelf/lots/A-1")}
+    )
+    assert "taken back: it smelled" in words(back.text)
+    assert "12 of 920 g" in words(back.text)
+
+
+@pytest.mark.parametrize(
+    ("fields", "place", "why"),
+    [
+        ({"amount": ""}, "amount", "How much?"),
+        ({"amount": "a lot"}, "amount", "is not an amount"),
+        ({"amount": "5", "what": "thrown out"}, "reason", "Say why it was thrown out"),
+        ({"amount": "5", "on": "2999-01-01"}, "on", "is no day"),
+        ({"amount": "5", "what": "eaten"}, "what", "is none of used"),
+        ({"amount": "5000", "what": "thrown out", "reason": "bad"}, "amount", "are missing"),
+    ],
+)
+def test_a_movement_that_cannot_be_stands_as_it_was_typed(
+    client: TestClient, fields: dict[str, str], place: str, why: str
+) -> None:
+    keep_lot(client)
+    page = move(client, **({"reason": "as I said"} | fields if place != "reason" else fields))
+    assert why in words(page)
+    assert f'id="error-{place}"' in page
+    assert place == "reason" or field(page, "reason") == fields.get("reason", "as I said")

@@ -240,3 +240,12 @@ def test_the_newest_note_is_on_top_and_older_ones_are_folded(client: TestClient)
     assert "2 earlier" in page
     newest, oldest = (say_day(today() - timedelta(days=day)) for day in (0, 6))
     assert page.index(f"{newest}: shaken") < page.index("2 earlier") < page.index(f"{oldest}: shaken")
+
+
+def test_a_lot_that_is_poured_into_a_jar_goes_out_of_the_ledger(client: TestClient) -> None:
+    lot = {"code": "O-1", "ingredient": "olive", "bought_g": "1000", "token": token(client, "/shelf/lots/new")}
+    client.post("/shelf/lots", data=lot)
+    begin(client, name="By the stove", oil="lot O-1", oil_grams="400")
+    page = words(client.get("/shelf/lots/O-1").text)
+    assert "-400.00 g used, into the jar By the stove" in page
+    assert re.search(r"Left 600 of 1\D?000 g", page)

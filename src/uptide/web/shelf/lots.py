@@ -2,11 +2,6 @@
 
 from __future__ import annotations
 
-import re
-from collections.abc import Mapping
-from dataclasses import replace
-from datetime import date
-from types import MappingProxyType
 from typing import Annotated, Any
 
 from fastapi import APIRouter, File, Form, Request, Response, UploadFile
@@ -15,22 +10,14 @@ from sqlalchemy.orm import Session
 
 from uptide.core.errors import QuantityError, UptideError
 from uptide.core.ingredients.certificate import Certificate, acids_problem, looks_like, outliers
-from uptide.core.ingredients.lot import Lot
-from uptide.core.ingredients.mixture import known_oil
+from uptide.core.ledger.movement import MovementKind, grams
 from uptide.core.lipids.pasted import FIGURES, PastedTable, read_pasted
-from uptide.core.measures.amounts import grams_of
-from uptide.core.measures.grammar import QuantityKind, read_quantity
-from uptide.core.measures.habits import Habits
 from uptide.core.months import say_day
-from uptide.core.oxidation.surroundings import PLACES
-from uptide.core.recipe.recipe import Recipe
-from uptide.core.recipe.resolve import resolve
 from uptide.formats.lots_csv import write_certificates, write_lots, write_own_oils
 from uptide.store.blends import load_blend, load_version
+from uptide.store.ledger import MovementEntry, left_mg, lot_number, movements_of, take
 from uptide.store.preferences import led_to, remember_form
 from uptide.store.shelf import (
-    MOST_GRAMS,
-    MOST_PRICE,
     add_certificate,
     all_lots,
     list_certificates,
@@ -39,22 +26,18 @@ from uptide.store.shelf import (
     own_oil_entries,
     remove_certificate,
     save_lot,
+    shelf_changed,
 )
 from uptide.web.base.dependencies import Facts, Measures, OnShelf, Store
-from uptide.web.base.forms import LONGEST_TEXT, FieldError, TokenForm, day_of, errors_of, in_field, number_of
+from uptide.web.base.forms import LONGEST_TEXT, FieldError, TokenForm, day_of, errors_of
 from uptide.web.base.pages import number, render
 from uptide.web.base.security import check_token, sending
 from uptide.web.drawing.view import View
 from uptide.web.shelf.infused import (
-    STATES,
-    WAYS,
-    InfusionForm,
-    ends_with_plants,
-    infusion_fields,
     next_from,
     parentage,
-    read_infusion,
 )
+from uptide.web.shelf.lot_form import LotForm, draw_lot_form, form_of, lot_of, refuse_unsettled
 from uptide.web.shelf.oils import oil_page
 from uptide.web.views.lots import lot_name, lot_words
 from uptide.workshop.assessment import assess_here
@@ -64,37 +47,25 @@ from uptide.workshop.shelf import Shelf, StandingLot
 
 router = APIRouter(prefix="/shelf/lots", include_in_schema=False)
 
-NUMBER_ALONE = re.compile(r"[-+]?[\d.,]+")
 LARGEST_FILE = 250_000  # bytes of a CSV that is brought in: reading stays short
+MOVED = {
+    MovementKind.RECEIVE: "came",
+    MovementKind.USE: "used",
+    MovementKind.ADJUST: "put right",
+    MovementKind.DISCARD: "thrown out",
+    MovementKind.MAKE: "made",
+    MovementKind.RETURN: "put back",
+}
+USED, DISCARDED, COUNTED, RETURNED = "used", "thrown out", "left, as counted", "put back"
+WHAT = (USED, DISCARDED, COUNTED, RETURNED)  # what moves by hand
 SAID = {
     "kept": "Kept.",
     "strained": "Strained. It can be used in any blend now, and its cautions and words go with it.",
     "read": "The certificate counts from now on wherever this lot is used.",
     "out": "Taken out of the account.",
+    "moved": "Entered.",
+    "taken-back": "Taken back; both stay in the ledger.",
 }
-
-
-class LotForm(InfusionForm):
-    """A lot as a form; numbers and days as they were typed."""
-
-    code: str = ""
-    known: str = ""
-    ingredient: str = ""
-    supplier: str = ""
-    supplier_lot: str = ""
-    received_on: str = ""
-    opened_on: str = ""
-    best_before: str = ""
-    bought_g: str = ""
-    left_g: str = ""
-    price: str = ""
-    currency: str = ""
-    place: str = "cool cupboard"
-    container: str = ""
-    note: str = ""
-    blend: int | None = None
-    version: int | None = None
-    jar: bool = False  # it came of a jar, which says what it is infused with
 
 
 class CertificateForm(TokenForm):
@@ -102,6 +73,15 @@ class CertificateForm(TokenForm):
 
     table: str = ""
     dated_on: str = ""
+
+
+class MoveForm(TokenForm):
+    """A movement of a lot as it was typed."""
+
+    what: str = USED
+    amount: str = ""
+    on: str = ""
+    reason: str = ""
 
 
 class LotLineView(View):
@@ -229,26 +209,10 @@ def new_lot(
     )
     if blend is not None and version is not None:
         made = assess_here(load_version(store, blend, version).recipe, shelf.facts, store)
-        grams = f"{made.resolution.total_grams:.0f}"
+        amount = f"{made.resolution.total_grams:.0f}"
         made_of = {"blend": blend, "version": version, "ingredient": load_blend(store, blend).name}
-        form = form.model_copy(update=made_of | {"bought_g": grams, "left_g": grams})
-    return _lot_form(request, form, shelf, "")
-
-
-def _lot_form(
-    request: Request,
-    form: LotForm,
-    shelf: Shelf,
-    problem: str,
-    status: int = 422,
-    errors: Mapping[str, str] = MappingProxyType({}),
-) -> HTMLResponse:
-    return render(
-        request, "shelf/lot_form.html", status if problem else 200, form=form, problem=problem, places=tuple(PLACES),
-        errors=errors,
-        states=[(each, each) for each in STATES], ways=list(WAYS.items()),
-        count=len(shelf.standing), names=sorted({i.name for i in shelf.facts.ingredients.values() if not i.lot}),
-    )  # fmt: skip
+        form = form.model_copy(update=made_of | {"bought_g": amount, "left_g": amount})
+    return draw_lot_form(request, form, shelf, "")
 
 
 @router.post("")
@@ -261,117 +225,45 @@ def keep_lot(
     if target is None:
         try:
             known = load_lot(store, form.known) if form.known else None
-            lot = _lot_of(form, shelf, habits, known)
+            lot = lot_of(form, shelf, habits, known)
             if lot.made_from is not None:
-                _refuse_unsettled(load_version(store, *lot.made_from).recipe, shelf)
+                refuse_unsettled(load_version(store, *lot.made_from).recipe, shelf)
             if not form.known and lot.key in shelf.facts.ingredients:
                 raise FieldError("code", f"A lot “{lot.code}” stands on the shelf already; give this one another code.")
             with store.begin_nested():
                 save_lot(store, lot)
         except UptideError as error:
-            return _lot_form(request, form, shelf, str(error), errors=errors_of(error))
+            return draw_lot_form(request, form, shelf, str(error), errors=errors_of(error))
         target = f"/shelf/lots/{lot.code}?said=kept"
         remember_form(store, sent, target)
     return RedirectResponse(target, 303)
 
 
-def _refuse_unsettled(recipe: Recipe, shelf: Shelf) -> None:
-    """A lot must be known to the last row: what it is goes into every blend that it is used in."""
-    open_ = resolve(recipe, shelf.facts.ingredients, shelf.facts.names).not_for_good
-    if open_:
-        rows = ", ".join(f"“{row.typed}”" for row in open_)
-        raise UptideError(f"Nobody knows yet what {rows} is in this blend: settle it on the bench, and save it, first.")
-
-
-def _lot_of(form: LotForm, shelf: Shelf, habits: Habits, known: Lot | None) -> Lot:
-    made = (form.blend, form.version) if form.blend and form.version else None
-    infusion = read_infusion(form, known, shelf.facts)
-    with in_field("ingredient"):
-        steeped = known is not None and known.infusion is not None  # what was poured on stays what it was
-        key = known.ingredient if known and steeped else "" if made else _key_of(form.ingredient, shelf)
-    oil = known_oil(key, shelf.facts.ingredients) if key else None
-    density = oil.density if oil else None
-    with in_field("bought_g"):
-        bought = _grams(form.bought_g, density, habits)
-        if bought is None:
-            raise QuantityError("How much came? Give the grams or millilitres, as on the label.")
-    with in_field("left_g"):
-        left = _grams(form.left_g, density, habits)
-    days = {}
-    for field in ("received_on", "opened_on", "best_before"):
-        with in_field(field):
-            days[field] = day_of(getattr(form, field), "day")
-    with in_field("price"):
-        price = _number(form.price, "price")
-    if infusion is not None and days["best_before"] is None:
-        days["best_before"] = ends_with_plants(infusion, days["received_on"], shelf.facts)
-    return Lot(
-        code=form.known or form.code.strip(),
-        ingredient=key,
-        supplier=form.supplier.strip(),
-        received_on=days["received_on"],
-        opened_on=days["opened_on"],
-        best_before=days["best_before"],
-        bought_g=bought,
-        left_g=bought if left is None else left,
-        price=price,
-        currency=form.currency.strip().upper(),
-        place=form.place.strip(),
-        supplier_lot=form.supplier_lot.strip(),
-        container=form.container.strip(),
-        note=form.note.strip(),
-        made_from=made,
-        infusion=infusion,
-    )
-
-
-def _key_of(name: str, shelf: Shelf) -> str:
-    """The oil of the shelf’s list that is called so; raise QuantityError where it is none, or one of several."""
-    match = shelf.facts.names.match(name)
-    if not match.sure:
-        meant = " or ".join(shelf.facts.ingredients[k].name for k in match.keys)
-        raise QuantityError(
-            f"“{name}” is one of several: {meant}; name the one it is."
-            if meant
-            else f"“{name}” is not on the shelf’s list; add it as an oil of your own first."
-        )
-    return shelf.facts.ingredients[match.keys[0]].base_key
-
-
-def _grams(text: str, density: float | None, habits: Habits) -> float | None:
-    """An amount [g]: a number alone is in grams, a volume goes through the oil’s density [g/mL] as on the bench."""
-    if not text.strip() or NUMBER_ALONE.fullmatch(text.strip()):
-        return _number(text, "amount in grams")
-    try:
-        quantity = read_quantity(text)
-        if quantity.kind is not QuantityKind.MEASURE or density is None:
-            raise QuantityError("it is no measured amount")  # noqa: TRY301
-        grams = grams_of(quantity.terms, density, habits).typical
-    except QuantityError as error:
-        raise QuantityError(f"“{text}” is not an amount; write “500 g”, “500 ml” or “16 fl oz”.") from error
-    if grams > MOST_GRAMS:
-        raise QuantityError(f"{text} is too much for a lot; up to {MOST_GRAMS:g} g is kept.")
-    return grams
-
-
-def _number(text: str, what: str) -> float | None:
-    return number_of(text, what, most=MOST_PRICE) if text.strip() else None
-
-
 @router.get("/{code}")
 def show_lot(request: Request, code: str, store: Store, shelf: OnShelf, said: str = "") -> HTMLResponse:
     """Show one lot: how far it has turned, what its certificate says, and the oil as this lot has it."""
-    return _show(request, code, store, shelf, said=SAID.get(said, ""))
+    return draw_lot(request, code, store, shelf, said=SAID.get(said, ""))
 
 
-def _show(
-    request: Request, code: str, store: Store, shelf: Shelf,
-    *, said: str = "", problem: str = "", table: str = "", dated_on: str = "", read: PastedTable | None = None,
-) -> HTMLResponse:  # fmt: skip
+def draw_lot(
+    request: Request,
+    code: str,
+    store: Session,
+    shelf: Shelf,
+    *,
+    said: str = "",
+    problem: str = "",
+    table: str = "",
+    dated_on: str = "",
+    read: PastedTable | None = None,
+    moving: MoveForm | None = None,
+    error: UptideError | None = None,
+) -> HTMLResponse:
+    """Draw the page of a lot, with what was typed and could not be read."""
     lot = load_lot(store, code)
     if lot.key not in shelf.facts.ingredients:
         lost = f"Nobody knows any more what “{lot.ingredient}” is; name its oil afresh, and nothing else is lost."
-        return _lot_form(request, _form_of(lot, store, shelf), shelf, lost, 200)
+        return draw_lot_form(request, form_of(lot, store, shelf), shelf, lost, 200)
     item = shelf.facts.ingredient(lot.key)
     base = shelf.facts.ingredients.get(item.base_key) if item.base_key != item.key else None
     standing = next((each for each in shelf.standing if each.lot.code == code), None)
@@ -383,8 +275,13 @@ def _show(
     return render(
         request,
         "shelf/lot.html",
-        422 if problem else 200,
+        422 if problem or error else 200,
         lot=lot,
+        moved=[_moved(entry) for entry in movements_of(store, code)],
+        move_options=[(each, each) for each in WHAT],
+        moving=moving or MoveForm(on=today().isoformat()),
+        errors=errors_of(error),
+        today=today(),
         oil=oil_page(item, shelf),
         base=base,
         blend=blend,
@@ -412,6 +309,29 @@ def _show(
     )
 
 
+class MovedView(View):
+    """A movement in the words of the page."""
+
+    id: int
+    on: str
+    amount: str
+    words: str
+    struck: bool
+    can_be_taken_back: bool
+
+
+def _moved(entry: MovementEntry) -> MovedView:
+    movement = entry.movement
+    return MovedView(
+        id=entry.id,
+        on=say_day(entry.on),
+        amount=f"{grams(movement.mg):+.2f} g",
+        words=", ".join(filter(None, [MOVED[movement.kind], movement.reason, entry.by])),
+        struck=entry.taken_back,
+        can_be_taken_back=entry.reverses is None and movement.kind is not MovementKind.RECEIVE,
+    )
+
+
 def _outlier_words(title: str, found: float, beyond: float, low: float, high: float, unit: str, oil: str) -> str:
     side = "above" if beyond > 0 else "below"
     return (
@@ -423,43 +343,7 @@ def _outlier_words(title: str, found: float, beyond: float, low: float, high: fl
 @router.get("/{code}/edit")
 def edit_lot(request: Request, code: str, store: Store, shelf: OnShelf) -> HTMLResponse:
     """Show the form with what is known of a lot."""
-    return _lot_form(request, _form_of(load_lot(store, code), store, shelf), shelf, "")
-
-
-def _form_of(lot: Lot, store: Session, shelf: Shelf) -> LotForm:
-    """A lot as a form to change."""
-    made = lot.made_from or (None, None)
-    plain = ("supplier", "supplier_lot", "currency", "place", "container", "note")
-    return LotForm(
-        code=lot.code,
-        known=lot.code,
-        ingredient=_name_of(lot, store, shelf),
-        received_on=_iso(lot.received_on),
-        opened_on=_iso(lot.opened_on),
-        best_before=_iso(lot.best_before),
-        bought_g=f"{lot.bought_g:g}",
-        left_g=f"{lot.left_g:g}",
-        price="" if lot.price is None else f"{lot.price:g}",
-        blend=made[0],
-        version=made[1],
-        jar=lot.infusion is not None and lot.infusion.jar is not None,
-        **{name: getattr(lot, name) for name in plain},
-        **infusion_fields(lot.infusion),
-    )
-
-
-def _name_of(lot: Lot, store: Session, shelf: Shelf) -> str:
-    """What a lot is of, as its form says it."""
-    if lot.made_from is not None:
-        return load_blend(store, lot.made_from[0]).name
-    if not lot.ingredient and lot.infusion is not None:
-        return f"lot {lot.infusion.oil_lot}"
-    known = known_oil(lot.ingredient, shelf.facts.ingredients)
-    return known.name if known else lot.ingredient
-
-
-def _iso(value: date | None) -> str:
-    return value.isoformat() if value else ""
+    return draw_lot_form(request, form_of(load_lot(store, code), store, shelf), shelf, "")
 
 
 @router.post("/{code}/certificates")
@@ -482,7 +366,9 @@ def add(
     except QuantityError as error:
         problem = str(error)
     if problem:
-        return _show(request, code, store, shelf, problem=problem, table=form.table, dated_on=form.dated_on, read=read)
+        return draw_lot(
+            request, code, store, shelf, problem=problem, table=form.table, dated_on=form.dated_on, read=read
+        )
     add_certificate(store, code, certificate, form.table)
     target = f"/shelf/lots/{code}?said=read"
     remember_form(store, sent, target)
@@ -503,5 +389,8 @@ def take_out(
 def use_up(request: Request, code: str, form: Annotated[TokenForm, Form()], store: Store) -> Response:
     """Say that nothing of a lot is left; it stays known to the blends that name it."""
     check_token(request, form.token)
-    save_lot(store, replace(load_lot(store, code), left_g=0.0))
+    left = left_mg(store, lot_number(store, code))
+    if left > 0:
+        take(store, code, left, "used up")
+        shelf_changed(store)
     return RedirectResponse("/shelf/lots", 303)

@@ -23,7 +23,7 @@ from uptide.web.steeping.jar_page import LONGEST_WORDS, NoteForm, draw_jar
 from uptide.web.steeping.jar_views import jars_today
 from uptide.web.steeping.plan import draw_plan
 from uptide.workshop.clock import today
-from uptide.workshop.jars import ask_to_json, jar_today
+from uptide.workshop.jars import ask_to_json, jar_today, pour_on
 
 router = APIRouter(prefix="/steeping/jars", include_in_schema=False)
 
@@ -57,7 +57,9 @@ def begin(request: Request, form: Annotated[BeginForm, Form()], store: Store, fa
         except UptideError as error:
             return draw_plan(request, facts, store, asked, begin_problem=str(error), begun_on=form.begun_on)
         name = form.name.strip() or _usual_name(jar)
-        target = f"/steeping/jars/{begin_jar(store, name, begun, ask_to_json(jar))}?said=begun"
+        jar_id = begin_jar(store, name, begun, ask_to_json(jar))
+        pour_on(store, jar_id, name, jar)
+        target = f"/steeping/jars/{jar_id}?said=begun"
         remember_form(store, number, target)
     return RedirectResponse(target, 303)
 
