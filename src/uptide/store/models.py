@@ -160,6 +160,46 @@ class MovementRow(Base):
     token: Mapped[str]
 
 
+class BatchRow(Base):
+    """A batch: which version was made, the plan as it was frozen, and who holds the bench just now.
+
+    What happened stands in its entries, numbered one by one, so that nobody writes past another.
+    """
+
+    __tablename__ = "batch"
+    __table_args__ = (UniqueConstraint("number"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    number: Mapped[str]
+    blend_id: Mapped[int] = mapped_column(ForeignKey("blend.id"), index=True)
+    blend_version: Mapped[int]
+    planned_at: Mapped[datetime] = mapped_column(UtcDateTime)
+    made_on: Mapped[date] = mapped_column(Date)
+    made_by: Mapped[str] = mapped_column(default="")
+    plan: Mapped[dict[str, Any]] = mapped_column(JSON)
+    state: Mapped[str]
+    holder: Mapped[str] = mapped_column(default="")
+    held_at: Mapped[datetime | None] = mapped_column(UtcDateTime)
+
+
+class BatchEntryRow(Base):
+    """Something that happened to a batch: a pour, mixture taken out, a bottle filled, a look; only ever added to."""
+
+    __tablename__ = "batch_entry"
+    __table_args__ = (UniqueConstraint("batch_id", "seq"), UniqueConstraint("token"))
+    id: Mapped[int] = mapped_column(primary_key=True)
+    batch_id: Mapped[int] = mapped_column(ForeignKey("batch.id"))
+    seq: Mapped[int]
+    kind: Mapped[str]
+    position: Mapped[int | None]
+    ingredient: Mapped[str] = mapped_column(default="")
+    lot_id: Mapped[int | None] = mapped_column(ForeignKey("lot.id"), index=True)
+    mg: Mapped[int | None]
+    detail: Mapped[dict[str, Any]] = mapped_column(JSON)
+    happened_at: Mapped[datetime] = mapped_column(UtcDateTime)
+    entered_by: Mapped[str] = mapped_column(default="")
+    token: Mapped[str]
+
+
 class CertificateRow(Base):
     """What a laboratory said of a lot: as it was pasted, and as it was read. Written once; a newer one counts."""
 
