@@ -127,6 +127,9 @@ def test_a_damaged_line_that_passes_does_not_count() -> None:
                 raise OSError("unplugged")
             return left.pop(0)
 
+        def write(self, data: bytes, /) -> int:
+            return len(data)
+
         def close(self) -> None:
             raise OSError("gone already")
 

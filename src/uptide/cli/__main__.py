@@ -23,6 +23,7 @@ if TYPE_CHECKING:
     from uptide.core.measures.habits import Habits
     from uptide.core.recipe.recipe import Recipe
     from uptide.core.skin.wearer import Wearer
+    from uptide.devices.simulated_scale import SimulatedScale
     from uptide.formats.assessment_json import AssessmentOut
 
 # Nothing of a start is garbage, and looking for some takes a tenth of it; what serves for long turns it on again.
@@ -72,6 +73,8 @@ def _run(settings: Settings, database: str, port: int | None) -> None:
             settings.allowed_hosts,
             thermometer=settings.thermometer,
             thermometer_speed=settings.thermometer_speed,
+            scale=settings.scale,
+            scale_pattern=settings.scale_pattern,
         )
     except UptideError as error:
         _fail(str(error))
@@ -145,6 +148,42 @@ def simulate_thermometer(
         threading.Event().wait()
     except KeyboardInterrupt:
         thermometer.stop()
+
+
+@simulate.command("scale")
+def simulate_scale(
+    port: Annotated[int, typer.Option(help="Port that it is read at.")] = 7071,
+    step: Annotated[float, typer.Option(help="What it shows, in g: 0.01, 0.1 or 1.")] = 0.1,
+    capacity: Annotated[float, typer.Option(help="What it can weigh, in g.", min=1)] = 3000.0,
+    garbage: Annotated[float, typer.Option(help="Share of lines that arrive damaged.", min=0, max=1)] = 0.0,
+    pty: Annotated[bool, typer.Option("--pty", help="As a device file instead of a port.")] = False,  # noqa: FBT002
+) -> None:
+    """Serve a simulated scale, read with UPTIDE_SCALE. Type grams to pour so much, “-50” to take off, T to tare."""
+    import sys
+
+    from uptide.devices.simulated_scale import DECIMALS, SimulatedScale
+
+    if step not in DECIMALS:
+        _fail(f"A scale that shows {step:g} g is not simulated; {', '.join(map(str, DECIMALS))} are.")
+    if not pty:
+        _refuse_taken("127.0.0.1", port)
+    scale = SimulatedScale(step=step, capacity=capacity, port=port, on_pty=pty, garbage=garbage)
+    scale.start()
+    typer.echo(f"A simulated scale is at {scale.address}")
+    try:
+        for line in sys.stdin:
+            _do_on_scale(scale, line.strip())
+    except KeyboardInterrupt:
+        pass
+    scale.stop()
+
+
+def _do_on_scale(scale: SimulatedScale, words: str) -> None:
+    """Do what was typed: grams are poured or taken off, T and Z are its keys."""
+    try:
+        scale.pour(float(words.replace(",", ".")))
+    except ValueError:
+        scale.obey(words.upper().encode("ascii", "ignore"))
 
 
 @app.command()

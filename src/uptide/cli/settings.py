@@ -41,6 +41,14 @@ class Settings:
         default=1.0,
         metadata={"help": "How many times a simulated thermometer is sped up; 1 for a real one."},
     )
+    scale: str = field(
+        default="",
+        metadata={"help": "Scale at the bench: a device as /dev/ttyUSB0, or socket://host:port. None by default."},
+    )
+    scale_pattern: str = field(
+        default="",
+        metadata={"help": "Regular expression for the lines of a scale of another layout; its group “value” is read."},
+    )
 
 
 def read_settings(environment: Mapping[str, str] | None = None) -> Settings:

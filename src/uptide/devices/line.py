@@ -10,7 +10,14 @@ import re
 from dataclasses import dataclass
 from typing import Literal
 
-LINE = re.compile(rb"([SUOLE]) ([+-])( {0,9}\d{1,10}(?:\.\d{1,8})?|-{10}) ([A-Za-z]{1,2}) {0,2}([NG])\r?")
+from uptide.core.errors import UptideError
+
+LINE = re.compile(
+    rb"(?P<status>[SUOLE]) (?P<sign>[+-])(?P<value> {0,9}\d{1,10}(?:\.\d{1,8})?|-{10}) (?P<unit>[A-Za-z]{1,2}) {0,2}"
+    rb"(?P<net>[NG])\r?"
+)
+GROUPS = frozenset({"status", "sign", "value", "unit", "net"})  # what a pattern of another layout may name
+STATUSES = frozenset("SUOLE")
 WIDTH = 10  # places of the value
 NO_VALUE = "-" * WIDTH
 
@@ -25,19 +32,41 @@ class InstrumentLine:
     is_net: bool = False
 
 
-def read_line(raw: bytes) -> InstrumentLine | None:
-    """Read a line without its end; None for garbage.
+def line_pattern(text: str) -> re.Pattern[bytes]:
+    """A pattern for the lines of another instrument: a regular expression whose groups are named as ours.
+
+    Raises:
+        UptideError: no expression, or one that names no value.
+    """
+    try:
+        pattern = re.compile(text.encode("ascii"))
+    except (re.error, UnicodeEncodeError) as error:
+        raise UptideError(f"“{text}” is no pattern of an instrument’s lines: {error}.") from error
+    if "value" not in pattern.groupindex or set(pattern.groupindex) - GROUPS:
+        raise UptideError(f"A pattern of lines names the group value, and may name {', '.join(sorted(GROUPS))}.")
+    return pattern
+
+
+def read_line(raw: bytes, pattern: re.Pattern[bytes] = LINE) -> InstrumentLine | None:
+    """Read a line without its end; None for garbage. What a pattern does not name is stable, above nothing, in g.
 
     >>> read_line(b"S +      49.8 C  G")
     InstrumentLine(status='S', value=49.8, unit='C', is_net=False)
     >>> read_line(b"E +---------- C  G").value is None, read_line(b"S +   49") is None
     (True, True)
     """
-    found = LINE.fullmatch(raw)
+    found = pattern.fullmatch(raw)
     if found is None:
         return None
-    status, sign, digits, unit, net = (part.decode("ascii") for part in found.groups())
-    value = None if digits == NO_VALUE or status in "OLE" else float(digits) * (-1 if sign == "-" else 1)
+    said = {name: (part or b"").decode("ascii", "replace").strip() for name, part in found.groupdict().items()}
+    status, sign, digits = said.get("status") or "S", said.get("sign", "+"), said["value"]
+    unit, net = said.get("unit") or "g", said.get("net", "G")
+    if status not in STATUSES:
+        return None
+    try:
+        value = None if digits == NO_VALUE or status in "OLE" else float(digits) * (-1 if sign == "-" else 1)
+    except ValueError:
+        return None
     return InstrumentLine(status, value, unit, net == "N")  # type: ignore[arg-type] # the pattern allows no other
 
 

@@ -19,7 +19,7 @@ from typing import Protocol
 import serial
 
 from uptide.core.errors import UptideError
-from uptide.devices.line import InstrumentLine, read_line
+from uptide.devices.line import LINE, InstrumentLine, read_line
 
 SOCKET = re.compile(r"socket://[A-Za-z0-9_.:\[\]-]+:\d{1,5}")
 DEVICE = re.compile(r"/dev/[A-Za-z0-9_./-]+|COM\d{1,3}")
@@ -28,11 +28,12 @@ WAIT = 0.25  # s: `read` on a socket waits as long for bytes that do not come
 FIRST_WAIT, LONGEST_WAIT = 0.2, 2.0  # s before it is opened again
 SILENT = 2.0  # s without a line: what is open is not connected
 LONGEST_BUFFER = 4096  # bytes without a line end: garbage
+REMEMBERED = 120  # values: twelve seconds of a scale
 CONFIRMED_BY = 3  # readings whose median counts: one in fifty damaged lines passes for another number
 
 
 class Opened(Protocol):
-    """What is read from: a serial port or a socket."""
+    """What is read from and written to: a serial port or a socket."""
 
     @property
     def in_waiting(self) -> int:
@@ -41,6 +42,10 @@ class Opened(Protocol):
 
     def read(self, size: int = 1) -> bytes:
         """Bytes, as many as came in time."""
+        ...
+
+    def write(self, data: bytes, /) -> int | None:
+        """Send bytes."""
         ...
 
     def close(self) -> None:
@@ -78,6 +83,8 @@ class Seen:
     value: float
     unit: str
     at: float
+    stable: bool = True
+    is_net: bool = False
 
 
 class Port:
@@ -86,12 +93,13 @@ class Port:
     Args:
         address: a device path or `socket://host:port`.
         opening: how it is opened; for tests.
+        pattern: of its lines, where they are laid out otherwise than ours.
 
     Raises:
         UptideError: an address that may not be opened.
     """
 
-    def __init__(self, address: str, opening: Open = open_port) -> None:
+    def __init__(self, address: str, opening: Open = open_port, pattern: re.Pattern[bytes] = LINE) -> None:
         self.address = check_address(address)
         self._open = opening
         self._stop = threading.Event()
@@ -99,6 +107,10 @@ class Port:
         self._recent: deque[InstrumentLine] = deque(maxlen=CONFIRMED_BY)
         self._seen: Seen | None = None
         self._fault = ""
+        self._pattern = pattern
+        self._history: deque[Seen] = deque(maxlen=REMEMBERED)
+        self._has_no_value = False
+        self._port: Opened | None = None
 
     def start(self) -> None:
         """Begin to read."""
@@ -112,6 +124,26 @@ class Port:
     def newest(self) -> Seen | None:
         """The newest value, however old."""
         return self._seen
+
+    def history(self) -> tuple[Seen, ...]:
+        """The last values, the newest last; none of before it lost its value."""
+        return tuple(self._history)
+
+    @property
+    def has_no_value(self) -> bool:
+        """Whether its last line said that it has none: overload, underload, a fault."""
+        return self._has_no_value
+
+    def send(self, words: bytes) -> bool:
+        """Send it a word, such as T for tare; say whether there was anything to send it to."""
+        port = self._port
+        if port is None:
+            return False
+        try:
+            port.write(words)
+        except (OSError, serial.SerialException):
+            return False
+        return True
 
     def age(self) -> float | None:
         """How old the newest value is [s]; None before the first."""
@@ -139,6 +171,7 @@ class Port:
     def _drain(self, port: Opened) -> bool:
         """Read until it fails or falls silent; say whether any line came."""
         buffer, last, any_line = b"", time.monotonic(), False
+        self._port = port
         try:
             while not self._stop.is_set():
                 # Half lines come at the time-out: they wait for their other half.
@@ -154,21 +187,29 @@ class Port:
         except (OSError, serial.SerialException):  # which of both depends on how it was unplugged
             self._fault = "it was unplugged"
         finally:
+            self._port = None
+            self._recent.clear()
+            self._history.clear()
             with suppress(OSError, serial.SerialException):
                 port.close()
         return any_line
 
     def _take(self, raw: bytes) -> bool:
         """Take a line; say whether it was one."""
-        line = read_line(raw)
+        line = read_line(raw, self._pattern)
         if line is None:
             return False
+        self._has_no_value = line.value is None
         if line.value is None:
             self._recent.clear()
+            self._history.clear()
             self._fault = "it says that it has no value: its probe may be off"
             return True
         self._recent.append(line)
         values = [each.value for each in self._recent if each.value is not None and each.unit == line.unit]
         if len(values) == CONFIRMED_BY:
-            self._seen, self._fault = Seen(median(values), line.unit, time.monotonic()), ""
+            stable = all(each.status == "S" for each in self._recent)
+            self._seen = Seen(median(values), line.unit, time.monotonic(), stable, line.is_net)
+            self._history.append(self._seen)
+            self._fault = ""
         return True

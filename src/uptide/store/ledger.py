@@ -90,6 +90,11 @@ def take_back(session: Session, code: str, movement_id: int) -> None:
     add_movement(session, row.lot_id, _movement(row).undone, reverses=row.id)
 
 
+def movement_under(session: Session, token: str) -> int | None:
+    """The number of the movement that was sent under a token; None for none."""
+    return session.scalar(select(MovementRow.id).where(MovementRow.token == token))
+
+
 def lot_number(session: Session, code: str) -> int:
     """The number of a lot, by its code; raise NotFoundError if there is none."""
     found = session.scalar(select(LotRow.id).where(LotRow.code == code))

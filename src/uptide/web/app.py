@@ -29,6 +29,8 @@ from uptide.web import api, start
 from uptide.web.base.pages import render
 from uptide.web.base.security import PolicyHeaders
 from uptide.web.bench import blends, bottles, printing
+from uptide.web.making import batches, weigh
+from uptide.web.making import plan as making_plan
 from uptide.web.people import cards as people
 from uptide.web.people import patch_tests
 from uptide.web.shelf import lots, movements, oils, own
@@ -50,6 +52,8 @@ def create_app(
     *,
     thermometer: str = "",
     thermometer_speed: float = 1.0,
+    scale: str = "",
+    scale_pattern: str = "",
 ) -> FastAPI:
     """Make the application on a database, which is brought up to date first.
 
@@ -58,9 +62,11 @@ def create_app(
         allowed_hosts: host names that a browser may ask for.
         thermometer: where one is read, see `devices.port.check_address`; nothing for none.
         thermometer_speed: how many times a simulated one is sped up.
+        scale: where one is read, as the thermometer.
+        scale_pattern: of its lines, where they are laid out otherwise than ours; see `devices.line.line_pattern`.
 
     Raises:
-        UptideError: a thermometer's address that may not be opened.
+        UptideError: an instrument's address that may not be opened, or a pattern that is none.
     """
     migrate(database_url)
     engine = open_engine(database_url)
@@ -70,9 +76,12 @@ def create_app(
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         if app.state.thermometer is not None:
             app.state.thermometer.start()
+        if app.state.scale is not None:
+            app.state.scale.start()
         yield
-        if app.state.thermometer is not None:
-            app.state.thermometer.stop()
+        for instrument in (app.state.thermometer, app.state.scale):
+            if instrument is not None:
+                instrument.stop()
         engine.dispose()
 
     app = FastAPI(
@@ -94,6 +103,13 @@ def create_app(
         from uptide.workshop.thermometer import Thermometer
 
         app.state.thermometer = Thermometer(Port(thermometer), sessions, thermometer_speed)
+    app.state.scale = None
+    if scale:
+        from uptide.devices.line import LINE, line_pattern
+        from uptide.devices.port import Port
+        from uptide.workshop.scale import Scale
+
+        app.state.scale = Scale(Port(scale, pattern=line_pattern(scale_pattern) if scale_pattern else LINE))
     app.state.baselines = {}
     app.state.bottles = {}
     with sessions() as session, session.begin():
@@ -110,6 +126,9 @@ def create_app(
         shelf,
         lots,
         movements,
+        making_plan,
+        weigh,
+        batches,
         own,
         oils,
         steeping,

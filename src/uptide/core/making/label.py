@@ -73,16 +73,8 @@ def make_label(
         bottles: how many are made.
         plant_of: the plant that words name, None where no table has it; its extract is an ingredient of its own.
     """
-    grams: dict[str, float] = {}
-    for row, item in assessment.resolution.parts:
-        for words, share in _printed(item, row.plant, plant_of):
-            grams[words] = grams.get(words, 0.0) + share * (row.grams or 0.0)
-    ingredients = tuple(sorted(grams, key=lambda words: (-grams[words], words)))
+    ingredients = ingredients_of(assessment, plant_of)
     unmeasured = [item for _, item in assessment.resolution.unmeasured]
-    loose = dict.fromkeys(
-        words for row, item in assessment.resolution.unmeasured for words, _ in _printed(item, row.plant, plant_of)
-    )
-    ingredients += tuple(words for words in loose if not grams.get(words))
     safety = assessment.safety or Safety()
     printed = {words.casefold() for words in ingredients}
     declared = safety.allergens.declared if safety.allergens is not None else ()
@@ -134,6 +126,21 @@ def make_label(
         tuple(open_points),
         bottles,
     )
+
+
+def ingredients_of(
+    assessment: Assessment, plant_of: Callable[[str], PlantFacts | None] = lambda _: None
+) -> tuple[str, ...]:
+    """What it is made of, by INCI in descending order of mass, each once; what nobody measured stands last."""
+    grams: dict[str, float] = {}
+    for row, item in assessment.resolution.parts:
+        for words, share in _printed(item, row.plant, plant_of):
+            grams[words] = grams.get(words, 0.0) + share * (row.grams or 0.0)
+    loose = dict.fromkeys(
+        words for row, item in assessment.resolution.unmeasured for words, _ in _printed(item, row.plant, plant_of)
+    )
+    in_order = sorted(grams, key=lambda words: (-grams[words], words))
+    return (*in_order, *(words for words in loose if not grams.get(words)))
 
 
 def _printed(

@@ -39,7 +39,7 @@ from uptide.workshop.assessment import assess_here
 from uptide.workshop.clock import today
 
 router = APIRouter(tags=["blends"], include_in_schema=False)
-PRINTS = ("batch-sheet", "label")
+PRINTS = ("batch-sheet", "label", "make")
 
 CheckedSheet = Annotated[SheetForm, Depends(sheet_form)]
 

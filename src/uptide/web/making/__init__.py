@@ -1,0 +1,1 @@
+"""Making: a batch planned, weighed at the bench, kept as a record, and labelled."""

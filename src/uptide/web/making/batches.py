@@ -1,0 +1,272 @@
+"""Batches: the list of them, and the record of each, from the first pour to the day after and beyond."""
+
+from __future__ import annotations
+
+from typing import Annotated
+from urllib.parse import urlencode
+
+from fastapi import APIRouter, Form, Request, Response
+from fastapi.responses import HTMLResponse, RedirectResponse
+from sqlalchemy.orm import Session
+
+from uptide.core.errors import QuantityError, UptideError
+from uptide.core.ingredients.lot import Lot
+from uptide.core.ledger.movement import milligrams
+from uptide.core.making.batch_record import ENDED, BatchRecord, ClosedError, EntryKind, StaleError, State
+from uptide.core.safety.check import Safety
+from uptide.store.batches import add_entry, list_batches, load_batch
+from uptide.store.blends import load_blend
+from uptide.store.shelf import all_lots, save_lot
+from uptide.web.base.dependencies import OnShelf, Store
+from uptide.web.base.forms import FieldError, TokenForm, errors_of, in_field, number_of
+from uptide.web.base.pages import render
+from uptide.web.base.security import check_token
+from uptide.web.drawing.view import View
+from uptide.web.making.record_view import record_view
+from uptide.web.making.words import keeps
+from uptide.workshop.making import assessed
+from uptide.workshop.shelf import Shelf
+
+router = APIRouter(prefix="/making", include_in_schema=False)
+
+SAID = {
+    "planned": "Planned. Nothing is taken from any lot until it is poured.",
+    "mixed": "Mixed.",
+    "filled": "Kept.",
+    "looked": "Kept.",
+    "closed": "Closed. What is found out later is written beside it.",
+}
+LOOKS = ("clear, one phase", "cloudy", "two phases", "something at the bottom")
+
+
+class StepForm(TokenForm):
+    """Something that is said of a batch."""
+
+    seq: int = 0
+    words: str = ""
+    why: str = ""
+
+
+class FillForm(StepForm):
+    """What the bottles weigh: “27.5” for each alike, or one after the other; and what is left over."""
+
+    fills: str = ""
+    leftover: str = ""
+
+
+class ResultView(View):
+    """What the batch is, by what was really poured."""
+
+    sentence: str
+    keeps: str
+    stops: tuple[str, ...]
+    shares: tuple[tuple[str, str], ...]
+
+
+@router.get("")
+def list_all(request: Request, store: Store, said: str = "") -> HTMLResponse:
+    """List the newest batches."""
+    found = list_batches(store)
+    return render(
+        request,
+        "making/batches.html",
+        open=[each for each in found if each.state not in ENDED],
+        ended=[each for each in found if each.state in ENDED],
+        said=SAID.get(said, ""),
+    )
+
+
+@router.get("/{number}")
+def show(request: Request, number: str, store: Store, shelf: OnShelf, said: str = "") -> HTMLResponse:
+    """Show the record of a batch."""
+    return _draw(request, number, store, shelf, said=SAID.get(said, ""))
+
+
+def _draw(
+    request: Request,
+    number: str,
+    store: Session,
+    shelf: Shelf,
+    *,
+    said: str = "",
+    form: FillForm | None = None,
+    error: UptideError | None = None,
+) -> HTMLResponse:
+    record = load_batch(store, number)
+    status = 409 if isinstance(error, (StaleError, ClosedError)) else 422 if error else 200
+    return render(
+        request,
+        "making/batch.html",
+        status,
+        record=record,
+        view=record_view(record),
+        name=load_blend(store, record.blend_id).name,
+        result=_result(store, shelf, record),
+        sizes=[f"{count} × {size:g} mL" for count, size in record.plan["containers"]],
+        nominal=_nominal(record),
+        looks=LOOKS,
+        is_open=record.state not in ENDED,
+        is_poured=record.next_position is None,
+        state=record.state,
+        states=State,
+        again=f"/blends/{record.blend_id}/versions/{record.version}/make?{_asked(record)}",
+        leftover=record.balance.leftover / 1000,
+        form=form or FillForm(),
+        said=said,
+        problem=str(error or ""),
+        errors=errors_of(error),
+    )
+
+
+def _asked(record: BatchRecord) -> str:
+    """What was asked for, as the address of a plan: the same again, from the lots of today."""
+    bottles = ", ".join(f"{count} x {size:g} ml" for count, size in record.plan["containers"])
+    return urlencode({"bottles": bottles, "step": f"{record.step_mg / 1000:g}", "made_by": record.made_by})
+
+
+def _nominal(record: BatchRecord) -> str:
+    """What the bottles should weigh, in the order of their sizes."""
+    density = float(record.plan["density"])
+    return ", ".join(f"{count} × {size * density:.2f}" for count, size in record.plan["containers"])
+
+
+def _result(store: Session, shelf: Shelf, record: BatchRecord) -> ResultView | None:
+    """What was really poured, assessed: the actual composition, and not the recipe."""
+    found = assessed(store, shelf.facts, record, record.composition)
+    if found is None:
+        return None
+    whole = sum(each.grams for each in record.composition) or 1.0
+    return ResultView(
+        sentence=f"{whole:.2f} g in the vessel, as poured.",
+        keeps=f"{keeps(found.shelf_life, record.made_on)}, by what was poured.",
+        stops=tuple(stop.words for stop in (found.safety or Safety()).open_stops),
+        shares=tuple(
+            (
+                f"{each.name}{', ' + each.key.replace('lot:', 'lot ') if each.key.startswith('lot:') else ''}",
+                f"{each.grams:.2f} g, {100 * each.grams / whole:.2f} %",
+            )
+            for each in record.composition
+        ),
+    )
+
+
+def _add(
+    request: Request,
+    number: str,
+    form: StepForm,
+    store: Session,
+    shelf: Shelf,
+    kind: EntryKind,
+    said: str,
+    detail: dict[str, object] | None = None,
+) -> Response:
+    token = check_token(request, form.token)
+    try:
+        record = load_batch(store, number)
+        expected = form.seq if kind is not EntryKind.REMARK else record.seq
+        add_entry(
+            store,
+            number,
+            kind,
+            expected=expected,
+            by=record.made_by,
+            token=token,
+            detail={"words": form.words.strip()} | (detail or {}),
+        )
+    except UptideError as error:
+        return _draw(request, number, store, shelf, error=error)
+    return RedirectResponse(f"/making/{number}?said={said}", 303)
+
+
+@router.post("/{number}/mixed")
+def mixed(request: Request, number: str, form: Annotated[StepForm, Form()], store: Store, shelf: OnShelf) -> Response:
+    """Say that it was mixed, with how warm it was and whatever was seen."""
+    return _add(request, number, form, store, shelf, EntryKind.MIXED, "mixed")
+
+
+@router.post("/{number}/looks")
+def looked(request: Request, number: str, form: Annotated[StepForm, Form()], store: Store, shelf: OnShelf) -> Response:
+    """Write what was seen next day."""
+    return _add(request, number, form, store, shelf, EntryKind.LOOK, "looked")
+
+
+@router.post("/{number}/remarks")
+def remark(request: Request, number: str, form: Annotated[StepForm, Form()], store: Store, shelf: OnShelf) -> Response:
+    """Write something beside it; also once it is closed."""
+    return _add(request, number, form, store, shelf, EntryKind.REMARK, "looked")
+
+
+@router.post("/{number}/close")
+def close(request: Request, number: str, form: Annotated[StepForm, Form()], store: Store, shelf: OnShelf) -> Response:
+    """Close it, with its best before as it is worked out now: closed is closed."""
+    record = load_batch(store, number)
+    found = assessed(store, shelf.facts, record, record.composition)
+    life = found.shelf_life if found is not None else None
+    months = life.months if life is not None else None
+    return _add(request, number, form, store, shelf, EntryKind.CLOSED, "closed", {"months": months})
+
+
+@router.post("/{number}/abandon")
+def abandon(request: Request, number: str, form: Annotated[StepForm, Form()], store: Store, shelf: OnShelf) -> Response:
+    """Give it up, with a reason; what was poured stays out of its lots."""
+    if not form.why.strip():
+        return _draw(request, number, store, shelf, error=FieldError("why", "Say why: who looks later wants to know."))
+    return _add(request, number, form, store, shelf, EntryKind.ABANDONED, "looked", {"words": form.why.strip()})
+
+
+@router.post("/{number}/leftover-lot")
+def keep_leftover(request: Request, number: str, form: Annotated[StepForm, Form()], store: Store) -> Response:
+    """Put what was left over on the shelf, as a lot of this version."""
+    check_token(request, form.token)
+    record = load_batch(store, number)
+    code = f"B-{number}"
+    grams = record.balance.leftover / 1000
+    if grams > 0 and all(lot.code != code for lot in all_lots(store)):
+        note = f"Left over from batch {number}"
+        made = (record.blend_id, record.version)
+        save_lot(
+            store, Lot(code, "", received_on=record.made_on, bought_g=grams, left_g=grams, note=note, made_from=made)
+        )
+    return RedirectResponse(f"/shelf/lots/{code}?said=kept", 303)
+
+
+@router.post("/{number}/fills")
+def fill(request: Request, number: str, form: Annotated[FillForm, Form()], store: Store, shelf: OnShelf) -> Response:
+    """Write what each bottle weighs, and what is left over."""
+    token = check_token(request, form.token)
+    try:
+        record = load_batch(store, number)
+        with in_field("fills"):
+            fills = _fills(form.fills, record)
+        with in_field("leftover"):
+            leftover = number_of(form.leftover, "weight in grams", most=50_000) if form.leftover.strip() else 0.0
+        expected = form.seq
+        for place, (size, grams) in enumerate(fills, start=1):
+            detail = {"number": place, "size_ml": size}
+            seq = add_entry(
+                store, number, EntryKind.FILLED, expected=expected, by=record.made_by, mg=milligrams(grams),
+                token=f"{token}-{place}", detail=detail,
+            )  # fmt: skip
+            expected = seq if seq is not None else expected + 1
+        if leftover:
+            add_entry(
+                store, number, EntryKind.LEFTOVER, expected=expected, by=record.made_by, mg=milligrams(leftover),
+                token=f"{token}-left",
+            )  # fmt: skip
+    except UptideError as error:
+        return _draw(request, number, store, shelf, form=form, error=error)
+    return RedirectResponse(f"/making/{number}?said=filled", 303)
+
+
+def _fills(text: str, record: BatchRecord) -> list[tuple[float, float]]:
+    """What each bottle weighs [mL, g]: nothing said is their nominal content, one number is each alike."""
+    sizes = [size for count, size in record.plan["containers"] for _ in range(count)]
+    density = float(record.plan["density"])
+    said = [number_of(each, "weight in grams", most=50_000) for each in text.replace(";", " ").split()]
+    if not said:
+        said = [size * density for size in sizes]
+    if len(said) == 1:
+        said *= len(sizes)
+    if len(said) > len(sizes):
+        raise QuantityError(f"{len(said)} weights for {len(sizes)} bottles; give one for each, or one for all.")
+    return list(zip(sizes, said, strict=False))

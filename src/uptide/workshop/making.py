@@ -1,0 +1,293 @@
+"""Batches of a workshop: planned from its shelf, poured into its ledger, and assessed as they really are."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import asdict, dataclass
+from typing import Any
+
+from sqlalchemy.orm import Session
+
+from uptide.catalogue.catalogue import Catalogue
+from uptide.core.assessment.assessment import Assessment
+from uptide.core.errors import QuantityError, UptideError
+from uptide.core.ledger.movement import milligrams
+from uptide.core.making.batch_record import BatchRecord, EntryKind, PlannedLine, Taken
+from uptide.core.making.making_plan import LOT, LotOnHand, MakingPlan, PouredOf, made_of
+from uptide.core.making.overpour import Remedy, Way, is_worth_saying, remedy, still_to_pour
+from uptide.core.making.picking import OnHand
+from uptide.core.making.rounding import DILUTION, How
+from uptide.core.recipe.recipe import Recipe
+from uptide.store.batches import add_entry, load_batch
+from uptide.store.blends import load_version
+from uptide.store.ledger import movement_under, take, take_back
+from uptide.store.shelf import shelf_changed
+from uptide.workshop.assessment import assess_here
+from uptide.workshop.shelf import Shelf
+
+
+def lots_on_hand(shelf: Shelf) -> Mapping[str, tuple[LotOnHand, ...]]:
+    """The lots of a shelf by what they are of, as a plan takes from them."""
+    found: dict[str, list[LotOnHand]] = {}
+    for each in shelf.standing:
+        lot = each.lot
+        on_hand = OnHand(
+            code=lot.code,
+            left_mg=milligrams(lot.left_g),
+            came_mg=milligrams(lot.bought_g),
+            ends_on=each.life.ends_on,
+            opened_on=lot.opened_on,
+            received_on=lot.received_on,
+        )
+        price = lot.unit_price
+        found.setdefault(each.item.base_key, []).append(
+            LotOnHand(on_hand, price.per_gram if price else None, price.currency if price else "")
+        )
+    return {key: tuple(lots) for key, lots in found.items()}
+
+
+def freeze(plan: MakingPlan) -> dict[str, Any]:
+    """A plan as plain JSON: what was decided, and nothing that can be worked out again."""
+    ask = plan.ask
+    return {
+        "lines": [
+            asdict(
+                PlannedLine(
+                    position=line.position,
+                    typed=line.typed,
+                    key=line.item.key,
+                    name=line.item.name,
+                    restricted=line.restricted,
+                    target_mg=line.target.mg,
+                    how=line.target.how.value,
+                    drops=line.target.drops,
+                    said=line.target.said,
+                    picks=tuple((each.code, each.mg) for each in line.picked.picks),
+                )
+            )
+            for line in plan.lines
+        ],
+        "containers": [[each.count, each.size_ml] for each in ask.amount.containers],
+        "density": ask.amount.density,
+        "loss": ask.amount.loss_words,
+        "step_g": ask.step_g,
+        "order": plan.order_words,
+        "mixing": plan.mixing,
+        "container_price": ask.container_price,
+        "unmeasured": list(plan.unmeasured),
+    }
+
+
+def recipe_of(store: Session, record: BatchRecord) -> Recipe:
+    """The recipe that a batch was made by."""
+    return load_version(store, record.blend_id, record.version).recipe
+
+
+def assessed(store: Session, facts: Catalogue, record: BatchRecord, poured: Sequence[PouredOf]) -> Assessment | None:
+    """What a vessel holds, assessed; None while it is empty. Of what is known no more the assessment says so itself."""
+    if not poured:
+        return None
+    return assess_here(made_of(recipe_of(store, record), poured), facts, store)
+
+
+def as_it_would_be(record: BatchRecord, targets: Sequence[int]) -> tuple[PouredOf, ...]:
+    """What a vessel would hold once every line is at its target: what is in it, and the rest from its lots."""
+    found = []
+    for line, target in zip(record.lines, targets, strict=True):
+        if target <= 0:
+            continue
+        held = [(each.code, mg) for each, mg in record.contents if each.position == line.position] or [("", 0.0)]
+        picks = line.picks or (("", 0),)
+        whole = sum(mg for _, mg in held)
+        parts = held if whole else [(code, float(mg)) for code, mg in picks]
+        total = sum(mg for _, mg in parts) or 1.0
+        holds = target / DILUTION if line.how == How.DILUTED.value else float(target)
+        for code, mg in parts:
+            share = mg / total if sum(mg for _, mg in parts) else 1.0
+            found.append(PouredOf(LOT + code if code else line.key, line.name, holds * share / 1000))
+    return tuple(found)
+
+
+def diluted_in(record: BatchRecord) -> PlannedLine | None:
+    """The carrier that dilutions are made in: the most of what is free."""
+    free = [line for line in record.lines if not line.restricted]
+    return max(free, key=lambda line: line.target_mg, default=None)
+
+
+@dataclass(frozen=True, slots=True)
+class Measured:
+    """An amount as it was taken: mg, how, and what the scale said before and after."""
+
+    mg: int
+    how: Taken
+    drops: int = 0
+    gross_before: int | None = None
+    gross_after: int | None = None
+    stable: bool | None = None
+
+
+def begin_pour(
+    store: Session, number: str, position: int, *, expected: int, by: str, token: str = "", gross: int | None = None
+) -> None:
+    """Write that a pour begins, with what the scale says now [mg], so that nothing is lost if all goes dark."""
+    add_entry(
+        store,
+        number,
+        EntryKind.BEGUN,
+        expected=expected,
+        by=by,
+        position=position,
+        token=token,
+        detail={"gross_before": gross},
+    )
+
+
+def confirm_pour(
+    store: Session, number: str, position: int, measured: Measured, code: str, *, expected: int, by: str, token: str
+) -> None:
+    """Write a pour, take it out of its lot, and begin the next one: one transaction, committed before any answer.
+
+    Raises:
+        QuantityError: no amount.
+        StaleError: something was written since.
+        ClosedError: the batch has ended.
+    """
+    record = load_batch(store, number)
+    if not 0 <= position < len(record.lines):
+        raise QuantityError(f"Batch {number} has no line {position + 1}.")
+    if measured.mg <= 0:
+        raise QuantityError("Nothing was poured: confirm once something is in the vessel.")
+    line = record.lines[position]
+    carrier = diluted_in(record) if line.how == How.DILUTED.value else None
+    detail = {
+        "how": measured.how.value,
+        "drops": measured.drops,
+        "step_mg": record.step_mg,
+        "gross_before": measured.gross_before,
+        "gross_after": measured.gross_after,
+        "stable": measured.stable,
+    }
+    if carrier is not None:
+        lot = carrier.picks[0][0] if carrier.picks else ""
+        detail |= {"diluted_in": LOT + lot if lot else carrier.key, "diluted_in_name": carrier.name}
+    seq = add_entry(
+        store,
+        number,
+        EntryKind.POUR,
+        expected=expected,
+        by=by,
+        position=position,
+        key=line.key,
+        code=code,
+        mg=measured.mg,
+        token=token,
+        detail=detail,
+    )
+    if seq is None:
+        return
+    for lot, mg in _from_lots(code, measured.mg, detail):
+        take(store, lot, mg, f"batch {number}", token=_token(number, seq, lot))
+        shelf_changed(store)
+    then = load_batch(store, number)
+    if then.next_position is not None and not overpoured(then):
+        begin_pour(store, number, then.next_position, expected=then.seq, by=by, gross=measured.gross_after)
+
+
+def _from_lots(code: str, mg: int, detail: Mapping[str, Any]) -> Iterator[tuple[str, int]]:
+    carrier = str(detail.get("diluted_in") or "")
+    itself = round(mg / DILUTION) if carrier else mg
+    if code:
+        yield code, itself
+    if carrier.startswith(LOT) and mg > itself:
+        yield carrier.removeprefix(LOT), mg - itself
+
+
+def _token(number: str, seq: int, lot: str) -> str:
+    return f"batch-{number}-{seq}-{lot}"
+
+
+def void_pour(store: Session, number: str, seq: int, *, expected: int, by: str, token: str) -> None:
+    """Take a pour back: by an entry of its own, and by the opposite in the ledger.
+
+    Raises:
+        UptideError: there is no such pour, it was taken back already, or mixture with some of it was taken out since.
+    """
+    record = load_batch(store, number)
+    pour = next((each for each in record.pours if each.seq == seq), None)
+    if pour is None:
+        raise UptideError(f"Batch {number} has no pour {seq} that could be taken back.")
+    if any(each.kind is EntryKind.REMOVED and each.seq > seq for each in record.entries):
+        raise UptideError("Mixture was taken out since: some of this pour went with it, so it cannot be taken back.")
+    if add_entry(store, number, EntryKind.VOID, expected=expected, by=by, token=token, detail={"of": seq}) is None:
+        return
+    for lot, _ in _from_lots(pour.code, pour.mg, pour.detail):
+        moved = movement_under(store, f"{_token(number, seq, lot)}-use")
+        if moved is not None:
+            take_back(store, lot, moved)
+            shelf_changed(store)
+
+
+def overpoured(record: BatchRecord) -> bool:
+    """Whether something is over by more than a scale cannot see."""
+    return any(
+        is_worth_saying(want, have, record.step_mg) for want, have in zip(record.targets, record.in_vessel, strict=True)
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class WayOut:
+    """A remedy with what it makes of the batch: still to be poured [mg], what a lot lacks, and the assessment."""
+
+    remedy: Remedy
+    to_pour: tuple[int, ...]
+    lacking: tuple[str, ...]
+    assessment: Assessment | None
+
+
+def ways_out(store: Session, shelf: Shelf, record: BatchRecord) -> tuple[WayOut, ...]:
+    """Every way out of an overpour, with what each does, before one is chosen."""
+    left = {each.lot.code: milligrams(each.lot.left_g) for each in shelf.standing}
+    found = []
+    for way in (Way.SCALE, Way.ACCEPT, Way.TAKE_OUT, Way.BETWEEN):
+        one = remedy(way, record.targets, record.in_vessel)
+        rest = still_to_pour(one, record.in_vessel)
+        lacking = tuple(_lacking(record, rest, left))
+        found.append(
+            WayOut(one, rest, lacking, assessed(store, shelf.facts, record, as_it_would_be(record, one.targets)))
+        )
+    return tuple(found)
+
+
+def _lacking(record: BatchRecord, rest: Sequence[int], left: Mapping[str, int]) -> Iterator[str]:
+    for line, mg in zip(record.lines, rest, strict=True):
+        has = sum(left.get(code, 0) for code, _ in line.picks)
+        if line.picks and mg > has:
+            yield f"{line.name}: {(mg - has) / 1000:.1f} g more than its lots have"
+
+
+def apply_remedy(store: Session, number: str, way: Way, *, expected: int, by: str, token: str) -> None:
+    """Take a way out: mixture that is taken out, and the amounts as they then should be."""
+    record = load_batch(store, number)
+    found = remedy(way, record.targets, record.in_vessel)
+    if found.removed_mg:
+        detail = {"why": way.value}
+        if (
+            add_entry(
+                store,
+                number,
+                EntryKind.REMOVED,
+                expected=expected,
+                by=by,
+                mg=found.removed_mg,
+                token=f"{token}-removed",
+                detail=detail,
+            )
+            is None
+        ):
+            return
+        expected += 1
+    targets = {"why": way.value, "targets": list(found.targets)}
+    seq = add_entry(store, number, EntryKind.RETARGET, expected=expected, by=by, token=token, detail=targets)
+    then = load_batch(store, number)
+    if seq is not None and then.next_position is not None:
+        begin_pour(store, number, then.next_position, expected=then.seq, by=by)
