@@ -68,16 +68,12 @@ def plan_view(plan: MakingPlan, store: Session, shelf: Shelf) -> PlanView:
 
 def _first_to_end(plan: MakingPlan) -> str:
     """Which of its lots ends first, with the one that lasts longer."""
-    ends = (
-        sorted(
-            (lot.on_hand.ends_on, line, lot.on_hand.code)
-            for line in plan.lines
-            for lot in line.lots
-            if lot.on_hand.ends_on is not None and lot.on_hand.code in {each.code for each in line.picked.picks}
-        )
-        if plan.lines
-        else []
-    )
+    ends = [
+        (lot.on_hand.ends_on, line, lot.on_hand.code)
+        for line in plan.lines
+        for lot in line.lots
+        if lot.on_hand.ends_on is not None and lot.on_hand.code in {each.code for each in line.picked.picks}
+    ]
     why = ""
     if ends:
         first, line, code = min(ends, key=lambda each: each[0])

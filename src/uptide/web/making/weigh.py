@@ -19,7 +19,7 @@ from uptide.store.batches import add_entry, hold, load_batch
 from uptide.store.blends import load_blend
 from uptide.store.database import as_writer
 from uptide.web.base.dependencies import OnShelf, Store
-from uptide.web.base.forms import FieldError, TokenForm, errors_of, in_field, number_of
+from uptide.web.base.forms import TokenForm, errors_of, in_field, number_of
 from uptide.web.base.pages import piece, render
 from uptide.web.base.security import browser_id, check_token
 from uptide.web.making.over_view import over_view
@@ -196,7 +196,7 @@ def _measured(form: PourForm, record: BatchRecord, on_scale: OnScale, shelf: She
             return Measured(
                 _of_drops(record, form.position, count, shelf), Taken.DROPS, round(count), gross_after=after
             )
-    raise FieldError("how", f"“{form.how}” is none of {', '.join(Taken)}.")
+    raise QuantityError(f"“{form.how}” is none of {', '.join(Taken)}.")
 
 
 def _of_drops(record: BatchRecord, position: int, count: float, shelf: Shelf) -> int:
@@ -248,7 +248,7 @@ def way_out(request: Request, number: str, form: Annotated[WayForm, Form()], sto
     try:
         _take_the_bench(request, store, number)
         if form.way not in set(Way) - {Way.THIN}:
-            raise FieldError("way", f"“{form.way}” is no way out.")
+            raise QuantityError(f"“{form.way}” is no way out.")
         record = load_batch(store, number)
         apply_remedy(store, number, Way(form.way), expected=form.seq, by=_name(record), token=token)
     except UptideError as error:
