@@ -70,6 +70,7 @@ class SimulatedScale:
         self._line = self._say()
         self._master = self._slave = -1
         self._server: socketserver.ThreadingTCPServer | None = None
+        self._serves = False
         self.address = ""
         if self.on_pty:
             self._master, self._slave = os.openpty()
@@ -132,6 +133,7 @@ class SimulatedScale:
     def start(self) -> None:
         """Serve and weigh in threads of their own."""
         if self._server is not None:
+            self._serves = True
             threading.Thread(target=self._server.serve_forever, args=(0.1,), daemon=True).start()
         threading.Thread(target=self._weigh, daemon=True).start()
 
@@ -139,7 +141,8 @@ class SimulatedScale:
         """Stop both."""
         self._stop.set()
         if self._server is not None:
-            self._server.shutdown()
+            if self._serves:  # else it would wait for ever for what never began
+                self._server.shutdown()
             self._server.server_close()
         for handle in (self._master, self._slave):
             if handle >= 0:
