@@ -75,6 +75,7 @@ def _run(settings: Settings, database: str, port: int | None) -> None:
             thermometer_speed=settings.thermometer_speed,
             scale=settings.scale,
             scale_pattern=settings.scale_pattern,
+            spool=settings.spool,
         )
     except UptideError as error:
         _fail(str(error))

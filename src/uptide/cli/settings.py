@@ -45,6 +45,9 @@ class Settings:
         default="",
         metadata={"help": "Scale at the bench: a device as /dev/ttyUSB0, or socket://host:port. None by default."},
     )
+    spool: str = field(
+        default="", metadata={"help": "Folder that the simulated label printer puts its jobs into. None by default."}
+    )
     scale_pattern: str = field(
         default="",
         metadata={"help": "Regular expression for the lines of a scale of another layout; its group “value” is read."},

@@ -1,4 +1,4 @@
-"""Batch sheet and label as PDF, with the application's own font embedded."""
+"""Batch sheet as PDF, with the application's own font embedded."""
 
 from __future__ import annotations
 
@@ -14,23 +14,22 @@ from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
-from reportlab.platypus import Flowable, PageBreak, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
+from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
 
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.making.batch_sheet import COLUMNS, SEEN_NEXT_DAY, TO_FILL_IN, BatchSheet
-from uptide.core.making.label import Label
 
 FONTS = Path(__file__).parent / "fonts"
 PLAIN, BOLD = "SofiaSansCondensed", "SofiaSansCondensed-Bold"
 INK, FAINT = HexColor("#14252e"), HexColor("#b9c7ca")
-LABEL_SIZE = (90 * mm, 62 * mm)
 # Points: what is long is set smaller until it fits one page, and never below 5, where small letters are 0.8 mm high:
 # 1/32 inch, the least that US law allows on a small label (from memory); EU law says only that it must be legible.
 SHRINK_STEP, SMALLEST = 0.5, 5.0
 
 
 @cache
-def _fonts() -> None:
+def load_fonts() -> None:
+    """Make the application’s own font known; once."""
     pdfmetrics.registerFont(TTFont(PLAIN, FONTS / "SofiaSansCondensed-Regular.ttf"))
     pdfmetrics.registerFont(TTFont(BOLD, FONTS / "SofiaSansCondensed-Bold.ttf"))
     pdfmetrics.registerFontFamily(PLAIN, normal=PLAIN, bold=BOLD, italic=PLAIN, boldItalic=BOLD)
@@ -42,7 +41,8 @@ def _style(size: float, *, bold: bool = False) -> ParagraphStyle:
     )
 
 
-def _text(words: str, size: float, *, bold: bool = False) -> Paragraph:
+def set_text(words: str, size: float, *, bold: bool = False) -> Paragraph:
+    """Words as a paragraph of a size [points]."""
     return Paragraph(escape(words), _style(size, bold=bold))
 
 
@@ -52,7 +52,7 @@ def batch_sheet_pdf(name: str, sheet: BatchSheet, assessment: Assessment, short:
     Raises:
         ValueError: it does not fit one page even in the smallest type.
     """
-    _fonts()
+    load_fonts()
     size = 10.5
     while size >= SMALLEST:
         content, pages = _build(name, sheet, assessment, size, short)
@@ -71,43 +71,43 @@ def _build(
         title=f"{name}: batch sheet", author="Up Tide",
     )  # fmt: skip
     story: list[Flowable] = [
-        _text(name, size + 7, bold=True),
-        _text(sheet.heading, size),
-        _text(sheet.order, size),
+        set_text(name, size + 7, bold=True),
+        set_text(sheet.heading, size),
+        set_text(sheet.order, size),
         *(
-            [_text(draft, size + 1, bold=True)]
+            [set_text(draft, size + 1, bold=True)]
             if (draft := assessment.safety.draft if assessment.safety else "")
             else []
         ),
         Spacer(1, 3 * mm),
         _steps_table(sheet, size),
         Spacer(1, 3 * mm),
-        _text(sheet.mixing, size),
+        set_text(sheet.mixing, size),
     ]
     if sheet.left_out:
-        story.append(_text(sheet.left_out, size, bold=True))
-    story.extend(_text(words, size, bold=True) for words in short)
-    story.extend(_text(remark, size) for remark in assessment.remarks)
+        story.append(set_text(sheet.left_out, size, bold=True))
+    story.extend(set_text(words, size, bold=True) for words in short)
+    story.extend(set_text(remark, size) for remark in assessment.remarks)
     story.append(Spacer(1, 2 * mm))
-    story += [_text(caution.words, size - 1.5) for caution in assessment.cautions]
-    story += [Spacer(1, 4 * mm), _text("   ".join(f"{what} ____________" for what in TO_FILL_IN), size)]
-    story += [Spacer(1, 2 * mm), _text(SEEN_NEXT_DAY, size)]
+    story += [set_text(caution.words, size - 1.5) for caution in assessment.cautions]
+    story += [Spacer(1, 4 * mm), set_text("   ".join(f"{what} ____________" for what in TO_FILL_IN), size)]
+    story += [Spacer(1, 2 * mm), set_text(SEEN_NEXT_DAY, size)]
     document.build(story)
     return buffer.getvalue(), int(document.page)
 
 
 def _steps_table(sheet: BatchSheet, size: float) -> Table:
-    cells: list[list[Paragraph]] = [[_text(word, size - 1.5, bold=True) for word in COLUMNS]]
+    cells: list[list[Paragraph]] = [[set_text(word, size - 1.5, bold=True) for word in COLUMNS]]
     cells += [
         [
-            _text(line.number, size),
-            _text(line.what, size, bold=True),
-            _text(line.typed, size),
-            _text(f"{line.measured} {line.off}".strip(), size),
-            _text(line.grams, size, bold=True),
-            _text(line.scale_shows, size),
-            _text(line.millilitres, size),
-            _text("", size),
+            set_text(line.number, size),
+            set_text(line.what, size, bold=True),
+            set_text(line.typed, size),
+            set_text(f"{line.measured} {line.off}".strip(), size),
+            set_text(line.grams, size, bold=True),
+            set_text(line.scale_shows, size),
+            set_text(line.millilitres, size),
+            set_text("", size),
         ]
         for line in sheet.lines
     ]
@@ -127,54 +127,3 @@ def _steps_table(sheet: BatchSheet, size: float) -> Table:
         )
     )
     return table
-
-
-def _best_before(label: Label) -> str:
-    """The month, or a line to write on."""
-    return f"{label.best_before:%b %Y}" if label.best_before else "______________"
-
-
-def label_pdf(label: Label) -> bytes:
-    """Set a label on a page of its own size, once for each bottle.
-
-    Type is made smaller only as far as it can be read (SMALLEST); what does not fit then goes on a second panel, which
-    says so on the first.
-    """
-    _fonts()
-    size = 8.0
-    while size > SMALLEST:
-        content, pages = _labels(label, size, 1)
-        if pages == 1:
-            return content if label.bottles == 1 else _labels(label, size, label.bottles)[0]
-        size -= SHRINK_STEP
-    return _labels(label, SMALLEST, label.bottles, panels=True)[0]
-
-
-def _labels(label: Label, size: float, copies: int, *, panels: bool = False) -> tuple[bytes, int]:
-    """So many copies of a label, each with a second panel if its words need one; and how many pages that makes."""
-    buffer = BytesIO()
-    document = SimpleDocTemplate(
-        buffer,
-        pagesize=LABEL_SIZE,
-        leftMargin=4 * mm,
-        rightMargin=4 * mm,
-        topMargin=3 * mm,
-        bottomMargin=3 * mm,
-        title=f"{label.name}: label",
-        author="Up Tide",
-    )
-    head = [_text(label.name, size + 5, bold=True), _text(f"{label.product}, {label.contents}", size)]
-    made = f"{label.made_on.day} {label.made_on:%b %Y}"
-    dated = _text(f"Batch {label.batch_code}. Made {made}. Best before {_best_before(label)}", size)
-    contains = [_text(f"Contains: {', '.join(label.allergens)}.", size, bold=True)] if label.allergens else []
-    cautions = _text(" ".join(label.cautions), size)
-    ingredients = _text(f"Ingredients: {', '.join(label.ingredients)}.", size)
-    story: list[Flowable] = []
-    for _ in range(copies):
-        if panels:
-            first = [*head, Spacer(1, 1 * mm), *contains, cautions, dated, _text("Ingredients: second panel.", size)]
-            story += [*first, PageBreak(), ingredients, PageBreak()]
-        else:
-            story += [*head, Spacer(1, 1 * mm), ingredients, *contains, cautions, dated, PageBreak()]
-    document.build(story[:-1])
-    return buffer.getvalue(), int(document.page)

@@ -29,7 +29,7 @@ from uptide.web import api, start
 from uptide.web.base.pages import render
 from uptide.web.base.security import PolicyHeaders
 from uptide.web.bench import blends, bottles, printing
-from uptide.web.making import batches, weigh
+from uptide.web.making import batches, labels, weigh
 from uptide.web.making import plan as making_plan
 from uptide.web.people import cards as people
 from uptide.web.people import patch_tests
@@ -54,6 +54,7 @@ def create_app(
     thermometer_speed: float = 1.0,
     scale: str = "",
     scale_pattern: str = "",
+    spool: str = "",
 ) -> FastAPI:
     """Make the application on a database, which is brought up to date first.
 
@@ -63,6 +64,7 @@ def create_app(
         thermometer: where one is read, see `devices.port.check_address`; nothing for none.
         thermometer_speed: how many times a simulated one is sped up.
         scale: where one is read, as the thermometer.
+        spool: folder that labels are printed into; nothing for no printer.
         scale_pattern: of its lines, where they are laid out otherwise than ours; see `devices.line.line_pattern`.
 
     Raises:
@@ -110,6 +112,11 @@ def create_app(
         from uptide.workshop.scale import Scale
 
         app.state.scale = Scale(Port(scale, pattern=line_pattern(scale_pattern) if scale_pattern else LINE))
+    app.state.printer = None
+    if spool:
+        from uptide.devices.printer import SpoolPrinter
+
+        app.state.printer = SpoolPrinter(Path(spool))
     app.state.baselines = {}
     app.state.bottles = {}
     with sessions() as session, session.begin():
@@ -128,6 +135,7 @@ def create_app(
         movements,
         making_plan,
         weigh,
+        labels,
         batches,
         own,
         oils,

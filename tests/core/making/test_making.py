@@ -18,8 +18,9 @@ from uptide.core.making.batch import as_written, plan_batch, plan_total, shortag
 from uptide.core.making.batch_sheet import batch_sheet, cleaner_words
 from uptide.core.making.clean_batch import cleaner
 from uptide.core.making.label import Label, make_label, stated_contents
+from uptide.core.making.sheets import one_label
 from uptide.core.recipe.order import PourOrder
-from uptide.formats.pdf import label_pdf
+from uptide.formats.label_pdf import labels_pdf
 
 
 def test_a_batch_fills_its_bottles_with_the_loss_on_top(weigh: Weigh) -> None:
@@ -170,7 +171,7 @@ def test_nineteen_ingredients_stay_legible_and_go_on_a_second_panel(weigh: Weigh
     rows = [f"{20 - place} g {name}" for place, name in enumerate(NINETEEN.split())]
     label = made(weigh, "\n".join([*rows, "10 drops lavender", "5 drops ylang ylang", "5 drops geranium"]), size=200)
     many = replace(label, ingredients=label.ingredients * 3, bottles=2)
-    one, document = (PdfReader(BytesIO(label_pdf(each))) for each in (label, many))
+    one, document = (PdfReader(BytesIO(labels_pdf([each], one_label(90, 62), region="EU"))) for each in (label, many))
 
     assert len(one.pages) == 1
 

@@ -11,6 +11,7 @@ from uptide.core.assessment.assessment import Assessment
 from uptide.core.infusion.plants import PlantFacts
 from uptide.core.ingredients.infusion import each_plant
 from uptide.core.ingredients.ingredient import Ingredient, Phase
+from uptide.core.making.sheets import in_fluid_ounces
 from uptide.core.months import months_later
 from uptide.core.safety.case import RETINOL_EQUIVALENT
 from uptide.core.safety.caution import Grade
@@ -36,16 +37,43 @@ class Label:
     best_before: date | None
     open_points: tuple[str, ...]
     bottles: int = 1
+    size_ml: float = 0.0
+    directions: str = ""
+    maker: str = ""
+
+    @property
+    def dated(self) -> str:
+        """Batch, day of making, and the month of its best before, or a line to write that on."""
+        made = f"{self.made_on.day} {self.made_on:%b %Y}"
+        until = f"{self.best_before:%b %Y}" if self.best_before else "______________"
+        return f"Batch {self.batch_code}. Made {made}. Best before {until}"
+
+    @property
+    def missing(self) -> tuple[str, ...]:
+        """What the usual rules want on a bottle that is given to others, and is not said; law decides."""
+        said = []
+        if not self.maker:
+            said.append("Who answers for it: name and address of the maker, also on what is given away in trade.")
+        if not self.directions:
+            said.append("How it is used.")
+        if self.best_before is None:
+            said.append("Until when it keeps.")
+        return tuple(said)
 
 
-def stated_contents(millilitres: float) -> str:
+def stated_contents(millilitres: float, region: str = "EU") -> str:
     """Contents as stated: rounded down to whole mL, above 100 mL to steps of 5; 21.74 mL is stated as 21 mL.
+
+    In the US both units stand there.
 
     >>> stated_contents(21.7391), stated_contents(153)
     ('21 mL', '150 mL')
+    >>> stated_contents(100, "US")
+    '100 mL (3.38 fl oz)'
     """
     step = 5 if millilitres >= LARGE_ML else 1
-    return f"{floor(millilitres / step + 1e-9) * step} mL"
+    stated = floor(millilitres / step + 1e-9) * step
+    return f"{stated} mL ({in_fluid_ounces(stated)})" if region == "US" else f"{stated} mL"
 
 
 def make_label(
@@ -58,6 +86,7 @@ def make_label(
     batch_code: str,
     made_on: date,
     bottles: int = 1,
+    is_made: bool = False,
     plant_of: Callable[[str], PlantFacts | None] = lambda _: None,
 ) -> Label:
     """Write the label of a blend: ingredients by INCI in descending order of mass, each once.
@@ -71,6 +100,7 @@ def make_label(
         batch_code: of this making.
         made_on: the day of making; the best before counts from it.
         bottles: how many are made.
+        is_made: whether this is what was really poured for these bottles, and no recipe that may be of another size.
         plant_of: the plant that words name, None where no table has it; its extract is an ingredient of its own.
     """
     ingredients = ingredients_of(assessment, plant_of)
@@ -87,7 +117,8 @@ def make_label(
         cautions.append("Slippery in bath and shower.")
     cautions += _warnings(assessment, safety, left_on=left_on)
     cautions.append("Store cool and dark.")
-    open_points = [*_of_the_bottle(assessment, size_ml, bottles), *_of_the_plants(assessment, plant_of)]
+    sized = () if is_made else _of_the_bottle(assessment, size_ml, bottles)
+    open_points = [*sized, *_of_the_plants(assessment, plant_of)]
     shelf_life = assessment.shelf_life
     best_before = None
     if shelf_life is not None and shelf_life.months:
@@ -116,7 +147,7 @@ def make_label(
     return Label(
         name,
         product,
-        stated_contents(size_ml),
+        stated_contents(size_ml, assessment.recipe.use.region),
         ingredients,
         tuple(sorted(families)),
         tuple(cautions),
@@ -125,6 +156,7 @@ def make_label(
         best_before,
         tuple(open_points),
         bottles,
+        size_ml,
     )
 
 

@@ -29,6 +29,7 @@ from uptide.core.making.batch_sheet import COLUMNS, SEEN_NEXT_DAY, TO_FILL_IN, c
 from uptide.core.making.batch_sheet import batch_sheet as written
 from uptide.core.making.clean_batch import cleaner
 from uptide.core.making.label import Label, make_label
+from uptide.core.making.sheets import one_label
 from uptide.core.recipe.order import ORDER_TITLES, PourOrder, usual_order
 from uptide.core.safety.check import Safety
 from uptide.store.blends import load_blend, load_version
@@ -42,6 +43,7 @@ from uptide.workshop.clock import today
 router = APIRouter(prefix="/blends/{blend_id}/versions/{number}", include_in_schema=False)
 
 MOST_TOTAL = 1e6  # mL
+LABEL_MM = (90.0, 62.0)
 MOST_AGO = timedelta(days=3660)  # a label is for what was made within ten years
 
 
@@ -193,9 +195,10 @@ def label_as_pdf(blend_id: int, number: int, store: Store, facts: Facts, asked: 
     if safety.is_draft:
         raise UptideError(f"{safety.draft} {' '.join(stop.words for stop in safety.open_stops)}".strip())
     made = _label(name, assessment, facts, blend_id, read_plan(asked))
-    from uptide.formats.pdf import label_pdf
+    from uptide.formats.label_pdf import labels_pdf
 
-    return _pdf(label_pdf(made), f"label-{blend_id}-v{number}")
+    content = labels_pdf([made], one_label(*LABEL_MM), region=assessment.recipe.use.region)
+    return _pdf(content, f"label-{blend_id}-v{number}")
 
 
 def _safety(assessment: Assessment) -> Safety:
