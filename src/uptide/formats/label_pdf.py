@@ -112,6 +112,11 @@ class SetLine:
     bold: bool
     words: str
 
+    @property
+    def high(self) -> float:
+        """The same size in mm."""
+        return self.points / mm
+
 
 def lines_of(
     label: Label, sheet: Sheet, region: str, *, front_and_back: bool = False

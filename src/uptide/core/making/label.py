@@ -123,8 +123,9 @@ def make_label(
     best_before = None
     if shelf_life is not None and shelf_life.months:
         best_before = months_later(made_on, shelf_life.months)
+        since = "the day of making" if is_made else "this printing"
         open_points.append(
-            "The best before is worked out for where the blend is said to live, from this printing on; see its working."
+            f"The best before is worked out for where the blend is said to live, from {since} on; see its working."
         )
     elif shelf_life is not None and shelf_life.months == 0:
         open_points.append("Best before: it keeps less than a month from now, as the working says. Do not bottle it.")

@@ -47,6 +47,11 @@ class Sheet:
     is_round: bool = False
 
     @property
+    def radius(self) -> float:
+        """Of a round label [mm]."""
+        return self.width / 2
+
+    @property
     def count(self) -> int:
         """Labels on a sheet."""
         return self.across * self.down
