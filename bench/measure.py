@@ -46,7 +46,8 @@ from uptide.core.physics.bottle import Container
 from uptide.core.recipe.recipe import Entry, Recipe
 from uptide.store.database import migrate, open_engine
 from uptide.store.shelf import put_lots, save_own_oil
-from uptide.web.app import create_app, settle
+from uptide.web.app import NO_INSTRUMENTS, create_app, settle
+from uptide.workshop.instruments import Instruments
 
 LAST_RELEASE = Path(__file__).parent / "last_release.csv"
 MEASURED: dict[str, float] = {}
@@ -103,16 +104,14 @@ def timed(work: Callable[[int], object], count: int) -> list[float]:
 
 
 @contextmanager
-def running(
-    prepare: Callable[[Path], object] = make_demo, *, thermometer: str = "", thermometer_speed: float = 1.0
-) -> Iterator[str]:
+def running(prepare: Callable[[Path], object] = make_demo, instruments: Instruments = NO_INSTRUMENTS) -> Iterator[str]:
     """The application on a fresh database of its own, the demo's unless told otherwise, at the address handed out."""
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "demo.db"
         prepare(path)
         listener = socket.socket()
         listener.bind(("127.0.0.1", 0))
-        app = create_app(f"sqlite:///{path}", thermometer=thermometer, thermometer_speed=thermometer_speed)
+        app = create_app(f"sqlite:///{path}", instruments=instruments)
         server = uvicorn.Server(uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=1))
         settle()
         thread = threading.Thread(target=server.run, kwargs={"sockets": [listener]}, daemon=True)

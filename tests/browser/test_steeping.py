@@ -10,6 +10,7 @@ from bench.measure import running
 from playwright.sync_api import Page, expect
 
 from uptide.devices.simulated import SimulatedThermometer
+from uptide.workshop.instruments import Instruments
 
 SPEED = 600.0  # ten minutes of the jar in a second
 
@@ -25,7 +26,7 @@ def thermometer() -> Iterator[SimulatedThermometer]:
 
 @pytest.fixture(scope="module")
 def with_thermometer(thermometer: SimulatedThermometer) -> Iterator[str]:
-    with running(thermometer=thermometer.address, thermometer_speed=SPEED) as base:
+    with running(instruments=Instruments(thermometer=thermometer.address, thermometer_speed=SPEED)) as base:
         yield base
 
 

@@ -63,6 +63,7 @@ def _run(settings: Settings, database: str, port: int | None) -> None:
     import uvicorn
 
     from uptide.web.app import create_app, settle
+    from uptide.workshop.instruments import Instruments
 
     where = port or settings.port
     _refuse_taken(settings.host, where)
@@ -71,11 +72,13 @@ def _run(settings: Settings, database: str, port: int | None) -> None:
         application = create_app(
             database,
             settings.allowed_hosts,
-            thermometer=settings.thermometer,
-            thermometer_speed=settings.thermometer_speed,
-            scale=settings.scale,
-            scale_pattern=settings.scale_pattern,
-            spool=settings.spool,
+            Instruments(
+                thermometer=settings.thermometer,
+                thermometer_speed=settings.thermometer_speed,
+                scale=settings.scale,
+                scale_pattern=settings.scale_pattern,
+                spool=settings.spool,
+            ),
         )
     except UptideError as error:
         _fail(str(error))

@@ -115,7 +115,7 @@ class SetLine:
     @property
     def high(self) -> float:
         """The same size in mm."""
-        return self.points / mm
+        return float(self.points / mm)
 
 
 def lines_of(

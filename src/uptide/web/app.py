@@ -37,35 +37,28 @@ from uptide.web.shelf import lots, movements, oils, own
 from uptide.web.shelf import search as shelf
 from uptide.web.steeping import jars, photos, plants, strain, warmth
 from uptide.web.steeping import plan as steeping
+from uptide.workshop.instruments import Instruments
 from uptide.workshop.shelf import ShelfOfTheDay
 
 YOUNG = 10_000  # objects that may come before a round of the garbage collector; an edit leaves some 2,000 standing
 QUICK = 4  # of zlib’s nine levels: half the time of the last one, for a twentieth more
 STATIC = Path(__file__).parent / "static"
 LOCAL_HOSTS = ("127.0.0.1", "localhost", "[::1]")
+NO_INSTRUMENTS = Instruments()
 TITLES = {403: "This form was refused", 404: "Not here", 405: "Not that way", 422: "Something in it cannot be read"}
 
 
 def create_app(
     database_url: str,
     allowed_hosts: Sequence[str] = LOCAL_HOSTS,
-    *,
-    thermometer: str = "",
-    thermometer_speed: float = 1.0,
-    scale: str = "",
-    scale_pattern: str = "",
-    spool: str = "",
+    instruments: Instruments = NO_INSTRUMENTS,
 ) -> FastAPI:
     """Make the application on a database, which is brought up to date first.
 
     Args:
         database_url: of the database.
         allowed_hosts: host names that a browser may ask for.
-        thermometer: where one is read, see `devices.port.check_address`; nothing for none.
-        thermometer_speed: how many times a simulated one is sped up.
-        scale: where one is read, as the thermometer.
-        spool: folder that labels are printed into; nothing for no printer.
-        scale_pattern: of its lines, where they are laid out otherwise than ours; see `devices.line.line_pattern`.
+        instruments: where they are found; none unless told otherwise.
 
     Raises:
         UptideError: an instrument's address that may not be opened, or a pattern that is none.
@@ -99,24 +92,9 @@ def create_app(
     app.state.database_url, app.state.database_stamp = database_url, stamp_of(database_url)
     app.state.catalogue = shipped_catalogue()
     app.state.shelf = ShelfOfTheDay(app.state.catalogue)
-    app.state.thermometer = None
-    if thermometer:
-        from uptide.devices.port import Port  # few have one, and every start would wait for what drives it
-        from uptide.workshop.thermometer import Thermometer
-
-        app.state.thermometer = Thermometer(Port(thermometer), sessions, thermometer_speed)
-    app.state.scale = None
-    if scale:
-        from uptide.devices.line import LINE, line_pattern
-        from uptide.devices.port import Port
-        from uptide.workshop.scale import Scale
-
-        app.state.scale = Scale(Port(scale, pattern=line_pattern(scale_pattern) if scale_pattern else LINE))
-    app.state.printer = None
-    if spool:
-        from uptide.devices.printer import SpoolPrinter
-
-        app.state.printer = SpoolPrinter(Path(spool))
+    app.state.thermometer = instruments.make_thermometer(sessions)
+    app.state.scale = instruments.make_scale()
+    app.state.printer = instruments.make_printer()
     app.state.baselines = {}
     app.state.bottles = {}
     with sessions() as session, session.begin():

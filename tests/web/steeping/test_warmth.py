@@ -16,6 +16,7 @@ from uptide.devices.port import Port, Seen
 from uptide.store.readings import put_thermometer, readings_of, thermometer_stands_in
 from uptide.web.app import create_app
 from uptide.workshop.clock import today
+from uptide.workshop.instruments import Instruments
 from uptide.workshop.thermometer import Thermometer
 
 
@@ -119,7 +120,7 @@ def test_what_is_followed_comes_as_events(client: TestClient, app: FastAPI) -> N
 
 def test_an_address_that_is_none_is_refused_at_the_start(tmp_path: object) -> None:
     with pytest.raises(UptideError, match="is no instrument"):
-        create_app(f"sqlite:///{tmp_path}/x.db", thermometer="spy://x")
+        create_app(f"sqlite:///{tmp_path}/x.db", instruments=Instruments(thermometer="spy://x"))
 
 
 def test_weeks_on_a_shelf_are_not_a_reading_a_minute(client: TestClient, app: FastAPI) -> None:

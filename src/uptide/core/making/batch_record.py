@@ -13,8 +13,10 @@ from functools import cached_property
 from typing import Any
 
 from uptide.core.errors import UptideError
-from uptide.core.ledger.movement import grams
+from uptide.core.ledger.movement import grams, milligrams
 from uptide.core.making.making_plan import LOT, PouredOf
+from uptide.core.making.rounding import How
+from uptide.core.making.weighing import band_of
 
 
 class State(StrEnum):
@@ -187,8 +189,9 @@ class BatchRecord:
         return tuple(found)
 
     def is_done(self, position: int) -> bool:
-        """Whether a line needs no more: as near as the scale sees, or left out."""
-        return self.targets[position] - self.in_vessel[position] <= self.step_mg
+        """Whether a line needs no more: it is in its band, or left out."""
+        band = band_of(grams(self.targets[position]), grams(self.step_mg))
+        return self.in_vessel[position] >= milligrams(band.low)
 
     @cached_property
     def next_position(self) -> int | None:
@@ -213,15 +216,16 @@ class BatchRecord:
         for each in self.pours:
             if each.position == position:
                 poured[each.code] = poured.get(each.code, 0) + each.mg
-        picks = self.lines[position].picks
-        if self.lines[position].how == "10 % dilution":
-            return (picks[0][0] if picks else "", wanted)
-        for place, (code, mg) in enumerate(picks):
+        line = self.lines[position]
+        if line.how == How.DILUTED:
+            return (line.picks[0][0] if line.picks else "", wanted)
+        covered = line.target_mg - sum(mg for _, mg in line.picks) <= self.step_mg
+        for code, mg in line.picks[:-1] if covered else line.picks:
             rest = mg - poured.get(code, 0)
             if rest > self.step_mg:
-                is_last = place == len(picks) - 1 and sum(each for _, each in picks) >= self.targets[position]
-                return code, wanted if is_last else min(rest, wanted)
-        return (picks[-1][0] if picks and sum(mg for _, mg in picks) >= self.lines[position].target_mg else ""), wanted
+                return code, min(rest, wanted)
+        # The last lot gives whatever more is wanted, also once amounts were changed.
+        return (line.picks[-1][0] if line.picks and covered else ""), wanted
 
     @cached_property
     def state(self) -> State:
