@@ -7,6 +7,7 @@ last release, from last_release.csv, which `make bench KEEP=--keep` writes anew 
 from __future__ import annotations
 
 import csv
+import json
 import math
 import os
 import socket
@@ -38,16 +39,23 @@ from uptide.core.ingredients.lot import Lot
 from uptide.core.ingredients.own_oil import OwnOil
 from uptide.core.keeping.storage_history import placed
 from uptide.core.lipids.pasted import AcidAmount
+from uptide.core.making.making_plan import MakingAsk, MakingPlan
+from uptide.core.making.sizes import Amount, Containers
 from uptide.core.measures.lines import parse_line
 from uptide.core.oxidation.mixture import MixturePart, mix_oils
 from uptide.core.oxidation.simulate import make_draws, simulate, standard_draws
 from uptide.core.oxidation.surroundings import Glass, Storage
 from uptide.core.physics.bottle import Container
+from uptide.core.recipe.order import PourOrder
 from uptide.core.recipe.recipe import Entry, Recipe
+from uptide.store.blends import create_blend, load_version
 from uptide.store.database import migrate, open_engine
 from uptide.store.shelf import put_lots, save_own_oil
 from uptide.web.app import NO_INSTRUMENTS, create_app, settle
+from uptide.workshop.assessment import assess_here
 from uptide.workshop.instruments import Instruments
+from uptide.workshop.making import freeze, lots_on_hand
+from uptide.workshop.shelf import ShelfOfTheDay
 
 LAST_RELEASE = Path(__file__).parent / "last_release.csv"
 MEASURED: dict[str, float] = {}
@@ -60,6 +68,8 @@ ARGUMENTS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-dev-shm-usage",
     "--disable-background-networking", "--disable-component-update", "--disable-sync",
 ]  # fmt: skip
+BATCHES = 5_000
+OILS = tuple(enumerate(("olive", "jojoba", "argan", "avocado", "castor")))
 PAUSE_MS = 200  # between edits, as between two thoughts: keys that follow one another are answered in one go
 # From a key on a row to the next frame after the figures were swapped in, as the page itself sees it.
 EDIT = """value => new Promise(done => {
@@ -269,6 +279,45 @@ def shelf(base: str) -> None:
         show(f"server: {path}, 120 oils, 500 lots", timed(get, 100))
 
 
+def busy_workshop(path: Path) -> None:
+    """The same shelf with 100,000 movements in its ledger, and 5,000 batches with what happened to each."""
+    full_shelf(path)
+    engine = open_engine(f"sqlite:///{path}")
+    with Session(engine) as session, session.begin():
+        blend = create_blend(session, "Face oil", Recipe(tuple(Entry(f"{10 + row} g {oil}") for row, oil in OILS)))
+        shelf = ShelfOfTheDay(shipped_catalogue()).of(session)
+        recipe = assess_here(load_version(session, blend, 1).recipe, shelf.facts, session)
+        density = recipe.resolution.total_grams / recipe.resolution.total_millilitres
+        ask = MakingAsk(Amount((Containers(6, 100.0),), density), PourOrder.CARRIERS_FIRST, date(2026, 11, 27))
+        plan = json.dumps(freeze(MakingPlan(ask, recipe, lots_on_hand(shelf))))
+        write = session.connection().exec_driver_sql
+        write(
+            "INSERT INTO movement (lot_id, kind, mg, happened_on, entered_at, entered_by, reason, token) "
+            "VALUES (?, ?, ?, '2026-11-27', '2026-11-27 10:00:00', '', 'bench', ?)",
+            [(1 + n % 500, ("use", "return")[n // 500 % 2], (-5, 5)[n // 500 % 2], f"m{n}") for n in range(100_000)],
+        )
+        write(
+            "INSERT INTO batch (number, blend_id, blend_version, planned_at, made_on, made_by, plan, state, holder) "
+            "VALUES (?, ?, 1, '2026-11-27 10:00:00', '2026-11-27', 'Bo', ?, 'being weighed', '')",
+            [(f"20261127-{n}", blend, plan) for n in range(1, BATCHES + 1)],
+        )
+        write(
+            "INSERT INTO batch_entry (batch_id, seq, kind, position, ingredient, lot_id, mg, detail, happened_at, "
+            "entered_by, token) VALUES (?, ?, 'pour', ?, 'olive', ?, 60000, '{\"how\": \"typed\"}', "
+            "'2026-11-27 10:00:00', 'Bo', ?)",
+            [(n, row + 1, row, 1 + row, f"p{n}-{row}") for n in range(1, BATCHES + 1) for row in range(len(OILS))],
+        )
+    engine.dispose()
+
+
+def making(base: str) -> None:
+    plan = "/blends/1/versions/1/make?bottles=6+x+100+ml"
+    for path in ("/shelf/lots", plan, "/making", f"/making/20261127-{BATCHES}", f"/making/20261127-{BATCHES}/weigh"):
+        get = partial(_get, base + path)
+        show(f"server: first {path.split('?')[0]}, busy", timed(get, 1))
+        show(f"server: {path.split('?')[0]}, 100,000 movements, {BATCHES:,} batches", timed(get, 60))
+
+
 def _get(address: str, _: int) -> None:
     with urlopen(address) as answer:  # noqa: S310 - our own address
         answer.read()
@@ -281,6 +330,8 @@ def main() -> None:
     oxidation()
     with running(full_shelf) as base:
         shelf(base)
+    with running(busy_workshop) as base:
+        making(base)
     with running() as base:
         browser(base)
     if "--keep" in sys.argv:

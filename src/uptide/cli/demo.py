@@ -6,7 +6,7 @@ from importlib.resources import files
 from pathlib import Path
 
 from uptide.store.database import BESIDE, migrate
-from uptide.workshop.importing import import_blend, import_jars, import_people, import_shelf
+from uptide.workshop.importing import import_batches, import_blend, import_jars, import_people, import_shelf
 
 DATA = files("uptide.demo")
 
@@ -30,4 +30,5 @@ def make_demo(path: Path) -> tuple[int, int]:
         import_shelf(url, DATA / table)
     import_people(url, DATA / "patch-tests.json")
     import_jars(url, DATA / "jars.json")
+    import_batches(url, DATA / "batches.json")
     return len(names), (DATA / "lots.csv").read_text(encoding="utf-8").count("SR-")

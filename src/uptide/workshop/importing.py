@@ -16,11 +16,12 @@ from uptide.store.bottles import add_event, list_events
 from uptide.store.database import open_engine
 from uptide.store.people import names_of_people
 from uptide.store.preferences import load_habits
+from uptide.workshop.batch_file import bring_batches
 from uptide.workshop.clock import today
 from uptide.workshop.jars import bring_jars
 from uptide.workshop.lots import bring_in
 from uptide.workshop.people import bring_people
-from uptide.workshop.shelf import stock_of
+from uptide.workshop.shelf import ShelfOfTheDay, stock_of
 
 
 def import_shelf(database: str, file: Path | Traversable) -> str:
@@ -55,6 +56,17 @@ def import_jars(database: str, file: Path | Traversable) -> str:
         with Session(engine) as session, session.begin():
             facts = stock_of(shipped_catalogue(), session, today())
             return bring_jars(file.name, file.read_text(encoding="utf-8"), facts, session)
+    finally:
+        engine.dispose()
+
+
+def import_batches(database: str, file: Path | Traversable) -> str:
+    """Import batches from JSON, each poured from the shelf; say how many."""
+    engine = open_engine(database)
+    try:
+        with Session(engine) as session, session.begin():
+            shelf = ShelfOfTheDay(shipped_catalogue()).of(session)
+            return bring_batches(file.name, file.read_text(encoding="utf-8"), shelf, session)
     finally:
         engine.dispose()
 

@@ -464,3 +464,24 @@ def test_labels_go_into_the_spool_once(app: FastAPI, client: TestClient, tmp_pat
     assert len(PdfReader(jobs[0]).pages) == 1
     client.post(f"{batch}/labels/print", data=form | {"token": token(client, batch)})
     assert len(list((tmp_path / "spool").iterdir())) == 2
+
+
+def test_a_batch_goes_on_paper_before_and_after(client: TestClient) -> None:
+    batch = made(client)
+    number = batch.rpartition("/")[2]
+
+    def paper() -> str:
+        reader = PdfReader(BytesIO(client.get(f"{batch}.pdf").content))
+        return " ".join(" ".join(each.extract_text() for each in reader.pages).split())
+
+    sheet = paper()
+    assert f"Face oil, batch {number}" in sheet
+    assert "Bench at °C ____________" in sheet
+    assert "OL-1" in sheet
+    say(client, batch, "mixed")
+    say(client, batch, "fills")
+    say(client, batch, "close")
+    record = paper()
+    assert "Bench at °C" not in record
+    assert "Bottle 2: " in record
+    assert "by what was poured" in record

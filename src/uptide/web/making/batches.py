@@ -76,6 +76,35 @@ def list_all(request: Request, store: Store, said: str = "") -> HTMLResponse:
     )
 
 
+@router.get("/{number}.pdf")
+def on_paper(number: str, store: Store, shelf: OnShelf) -> Response:
+    """The batch on paper: a sheet to take to the bench, and once it is closed a record to keep."""
+    from uptide.formats.batch_pdf import BatchLine, batch_pdf
+
+    record = load_batch(store, number)
+    view, result = record_view(record), _result(store, shelf, record)
+    plan = record.plan
+    sentences = [view.sentence, view.balance, f"In this order: {plan['order']}. {plan['mixing']} {plan['loss']}."]
+    sentences += [f"{result.sentence} {result.keeps}", *(f"Stop: {words}" for words in result.stops)] if result else []
+    sentences += [f"Not measured: {typed}." for typed in plan["unmeasured"]]
+    lines = [
+        BatchLine(
+            line.name,
+            line.lots,
+            line.wanted,
+            "" if line.poured == "–" else line.poured,
+            f"{planned.drops} drops" if planned.drops else planned.how,
+        )
+        for line, planned in zip(view.lines, record.lines, strict=True)
+    ]
+    happened = [f"{each.when}: {each.words}{', taken back' if each.struck else ''}" for each in reversed(view.entries)]
+    content = batch_pdf(
+        load_blend(store, record.blend_id).name, number, sentences, lines, happened, is_open=record.state not in ENDED
+    )
+    name = {"content-disposition": f'inline; filename="batch-{number}.pdf"'}
+    return Response(content, media_type="application/pdf", headers=name)
+
+
 @router.get("/{number}")
 def show(request: Request, number: str, store: Store, shelf: OnShelf, said: str = "") -> HTMLResponse:
     """Show the record of a batch."""
