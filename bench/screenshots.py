@@ -54,6 +54,18 @@ def into_the_water(page: Page) -> None:
     page.evaluate("document.getElementById('into-water').scrollIntoView()")
 
 
+def at_the_scale(page: Page) -> None:
+    """The batch that is under way, with the practice scale."""
+    page.click("text=Wetsuit-chafe barrier oil")
+    page.click("text=Weigh it >> nth=0")
+    page.click("text=Use the practice scale")
+    page.click("text=a vessel")
+    page.wait_for_timeout(5000)
+    page.click("button:has-text('Go on from here')")
+    page.click("text=10 g >> nth=0")
+    page.wait_for_timeout(4000)
+
+
 VIEWS: list[tuple[str, str, Callable[[Page], None] | None, str, tuple[int, int]]] = [
     ("start", "/", sum_up, "light", (1280, 800)),
     ("bench", "/blends/1", None, "light", (1280, 800)),
@@ -70,10 +82,10 @@ VIEWS: list[tuple[str, str, Callable[[Page], None] | None, str, tuple[int, int]]
     ("chart", "/shelf/chart?blend=1", None, "light", (1280, 800)),
     ("lots", "/shelf/lots", None, "light", (1280, 800)),
     ("shelf", "/shelf", None, "light", (1280, 800)),
-    ("side-by-side", "/shelf/compare?oil=avocado&oil=apricot-kernel&oil=grapeseed", None, "light", (1280, 800)),
     ("oil", "/shelf/rosehip", None, "light", (1280, 800)),
     ("measures", "/measures", None, "light", (1280, 800)),
     ("steeping", "/steeping", None, "light", (1280, 800)),
+    ("making", "/making", at_the_scale, "light", (1280, 800)),
 ]
 
 

@@ -84,7 +84,9 @@ def test_a_jar_is_read(text: str, meant: dict[str, Any]) -> None:
         )
 
 
-@pytest.mark.parametrize("text", ["", "soup", "calendula", "30 g", "covered with sunflower and", "a jar of", "x" * 400])
+@pytest.mark.parametrize(
+    "text", ["", "a jar", "soup", "calendula", "30 g", "covered with sunflower and", "a jar of", "x" * 400]
+)
 def test_what_is_no_jar_says_how_it_can_be_said(text: str) -> None:
     with pytest.raises(QuantityError, match="Say it as in"):
         read_jar_words(text)

@@ -133,6 +133,8 @@ def read_jar_words(text: str) -> JarWords:
         found = _Words().transform(_grammar().parse(text.strip().lower().rstrip(".")))
     except (LarkError, VisitError) as error:
         raise QuantityError(f"“{text.strip()}” is not read as a jar. {HELP}") from error
+    if not found:  # “a jar”, and nothing of it
+        raise QuantityError(f"“{text.strip()}” says nothing of a jar. {HELP}")
     return JarWords(**found)
 
 

@@ -17,7 +17,7 @@ MOST_LOSS = 50.0  # %
 ROOM = 20.0  # °C at which contents are stated
 GROWS = 0.03  # of its size: what a bottle filled to its shoulder has room for; assumption
 COUNT, SIZE = r"(\d{1,4})\s*(?:[x×*]|bottles?\s+of|jars?\s+of)\s*", r"(\d+(?:[.,]\d+)?)"
-SAID = re.compile(rf"(?:{COUNT})?{SIZE}\s*(?:ml|millilit(?:er|re)s?)?", re.IGNORECASE)
+SAID = re.compile(rf"\A(?:{COUNT})?{SIZE}\s*(?:ml|millilit(?:er|re)s?)?", re.IGNORECASE)
 
 
 @dataclass(frozen=True, slots=True)

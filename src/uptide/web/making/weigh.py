@@ -37,6 +37,7 @@ EVERY = 1 / LOOKS_A_SECOND  # s
 A_SIGN = 5  # s between two signs of life of whoever holds the bench
 AS_LONG = 18_000  # looks until a page is told to ask again
 MOST_GRAMS, MOST_DROPS = 50_000.0, 2_000.0
+A_VESSEL, PUT_ON, PRACTICE_RATE = 200.0, 5_000.0, 8.0  # g that are put on and not poured; g/s
 PRACTICE = ((250, "a vessel"), (50, "pour 50 g"), (10, "10 g"), (1, "1 g"), (0.1, "a few drops"), (-10, "10 g off"))
 NO_SCALE = OnScale(None, fault="There is no scale: type what was weighed, or count drops.")
 
@@ -275,7 +276,8 @@ def use_practice_scale(request: Request, form: Annotated[PracticeForm, Form()]) 
         scale = request.app.state.scale = practice_scale()
         scale.start()
     if scale.practice is not None and form.grams.strip():
-        scale.practice.pour(number_of(form.grams, "weight in grams", most=MOST_GRAMS))
+        grams = number_of(form.grams, "weight in grams", most=MOST_GRAMS)
+        scale.practice.pour(grams, PUT_ON if grams >= A_VESSEL else PRACTICE_RATE)
     back = form.back if form.back.startswith("/making/") else "/making"
     if request.headers.get("x-filter"):
         return Response(status_code=204)
