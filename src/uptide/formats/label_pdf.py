@@ -15,7 +15,7 @@ from reportlab.pdfgen.canvas import Canvas
 from reportlab.platypus import Frame, Paragraph
 
 from uptide.core.making.label import Label
-from uptide.core.making.sheets import PAPERS, Sheet, code_mm, letters_of_contents
+from uptide.core.making.sheets import PAPERS, QUIET, Sheet, code_mm, letters_of_contents
 from uptide.formats.pdf import BOLD, FAINT, SHRINK_STEP, SMALLEST, load_fonts, set_text
 
 LARGEST = 9.0  # points of the words of a label
@@ -116,6 +116,26 @@ class SetLine:
     def high(self) -> float:
         """The same size in mm."""
         return float(self.points / mm)
+
+
+def code_of(label: Label, sheet: Sheet) -> tuple[tuple[float, float, float], ...]:
+    """The dark squares of the code beside the words: left, top and side of each [mm]; none where there is no room."""
+    width, height, beside = _room(Panel([], label.batch_code), sheet)
+    if not beside:
+        return ()
+    whole_width, whole_height = sheet.written
+    widget = QrCodeWidget(label.batch_code, barLevel="M")
+    widget.qr.make()
+    count = widget.qr.getModuleCount()
+    side = code_mm() / (count + 2 * QUIET)
+    left = (sheet.width - whole_width) / 2 + width + QUIET * side
+    top = (sheet.height - whole_height) / 2 + height - code_mm() + QUIET * side
+    return tuple(
+        (left + column * side, top + row * side, side)
+        for row in range(count)
+        for column in range(count)
+        if widget.qr.isDark(row, column)
+    )
 
 
 def lines_of(
@@ -255,7 +275,7 @@ def _draw(
     if beside:
         side = code_mm() * mm
         drawing = Drawing(side, side)
-        drawing.add(QrCodeWidget(panel.code, barLevel="M", barBorder=4, barWidth=side, barHeight=side))
+        drawing.add(QrCodeWidget(panel.code, barLevel="M", barBorder=QUIET, barWidth=side, barHeight=side))
         renderPDF.draw(drawing, canvas, (left + width) * mm, bottom * mm)
 
 

@@ -14,7 +14,7 @@ from uptide.core.errors import QuantityError, UptideError
 from uptide.core.ledger.movement import milligrams
 from uptide.core.making.batch_record import BatchRecord, EntryKind, PlannedLine, Taken
 from uptide.core.making.making_plan import LOT, LotOnHand, MakingPlan, PouredOf, made_of
-from uptide.core.making.overpour import Remedy, Way, is_worth_saying, remedy, still_to_pour
+from uptide.core.making.overpour import Remedy, Way, is_worth_saying, remedy, still_to_pour, thinned
 from uptide.core.making.picking import OnHand
 from uptide.core.making.rounding import DILUTION, How
 from uptide.core.recipe.recipe import Recipe
@@ -24,6 +24,7 @@ from uptide.store.ledger import movement_under, take, take_back
 from uptide.store.shelf import shelf_changed
 from uptide.workshop.assessment import assess_here
 from uptide.workshop.shelf import Shelf
+from uptide.workshop.trace import BATCH
 
 
 def lots_on_hand(shelf: Shelf) -> Mapping[str, tuple[LotOnHand, ...]]:
@@ -157,6 +158,8 @@ def confirm_pour(
         raise QuantityError(f"Batch {number} has no line {position + 1}.")
     if measured.mg <= 0:
         raise QuantityError("Nothing was poured: confirm once something is in the vessel.")
+    if code == f"{BATCH}{number}":
+        raise QuantityError(f"Lot {code} is what was left over from this batch: it cannot go into itself.")
     line = record.lines[position]
     carrier = diluted_in(record) if line.how == How.DILUTED.value else None
     detail = {
@@ -248,8 +251,9 @@ def ways_out(store: Session, shelf: Shelf, record: BatchRecord) -> tuple[WayOut,
     """Every way out of an overpour, with what each does, before one is chosen."""
     left = {each.lot.code: milligrams(each.lot.left_g) for each in shelf.standing}
     found = []
-    for way in (Way.SCALE, Way.ACCEPT, Way.TAKE_OUT, Way.BETWEEN):
-        one = remedy(way, record.targets, record.in_vessel)
+    ways = [remedy(way, record.targets, record.in_vessel) for way in (Way.SCALE, Way.ACCEPT, Way.TAKE_OUT, Way.BETWEEN)]
+    thin = thinned_to(record)
+    for one in [*ways, *([thin] if thin is not None else [])]:
         rest = still_to_pour(one, record.in_vessel)
         lacking = tuple(_lacking(record, rest, left))
         found.append(
@@ -265,10 +269,36 @@ def _lacking(record: BatchRecord, rest: Sequence[int], left: Mapping[str, int]) 
             yield f"{line.name}: {(mg - has) / 1000:.1f} g more than its lots have"
 
 
-def apply_remedy(store: Session, number: str, way: Way, *, expected: int, by: str, token: str) -> None:
+def thinned_to(record: BatchRecord) -> Remedy | None:
+    """More of the carriers alone, until what is over is the share that it should be; None where a carrier is over."""
+    wanted, poured = record.targets, record.in_vessel
+    place = max(range(len(wanted)), key=lambda each: poured[each] / max(1, wanted[each]))
+    carriers = [line.position for line in record.lines if not line.restricted]
+    if place in carriers or not carriers:
+        return None
+    return thinned(wanted, poured, place, wanted[place] / sum(wanted), carriers)
+
+
+def chosen_remedy(record: BatchRecord, way: Way, part: float = 0.0) -> Remedy:
+    """A way out as it is chosen; `part` of the mixture is taken out where that is said.
+
+    Raises:
+        QuantityError: a way that is none here, or a part that cannot be.
+    """
+    if way is Way.THIN:
+        found = thinned_to(record)
+        if found is None:
+            raise QuantityError("A carrier is over: more carriers alone do not put that right.")
+        return found
+    return remedy(way, record.targets, record.in_vessel, part)
+
+
+def apply_remedy(
+    store: Session, number: str, way: Way, *, expected: int, by: str, token: str, part: float = 0.0
+) -> None:
     """Take a way out: mixture that is taken out, and the amounts as they then should be."""
     record = load_batch(store, number)
-    found = remedy(way, record.targets, record.in_vessel)
+    found = chosen_remedy(record, way, part)
     if found.removed_mg:
         detail = {"why": way.value}
         if (

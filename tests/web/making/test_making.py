@@ -12,10 +12,14 @@ import pytest
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
 from pypdf import PdfReader
+from sqlalchemy.orm import Session
 from tests.web.conftest import saved, token, words
 
+from uptide.core.ingredients.infusion import Infusion, Steeped
+from uptide.core.ingredients.lot import Lot
 from uptide.core.months import say_day
 from uptide.devices.printer import SpoolPrinter
+from uptide.store.shelf import save_lot
 from uptide.workshop.clock import today
 from uptide.workshop.scale import OnScale
 
@@ -293,7 +297,64 @@ def test_mixture_that_is_taken_out_is_out_and_its_pours_cannot_be_taken_back(cli
     assert "g of the mixture taken out: take some out and go on" in page
     assert left(client, "OL-1") == 25
     assert "some of this pour went with it" in at_bench(client, batch, "voids", of="2")
-    assert "is no way out" in at_bench(client, batch, "ways", way="thin it with carriers alone")
+    assert "is no way out" in at_bench(client, batch, "ways", way="pray")
+
+
+def test_everything_between_is_said_in_percent(client: TestClient) -> None:
+    shelf(client)
+    batch = begin(client, blend(client))
+    at_bench(client, batch, "weigh/begin")
+    at_bench(client, batch, "pours", how="typed", amount="125")
+    between = {"way": "take a little out and make a little more"}
+    assert "is not a part in percent" in at_bench(client, batch, "ways", **between, part="some")
+    assert "4.00 g of the mixture taken out" in at_bench(client, batch, "ways", **between, part="3.2")
+
+
+def test_too_much_scent_is_thinned_with_carriers_alone(client: TestClient) -> None:
+    shelf(client)
+    batch = begin(client, blend(client))
+    at_bench(client, batch, "weigh/begin")
+    for _ in range(3):
+        assert "Thin it with carriers alone" not in at_bench(
+            client, batch, "pours", how="typed", amount=f"{wanted(client, batch):g}"
+        )
+    page = at_bench(client, batch, "pours", how="typed", amount="3")
+    assert "Thin it with carriers alone" in page
+    thinned = at_bench(client, batch, "ways", way="thin it with carriers alone")
+    assert "Amounts changed: thin it with carriers alone" in thinned
+    assert re.search(r"Olive oil \(virgin\) 1\d\d\.\d\d of 1\d\d\.\d\d g", thinned)
+    assert "Lavender (true) essential oil 3.00 of 3.00 g" in thinned
+
+
+def test_a_batch_is_traced_through_a_jar_and_forward_from_a_lot(client: TestClient, app: FastAPI) -> None:
+    # Worked: an oil that is all of an infused lot, 30 g of that in 100 g of the batch: 30 % of the batch is that oil.
+    lot(client, "O-1", "olive", 500)
+    lot(client, "JO-1", "jojoba", 500)
+    with Session(app.state.sessions.kw["bind"]) as session, session.begin():
+        plants = (Steeped("Calendula", "Calendula officinalis", dissolved=0.08),)
+        jar_oil = Lot("J-1", "olive", bought_g=409.3, left_g=409.3, infusion=Infusion(plants, oil_lot="O-1"))
+        save_lot(session, jar_oil)
+    batch = begin(client, blend(client, "30 g lot J-1\n70 g jojoba"), bottles="1 x 100 ml")
+    at_bench(client, batch, "weigh/begin")
+    for _ in range(2):
+        at_bench(client, batch, "pours", how="typed", amount=f"{wanted(client, batch):g}")
+    # 92 % of the jar's oil is O-1, and 30 % of the batch is the jar's: 27.6 % of the batch is O-1.
+    assert re.search(r"Behind these lots O-1 27\.\d % of it", words(client.get(batch).text))
+    number = batch.rpartition("/")[2]
+    assert re.search(
+        rf"It went into Batch {number} 2\d\.\d\d g, (29|30)\.\d % of it", words(client.get("/shelf/lots/J-1").text)
+    )
+
+
+def test_what_was_left_over_does_not_go_into_itself(client: TestClient) -> None:
+    batch = made(client)
+    number = batch.rpartition("/")[2]
+    say(client, batch, "mixed")
+    say(client, batch, "fills", leftover="6")
+    say(client, batch, "leftover-lot")
+    assert "cannot go into itself" in at_bench(
+        client, batch, "pours", how="typed", amount="1", position="0", code=f"B-{number}"
+    )
 
 
 def test_the_scale_is_tared_per_pour_and_what_it_says_is_written(client: TestClient, scale: ScaleInTheTest) -> None:
@@ -420,6 +481,7 @@ def test_labels_say_what_was_poured_as_many_as_there_are_bottles(client: TestCli
     assert "2 bottles, 1 to a bottle: 1 page" in said
     assert f"Batch {batch.rpartition('/')[2]}. Made {say_day(today()).rpartition(' ')[0]}" in said
     assert 'width="63.5mm"' in page.text
+    assert 'class="code"' in page.text
     assert "Who answers for it" not in said
     assert "Who answers for it" in words(client.get(f"{batch}/labels").text)
     pdf = client.get(f"{batch}/labels.pdf", params=asked)

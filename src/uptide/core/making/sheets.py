@@ -14,7 +14,7 @@ from uptide.core.errors import QuantityError
 PAPERS = {"A4": (210.0, 297.0), "Letter": (215.9, 279.4)}
 INNER = 2.0  # mm that stay clear within a label
 MOST_SHIFT = 10.0  # mm
-QUIET_MM, MODULES, MODULE_MM = 4, 21, 0.4  # modules around, and across a code of so short a text; mm of one at least
+QUIET, MODULES, MODULE_MM = 4, 21, 0.4  # modules around, and across a code of so short a text; mm of one at least
 # Nominal content [mL] up to which letters of the contents are so high [mm]: directive 76/211/EEC, from memory.
 LETTERS_EU = ((50.0, 2.0), (200.0, 3.0), (1000.0, 4.0))
 LARGEST_EU = 6.0
@@ -138,4 +138,4 @@ def code_mm() -> float:
     >>> round(code_mm(), 1)
     11.6
     """
-    return MODULE_MM * (MODULES + 2 * QUIET_MM)
+    return MODULE_MM * (MODULES + 2 * QUIET)

@@ -26,6 +26,7 @@ from uptide.web.making.record_view import record_view
 from uptide.web.making.words import keeps
 from uptide.workshop.making import assessed
 from uptide.workshop.shelf import Shelf
+from uptide.workshop.trace import origins
 
 router = APIRouter(prefix="/making", include_in_schema=False)
 
@@ -134,6 +135,7 @@ def _draw(
         sizes=[f"{count} × {size:g} mL" for count, size in record.plan["containers"]],
         nominal=_nominal(record),
         looks=LOOKS,
+        behind=_behind(store, record),
         is_open=record.state not in ENDED,
         is_poured=record.next_position is None,
         state=record.state,
@@ -145,6 +147,14 @@ def _draw(
         problem=str(error or ""),
         errors=errors_of(error),
     )
+
+
+def _behind(store: Session, record: BatchRecord) -> list[tuple[str, str]]:
+    """The lots that stand behind those that were poured, with what part of the batch each is."""
+    poured = {each.code for each in record.pours}
+    return [
+        (code, f"{100 * share:.1f} % of it") for code, share in origins(store, record).items() if code not in poured
+    ]
 
 
 def _asked(record: BatchRecord) -> str:

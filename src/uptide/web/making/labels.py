@@ -88,6 +88,7 @@ def _draw(
         record=record,
         name=load_blend(store, record.blend_id).name,
         labels=labels,
+        code=_code(labels, sheet),
         panels=panels,
         sheet=sheet,
         pages=sheet.sheets_for(sum(each.bottles for each in labels) * max(1, len(panels))) if sheet else 0,
@@ -155,6 +156,14 @@ def _panels(labels: list[Label], sheet: Sheet, region: str, form: LabelForm) -> 
         return list(lines_of(labels[0], sheet, region, front_and_back=form.layout == "front-back"))
     except DoesNotFitError as error:
         raise QuantityError(str(error)) from error
+
+
+def _code(labels: list[Label], sheet: Sheet | None) -> str:
+    """The code of the batch as a path, as the PDF has it; nothing where there is no room for one."""
+    from uptide.formats.label_pdf import code_of
+
+    squares = code_of(labels[0], sheet) if labels and sheet is not None else ()
+    return "".join(f"M{x:.2f} {y:.2f}h{side:.2f}v{side:.2f}h-{side:.2f}z" for x, y, side in squares)
 
 
 def _pdf(store: Session, shelf: Shelf, number: str, form: LabelForm) -> bytes:

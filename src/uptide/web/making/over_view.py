@@ -22,6 +22,7 @@ class WayView(View):
 
     key: str
     title: str
+    asks_part: bool
     does: tuple[str, ...]
     stops: tuple[str, ...]
 
@@ -79,4 +80,6 @@ def _way(record: BatchRecord, way: WayOut, order: tuple[str, ...]) -> WayView:
                 if named == order
                 else f"The label then reads: {', '.join(named)}."
             )
-    return WayView(key=one.way.value, title=one.way.value, does=tuple(does), stops=stops)
+    return WayView(
+        key=one.way.value, title=one.way.value, asks_part=one.way is Way.BETWEEN, does=tuple(does), stops=stops
+    )

@@ -67,6 +67,7 @@ class WayForm(SeqForm):
     """Which way out of an overpour is taken."""
 
     way: str = ""
+    part: str = ""  # of the mixture that is taken out [%]
 
 
 class PracticeForm(TokenForm):
@@ -248,10 +249,15 @@ def way_out(request: Request, number: str, form: Annotated[WayForm, Form()], sto
     token = check_token(request, form.token)
     try:
         _take_the_bench(request, store, number)
-        if form.way not in set(Way) - {Way.THIN}:
+        if form.way not in set(Way):
             raise QuantityError(f"“{form.way}” is no way out.")
         record = load_batch(store, number)
-        apply_remedy(store, number, Way(form.way), expected=form.seq, by=_name(record), token=token)
+        with in_field("part"):
+            part = number_of(form.part, "part in percent", most=99) / 100 if form.part.strip() else 0.0
+        with store.begin_nested():
+            apply_remedy(
+                store, number, Way(form.way), expected=form.seq, by=_name(record), token=token, part=max(0.0, part)
+            )
     except UptideError as error:
         return draw_bench(request, number, store, shelf, error=error)
     return RedirectResponse(f"/making/{number}/weigh", 303)

@@ -44,6 +44,7 @@ from uptide.workshop.assessment import assess_here
 from uptide.workshop.clock import today
 from uptide.workshop.lots import bring_in
 from uptide.workshop.shelf import Shelf, StandingLot
+from uptide.workshop.trace import went_into
 
 router = APIRouter(prefix="/shelf/lots", include_in_schema=False)
 
@@ -278,6 +279,7 @@ def draw_lot(
         422 if problem or error else 200,
         lot=lot,
         moved=[_moved(entry) for entry in movements_of(store, code)],
+        went=[(each.number, f"{each.grams:.2f} g, {100 * each.share:.1f} % of it") for each in went_into(store, code)],
         move_options=[(each, each) for each in WHAT],
         moving=moving or MoveForm(on=today().isoformat()),
         errors=errors_of(error),
