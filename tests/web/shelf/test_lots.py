@@ -438,3 +438,10 @@ def test_a_movement_that_cannot_be_stands_as_it_was_typed(
     assert why in words(page)
     assert f'id="error-{place}"' in page
     assert place == "reason" or field(page, "reason") == fields.get("reason", "as I said")
+
+
+def test_an_oil_that_nobody_knows_is_a_link_away_from_being_one_of_one_s_own(client: TestClient) -> None:
+    answer = keep_lot(client, ingredient="rock rose & moss oil")
+    link = re.search(r'href="(/shelf/own\?name=[^"]+)"', answer.text)
+    assert link
+    assert field(client.get(link[1]).text, "name") == "rock rose & moss oil"

@@ -10,7 +10,7 @@ from fastapi.responses import HTMLResponse, RedirectResponse
 
 from uptide.catalogue.catalogue import Catalogue
 from uptide.core.errors import QuantityError, UptideError
-from uptide.core.ingredients.own_oil import FAMILIES, OWN_KINDS, OwnOil, own_ingredient
+from uptide.core.ingredients.own_oil import FAMILIES, LONGEST_NAME, OWN_KINDS, OwnOil, own_ingredient
 from uptide.core.lipids.pasted import PastedTable, read_pasted
 from uptide.store.preferences import led_to, remember_form
 from uptide.store.shelf import own_oil, save_own_oil
@@ -23,9 +23,9 @@ router = APIRouter(prefix="/shelf", include_in_schema=False)
 
 
 @router.get("/own")
-def new_own(request: Request, facts: Facts) -> HTMLResponse:
-    """Show the form for an oil of one's own."""
-    return _own_form(request, OwnForm(), PastedTable(), facts)
+def new_own(request: Request, facts: Facts, name: str = "") -> HTMLResponse:
+    """Show the form for an oil of one's own; of a name that was asked for elsewhere."""
+    return _own_form(request, OwnForm(name=name[:LONGEST_NAME]), PastedTable(), facts)
 
 
 class OwnForm(TokenForm):
