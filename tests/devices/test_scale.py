@@ -4,14 +4,18 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable, Iterator
+from pathlib import Path
 from statistics import pstdev
 
 import pytest
 
+from uptide.cli.__main__ import _do_on_scale
 from uptide.core.errors import UptideError
 from uptide.devices.line import InstrumentLine, line_pattern, read_line, write_line
 from uptide.devices.port import Port
+from uptide.devices.printer import SpoolPrinter
 from uptide.devices.simulated_scale import Pan, SimulatedScale
+from uptide.workshop.instruments import Instruments
 from uptide.workshop.scale import IN_GRAMS, Scale, practice_scale
 
 
@@ -196,3 +200,37 @@ def test_what_is_poured_runs_on_at_its_rate_and_what_is_taken_off_is_off() -> No
     assert practice.practice.pan.load == 0.0
     practice.practice.stop()
     assert set(IN_GRAMS) == {"g", "kg", "oz"}
+
+
+def test_what_is_typed_to_the_simulated_scale_is_poured_or_pressed() -> None:
+    scale = SimulatedScale()
+    _do_on_scale(scale, "12,5")
+    assert scale.pan.pouring == 12.5
+    scale.pan.load = 30.0
+    _do_on_scale(scale, "-10")
+    assert scale.pan.load == 20.0
+    scale._felt = 0.2
+    _do_on_scale(scale, "z")
+    assert scale._drift == pytest.approx(-0.2)
+    scale.stop()
+
+
+def test_instruments_are_there_only_where_they_are_said_and_never_at_any_other_address(tmp_path: Path) -> None:
+    none = Instruments()
+    assert (none.make_scale(), none.make_printer()) == (None, None)
+    scale = Instruments(scale="socket://127.0.0.1:9", scale_pattern=r"(?P<value>\d+)").make_scale()
+    assert scale is not None
+    assert "nothing came yet" in scale.now().fault
+    for wrong in ("spy://x?file=y", "file:///etc/passwd", "/etc/passwd", "/dev/../etc/passwd", "loop://"):
+        with pytest.raises(UptideError, match="is no instrument"):
+            Instruments(scale=wrong).make_scale()
+    printer = Instruments(spool=str(tmp_path / "spool")).make_printer()
+    assert printer is not None
+    assert [printer.send(name, b"%PDF") for name in ("a/../b", "", "labels")] == [
+        "0001-a-..-b.pdf",
+        "0002-labels.pdf",
+        "0003-labels.pdf",
+    ]
+    (tmp_path / "taken").write_text("")
+    with pytest.raises(UptideError, match="cannot be written"):
+        SpoolPrinter(tmp_path / "taken").send("x", b"")

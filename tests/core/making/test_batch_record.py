@@ -134,6 +134,12 @@ def test_closed_is_closed_and_only_remarks_are_added() -> None:
     assert replace(closed, entries=()).state is State.WEIGHING
 
 
+def test_the_best_before_of_a_closed_record_is_that_of_its_closing() -> None:
+    assert batch(entry(1, EntryKind.CLOSED, months=9)).best_before == date(2027, 8, 27)
+    assert batch(entry(1, EntryKind.CLOSED, months=None)).best_before is None
+    assert batch().best_before is None
+
+
 def test_a_number_is_that_of_its_day_and_of_no_other_batch() -> None:
     assert batch_number("20261127", []) == "20261127-1"
     assert batch_number("20261127", ["20261127-9", "20261127-10"]) == "20261127-11"

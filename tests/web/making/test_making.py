@@ -546,4 +546,4 @@ def test_a_batch_goes_on_paper_before_and_after(client: TestClient) -> None:
     record = paper()
     assert "Bench at °C" not in record
     assert "Bottle 2: " in record
-    assert "by what was poured" in record
+    assert re.search(r"Best before \d+ \w+ \d{4}, as it was closed", record)

@@ -17,6 +17,7 @@ from uptide.core.ledger.movement import grams, milligrams
 from uptide.core.making.making_plan import LOT, PouredOf
 from uptide.core.making.rounding import How
 from uptide.core.making.weighing import band_of
+from uptide.core.months import months_later
 
 
 class State(StrEnum):
@@ -238,6 +239,13 @@ class BatchRecord:
         if EntryKind.FILLED in kinds:
             return State.FILLED
         return State.MIXED if EntryKind.MIXED in kinds else State.WEIGHING
+
+    @cached_property
+    def best_before(self) -> date | None:
+        """Until when it keeps, as it was worked out when the record was closed; None while it is open."""
+        closed = next((each for each in self.entries if each.kind is EntryKind.CLOSED), None)
+        months = closed.detail.get("months") if closed is not None else None
+        return months_later(self.made_on, int(months)) if months else None
 
     @cached_property
     def fills(self) -> tuple[BatchEntry, ...]:

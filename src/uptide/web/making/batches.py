@@ -13,6 +13,7 @@ from uptide.core.errors import QuantityError, UptideError
 from uptide.core.ingredients.lot import Lot
 from uptide.core.ledger.movement import milligrams
 from uptide.core.making.batch_record import ENDED, BatchRecord, ClosedError, EntryKind, StaleError, State
+from uptide.core.months import say_day
 from uptide.core.safety.check import Safety
 from uptide.store.batches import add_entry, list_batches, load_batch
 from uptide.store.blends import load_blend
@@ -177,7 +178,9 @@ def _result(store: Session, shelf: Shelf, record: BatchRecord) -> ResultView | N
     whole = sum(each.grams for each in record.composition) or 1.0
     return ResultView(
         sentence=f"{whole:.2f} g in the vessel, as poured.",
-        keeps=f"{keeps(found.shelf_life, record.made_on)}, by what was poured.",
+        keeps=f"Best before {say_day(record.best_before)}, as it was closed."
+        if record.best_before
+        else f"{keeps(found.shelf_life, record.made_on)}, by what was poured.",
         stops=tuple(stop.words for stop in (found.safety or Safety()).open_stops),
         shares=tuple(
             (

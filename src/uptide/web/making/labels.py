@@ -135,7 +135,7 @@ def _labels(store: Session, shelf: Shelf, record: BatchRecord, form: LabelForm) 
 
 def _label(name: str, found: Assessment, shelf: Shelf, record: BatchRecord, *, size: float, count: int) -> Label:
     product = shelf.facts.product(found.recipe.product)
-    return make_label(
+    label = make_label(
         name,
         product.name,
         left_on=product.left_on,
@@ -147,6 +147,7 @@ def _label(name: str, found: Assessment, shelf: Shelf, record: BatchRecord, *, s
         is_made=True,
         plant_of=lambda words: plant_named(words, shelf.facts.plants),
     )
+    return replace(label, best_before=record.best_before or label.best_before)  # what was closed is not worked out anew
 
 
 def _panels(labels: list[Label], sheet: Sheet, region: str, form: LabelForm) -> list[object]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import asyncio
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Callable
 from typing import Annotated
 
 from fastapi import APIRouter, Form, Request, Response
@@ -128,56 +128,57 @@ def _take_the_bench(request: Request, store: Session, number: str) -> None:
         raise StaleError("Another device pours this batch: take the bench over first, and nothing it poured is lost.")
 
 
-@router.post("/{number}/weigh/begin")
-def begin(request: Request, number: str, form: Annotated[SeqForm, Form()], store: Store, shelf: OnShelf) -> Response:
-    """Begin the pour that is due, with what the scale says now: its tare is in software. Also when it was tared."""
+def _at_bench(
+    request: Request,
+    number: str,
+    store: Session,
+    shelf: Shelf,
+    form: SeqForm,
+    act: Callable[[BatchRecord, str], None],
+) -> Response:
+    """Do something at the bench that this device holds; what cannot be done writes nothing and is said."""
     token = check_token(request, form.token)
     try:
         _take_the_bench(request, store, number)
-        record = load_batch(store, number)
-        due = next_view(record)
-        if due is not None:
-            grams = _scale(request).grams
-            begin_pour(
-                store,
-                number,
-                due.position,
-                expected=form.seq,
-                by=_name(record),
-                token=token,
-                gross=None if grams is None else milligrams(grams),
-            )
+        with store.begin_nested():
+            act(load_batch(store, number), token)
     except UptideError as error:
-        return draw_bench(request, number, store, shelf, error=error)
+        typed = form if isinstance(form, PourForm) else None
+        return draw_bench(request, number, store, shelf, form=typed, error=error)
     return RedirectResponse(f"/making/{number}/weigh", 303)
 
 
-def _name(record: BatchRecord) -> str:
-    return record.made_by
+@router.post("/{number}/weigh/begin")
+def begin(request: Request, number: str, form: Annotated[SeqForm, Form()], store: Store, shelf: OnShelf) -> Response:
+    """Begin the pour that is due, with what the scale says now: its tare is in software. Also when it was tared."""
+
+    def act(record: BatchRecord, token: str) -> None:
+        due, grams = next_view(record), _scale(request).grams
+        if due is not None:
+            gross = None if grams is None else milligrams(grams)
+            begin_pour(store, number, due.position, expected=form.seq, by=record.made_by, token=token, gross=gross)
+
+    return _at_bench(request, number, store, shelf, form, act)
 
 
 @router.post("/{number}/pours")
 def pour(request: Request, number: str, form: Annotated[PourForm, Form()], store: Store, shelf: OnShelf) -> Response:
     """Confirm a pour; the answer leaves once it is committed. What cannot be read stands beside its field."""
-    token = check_token(request, form.token)
-    try:
-        _take_the_bench(request, store, number)
-        record = load_batch(store, number)
+
+    def act(record: BatchRecord, token: str) -> None:
         measured = _measured(form, record, _scale(request), shelf)
-        with store.begin_nested():
-            confirm_pour(
-                store,
-                number,
-                form.position,
-                measured,
-                form.code,
-                expected=form.seq,
-                by=_name(record),
-                token=token,
-            )
-    except UptideError as error:
-        return draw_bench(request, number, store, shelf, form=form, error=error)
-    return RedirectResponse(f"/making/{number}/weigh", 303)
+        confirm_pour(
+            store,
+            number,
+            form.position,
+            measured,
+            form.code,
+            expected=form.seq,
+            by=record.made_by,
+            token=token,
+        )
+
+    return _at_bench(request, number, store, shelf, form, act)
 
 
 def _measured(form: PourForm, record: BatchRecord, on_scale: OnScale, shelf: Shelf) -> Measured:
@@ -216,51 +217,47 @@ def leave_out(
     request: Request, number: str, form: Annotated[PourForm, Form()], store: Store, shelf: OnShelf
 ) -> Response:
     """Leave a line out; the record says so."""
-    token = check_token(request, form.token)
-    try:
-        _take_the_bench(request, store, number)
-        record = load_batch(store, number)
-        add_entry(
-            store, number, EntryKind.LEFT_OUT, expected=form.seq, by=_name(record), position=form.position, token=token
-        )
+
+    def act(record: BatchRecord, token: str) -> None:
+        kind, by = EntryKind.LEFT_OUT, record.made_by
+        add_entry(store, number, kind, expected=form.seq, by=by, position=form.position, token=token)
         then = load_batch(store, number)
         if then.next_position is not None and then.seq > record.seq:
-            begin_pour(store, number, then.next_position, expected=then.seq, by=_name(record))
-    except UptideError as error:
-        return draw_bench(request, number, store, shelf, error=error)
-    return RedirectResponse(f"/making/{number}/weigh", 303)
+            begin_pour(store, number, then.next_position, expected=then.seq, by=by)
+
+    return _at_bench(request, number, store, shelf, form, act)
 
 
 @router.post("/{number}/voids")
 def void(request: Request, number: str, form: Annotated[VoidForm, Form()], store: Store, shelf: OnShelf) -> Response:
     """Take a pour back; both stay in the record."""
-    token = check_token(request, form.token)
-    try:
-        _take_the_bench(request, store, number)
-        void_pour(store, number, form.of, expected=form.seq, by=_name(load_batch(store, number)), token=token)
-    except UptideError as error:
-        return draw_bench(request, number, store, shelf, error=error)
-    return RedirectResponse(f"/making/{number}/weigh", 303)
+
+    def act(record: BatchRecord, token: str) -> None:
+        void_pour(store, number, form.of, expected=form.seq, by=record.made_by, token=token)
+
+    return _at_bench(request, number, store, shelf, form, act)
 
 
 @router.post("/{number}/ways")
 def way_out(request: Request, number: str, form: Annotated[WayForm, Form()], store: Store, shelf: OnShelf) -> Response:
     """Take a way out of an overpour."""
-    token = check_token(request, form.token)
-    try:
-        _take_the_bench(request, store, number)
+
+    def act(record: BatchRecord, token: str) -> None:
         if form.way not in set(Way):
             raise QuantityError(f"“{form.way}” is no way out.")
-        record = load_batch(store, number)
         with in_field("part"):
             part = number_of(form.part, "part in percent", most=99) / 100 if form.part.strip() else 0.0
-        with store.begin_nested():
-            apply_remedy(
-                store, number, Way(form.way), expected=form.seq, by=_name(record), token=token, part=max(0.0, part)
-            )
-    except UptideError as error:
-        return draw_bench(request, number, store, shelf, error=error)
-    return RedirectResponse(f"/making/{number}/weigh", 303)
+        apply_remedy(
+            store,
+            number,
+            Way(form.way),
+            expected=form.seq,
+            by=record.made_by,
+            token=token,
+            part=max(0.0, part),
+        )
+
+    return _at_bench(request, number, store, shelf, form, act)
 
 
 @router.post("/{number}/take-over")
@@ -269,7 +266,7 @@ def take_over(request: Request, number: str, form: Annotated[SeqForm, Form()], s
     check_token(request, form.token)
     hold(store, number, browser_id(request), take_over=True)
     record = load_batch(store, number)
-    add_entry(store, number, EntryKind.TAKEN_OVER, expected=record.seq, by=_name(record))
+    add_entry(store, number, EntryKind.TAKEN_OVER, expected=record.seq, by=record.made_by)
     return RedirectResponse(f"/making/{number}/weigh", 303)
 
 
