@@ -24,6 +24,8 @@ BLEND = ("/", "/blends", "/blends/1", "/blends/1/versions/1/batch-sheet")
 PAST = ("/blends/1", "/quick?q=30 g jojoba")
 SHELF = ("/", "/shelf", "/shelf/lots", "/shelf/lots/L1", "/shelf/lots/L1/edit", "/shelf/lots.csv")
 OWN = ("/shelf", "/shelf/own:plum", "/shelf/own/own:plum", "/shelf/lots/own-oils.csv", "/blends/1")
+MADE = "/making/20261101-1"
+BATCH = ("/making", MADE, f"{MADE}/weigh", f"{MADE}.pdf", "/shelf/lots/L1")
 PEOPLE = ("/people", "/people/1", "/people/1/edit", "/people/1.json", "/quick?q=avocado for Wren")
 
 # Column, the pages that show it, and the values that are put there one after the other.
@@ -160,6 +162,20 @@ HOSTILE: list[tuple[str, tuple[str, ...], list[Any]]] = [
             {"name": "Wren", "note": ["x"]},
         ],
     ),
+    (
+        "batch.plan",
+        BATCH,
+        [
+            [],
+            {},
+            {"lines": 5},
+            {"lines": [], "containers": [], "density": NAN, "step_g": 0.1},
+            {"lines": [], "containers": [[0, -5]], "density": 0.9, "step_g": 0.1},
+            {"lines": [{"position": 9}], "containers": [[1, 30]], "density": 0.9, "step_g": 0},
+        ],
+    ),
+    ("batch.state", BATCH, ["lost"]),
+    ("batch.blend_version", BATCH, [99]),
     ("patch_test.protocol", PEOPLE, ["forty-days"]),
     ("patch_test.site", PEOPLE, ["nose"]),
     ("patch_test.begun_at", PEOPLE, ["9999-12-31 23:59:59.000000", "0001-01-01 00:00:00.000000"]),
@@ -223,6 +239,10 @@ def furnished(tmp_path_factory: pytest.TempPathFactory, empty_database: Path) ->
     assert post("/people/1/tests", data=test, follow_redirects=False).status_code == 303
     seen = {"token": token(client, "/people/1"), "step": "0", "saw": "nothing"}
     assert post("/people/1/tests/1/looks", data=seen, follow_redirects=False).status_code == 303
+    batch = {"token": token(client, place), "bottles": "1 x 30 ml", "made": "2026-11-01"}
+    assert post("/blends/1/versions/1/make", data=batch, follow_redirects=False).status_code == 303
+    poured = {"token": token(client, place), "seq": "0", "position": "0", "code": "L1", "how": "typed", "amount": "20"}
+    assert post(f"{MADE}/pours", data=poured, follow_redirects=False).status_code == 303
     client.post(
         "/blends/1/events",
         data={"token": token(client, place), "kind": "strip", "on": "2026-11-20", "low": "0", "high": "2"},
@@ -271,6 +291,8 @@ def test_whatever_is_stored_every_page_opens(
         ("wearer_card.said", {"name": "Wren", "born": "0000"}, "/people/1", "Born: “0000” was stored here and cannot"),
         ("own_oil.said", {"name": "plum", "kind": "soup"}, "/shelf/own/own:plum", "kind: “soup” was stored here"),
         ("own_oil.said", {"name": "plum", "tint": 99}, "/shelf/own:plum", "Tint: “99” was stored here"),
+        ("batch.plan", {}, MADE, "What was planned can be read no more; what happened is all here"),
+        ("batch.plan", {}, MADE, "20.00 g from lot L1 (typed)"),
         ("lot.price", INFINITE, "/shelf/lots/L1", "price: “inf” was stored here and cannot be read"),
         ("lot.ingredient", "no-such", "/shelf/lots", "Nobody knows any more what is in L1"),
     ],

@@ -19,6 +19,7 @@ from uptide.core.making.batch_record import (
     State,
     batch_number,
 )
+from uptide.core.making.stored_plan import plan_as_read
 from uptide.store.blends import load_version
 from uptide.store.ledger import lot_number
 from uptide.store.models import BatchEntryRow, BatchRow, BlendRow, LotRow
@@ -70,6 +71,8 @@ def load_batch(session: Session, number: str) -> BatchRecord:
         .where(BatchEntryRow.batch_id == row.id)
         .order_by(BatchEntryRow.seq)
     )
+    entries = tuple(_entry(entry, code or "") for entry, code in session.execute(query))
+    poured = ((each.position or 0, each.key, each.mg) for each in entries if each.kind is EntryKind.POUR)
     return BatchRecord(
         number=row.number,
         blend_id=row.blend_id,
@@ -77,11 +80,16 @@ def load_batch(session: Session, number: str) -> BatchRecord:
         made_on=row.made_on,
         made_by=row.made_by,
         planned_at=row.planned_at,
-        plan=row.plan,
-        entries=tuple(_entry(entry, code or "") for entry, code in session.execute(query)),
+        plan=plan_as_read(row.plan, poured),
+        entries=entries,
         holder=row.holder,
         held_at=row.held_at,
     )
+
+
+def _state(stored: str) -> State:
+    """A state as it is stored beside the entries; what is none counts as being under way."""
+    return State(stored) if stored in set(State) else State.WEIGHING
 
 
 def _entry(row: BatchEntryRow, code: str) -> BatchEntry:
@@ -105,7 +113,7 @@ def list_batches(session: Session, limit: int = 100, blend_id: int | None = None
         query = query.where(BatchRow.blend_id == blend_id)
     rows = session.execute(query.order_by(BatchRow.id.desc()).limit(limit))
     return tuple(
-        BatchHeader(row.number, row.blend_id, row.blend_version, name, row.made_on, State(row.state))
+        BatchHeader(row.number, row.blend_id, row.blend_version, name, row.made_on, _state(row.state))
         for row, name in rows
     )
 

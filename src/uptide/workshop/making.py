@@ -21,6 +21,7 @@ from uptide.core.recipe.recipe import Recipe
 from uptide.store.batches import add_entry, load_batch
 from uptide.store.blends import load_version
 from uptide.store.ledger import movement_under, take, take_back
+from uptide.store.records import NotFoundError
 from uptide.store.shelf import shelf_changed
 from uptide.workshop.assessment import assess_here
 from uptide.workshop.shelf import Shelf
@@ -80,8 +81,11 @@ def freeze(plan: MakingPlan) -> dict[str, Any]:
 
 
 def recipe_of(store: Session, record: BatchRecord) -> Recipe:
-    """The recipe that a batch was made by."""
-    return load_version(store, record.blend_id, record.version).recipe
+    """The recipe that a batch was made by; an empty one where nobody knows it any more: what was poured still opens."""
+    try:
+        return load_version(store, record.blend_id, record.version).recipe
+    except NotFoundError:
+        return Recipe(())
 
 
 def assessed(store: Session, facts: Catalogue, record: BatchRecord, poured: Sequence[PouredOf]) -> Assessment | None:
