@@ -209,6 +209,12 @@ def test_what_is_typed_to_the_simulated_scale_is_poured_or_pressed() -> None:
     scale.pan.load = 30.0
     _do_on_scale(scale, "-10")
     assert scale.pan.load == 20.0
+    _do_on_scale(scale, "5@0.02")
+    assert scale.pan.rate == 0.02
+    _do_on_scale(scale, "unplug")
+    assert scale.unplugged
+    _do_on_scale(scale, "plug")
+    assert not scale.unplugged
     scale._felt = 0.2
     _do_on_scale(scale, "z")
     assert scale._drift == pytest.approx(-0.2)

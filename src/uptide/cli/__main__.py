@@ -162,7 +162,10 @@ def simulate_scale(
     garbage: Annotated[float, typer.Option(help="Share of lines that arrive damaged.", min=0, max=1)] = 0.0,
     pty: Annotated[bool, typer.Option("--pty", help="As a device file instead of a port.")] = False,  # noqa: FBT002
 ) -> None:
-    """Serve a simulated scale, read with UPTIDE_SCALE. Type grams to pour so much, “-50” to take off, T to tare."""
+    """Serve a simulated scale, read with UPTIDE_SCALE.
+
+    Type grams to pour so much, “5@0.02” to trickle 5 g at 0.02 g/s, “-50” to take off, T to tare, “unplug” and “plug”.
+    """
     import sys
 
     from uptide.devices.simulated_scale import DECIMALS, SimulatedScale
@@ -183,9 +186,13 @@ def simulate_scale(
 
 
 def _do_on_scale(scale: SimulatedScale, words: str) -> None:
-    """Do what was typed: grams are poured or taken off, T and Z are its keys."""
+    """Do what was typed: grams are poured or taken off, at so many a second; T and Z are its keys."""
+    if words in ("unplug", "plug"):
+        scale.unplugged = words == "unplug"
+        return
+    grams, _, rate = words.replace(",", ".").partition("@")
     try:
-        scale.pour(float(words.replace(",", ".")))
+        scale.pour(float(grams), *([float(rate)] if rate else []))
     except ValueError:
         scale.obey(words.upper().encode("ascii", "ignore"))
 

@@ -16,7 +16,7 @@ from uptide.core.recipe.order import usual_order
 from uptide.store.batches import add_entry, list_batches, load_batch, plan_batch
 from uptide.store.blends import list_blends, load_version
 from uptide.workshop.assessment import assess_here
-from uptide.workshop.making import Measured, begin_pour, confirm_pour, freeze, lots_on_hand
+from uptide.workshop.making import Measured, assessed, begin_pour, confirm_pour, freeze, lots_on_hand
 from uptide.workshop.shelf import Shelf
 
 
@@ -82,7 +82,10 @@ def _bring(batch: BatchIn, blend_id: int, shelf: Shelf, store: Session) -> None:
     for place, ((_, size), fill) in enumerate(zip(sizes, batch.fills, strict=False), start=1):
         later.append((EntryKind.FILLED, round(1000 * fill), {"number": place, "size_ml": size}))
     later += [(EntryKind.LOOK, None, {"words": batch.look})] if batch.look else []
-    later += [(EntryKind.CLOSED, None, {"words": ""})] if batch.closed else []
+    if batch.closed:
+        found = assessed(store, shelf.facts, record, record.composition)
+        life = found.shelf_life if found is not None else None
+        later.append((EntryKind.CLOSED, None, {"words": "", "months": life.months if life is not None else None}))
     for kind, mg, detail in later:
         expected = load_batch(store, number).seq
         add_entry(store, number, kind, expected=expected, by=batch.made_by, mg=mg, detail=detail)

@@ -87,6 +87,14 @@ def test_a_pour_that_was_begun_is_open_until_it_is_confirmed() -> None:
     assert batch(begun, again).begun == again
 
 
+def test_vessel_and_contents_have_a_weight_that_they_should_have() -> None:
+    begun = entry(1, EntryKind.BEGUN, 0, gross_before=250_000)
+    poured = [begun, entry(2, EntryKind.POUR, 0, 331_000, "B"), entry(3, EntryKind.BEGUN, 1, gross_before=581_000)]
+    assert batch(*poured).should_weigh == 581_000
+    assert batch(*poured, entry(4, EntryKind.REMOVED, mg=31_000)).should_weigh == 550_000
+    assert batch(entry(1, EntryKind.BEGUN, 0, gross_before=None)).should_weigh is None
+
+
 def test_mixture_that_is_taken_out_takes_its_part_of_everything() -> None:
     poured = [entry(1, EntryKind.POUR, 0, 300_000, "B"), entry(2, EntryKind.POUR, 1, 100_000)]
     out = batch(*poured, entry(3, EntryKind.REMOVED, mg=40_000), entry(4, EntryKind.POUR, 1, 10_000))

@@ -210,6 +210,13 @@ class BatchRecord:
                 open_ = None
         return open_
 
+    @cached_property
+    def should_weigh(self) -> int | None:
+        """What vessel and contents should weigh together [mg]; None where no scale weighed the vessel."""
+        begun = (each.detail.get("gross_before") for each in self.entries if each.kind is EntryKind.BEGUN)
+        vessel = next((int(gross) for gross in begun if gross is not None), None)
+        return None if vessel is None else vessel + sum(self.in_vessel)
+
     def next_pick(self, position: int) -> tuple[str, int]:
         """The lot that a line is poured from next, and how much of it is still wanted [mg]; no lot where none is."""
         wanted = max(0, self.targets[position] - self.in_vessel[position])

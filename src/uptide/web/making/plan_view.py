@@ -96,6 +96,9 @@ def _line(line: PlanLine) -> LineView:
     if line.missing_mg:
         short = grams(line.missing_mg)
         missing = f"{short:.1f} g are missing: buy {number(short / line.item.density, 0)} mL"
+        priced = next((lot for lot in line.lots if lot.price is not None), None)
+        if priced is not None and priced.price is not None:
+            missing += f", about {number(short * priced.price, 2)} {priced.currency} as the last was"
     ends = {code: f"ends {say_day(lot.ends_on)}" if lot.ends_on else "no end known" for code, lot in lots.items()}
     return LineView(
         position=line.position,

@@ -82,6 +82,8 @@ def live_view(record: BatchRecord, on_scale: OnScale) -> LiveView:
     moments = tuple((at, grams - before / GRAMS, stable) for at, grams, stable in on_scale.moments)
     ahead = net + lead(slope([(at, grams) for at, grams, _ in moments]))
     state, words = _state(net, ahead, wanted, band, step)
+    if state == "tared" and record.should_weigh is not None:
+        words += f" Vessel and contents should weigh {record.should_weigh / GRAMS:.1f} g."
     top = WIDE * wanted
     return LiveView(
         shown=f"{net:.2f}" if step < 0.1 else f"{net:.1f}",
