@@ -21,7 +21,13 @@ from uptide.store.shelf import load_lot, save_lot
 from uptide.workshop.batch_file import bring_batches
 from uptide.workshop.shelf import ShelfOfTheDay
 
-BATCH: dict[str, object] = {"blend": "Plain", "bottles": "2 x 50 ml", "made_on": "2026-11-20", "made_by": "Bo", "mixed": "clear"}
+BATCH: dict[str, object] = {
+    "blend": "Plain",
+    "bottles": "2 x 50 ml",
+    "made_on": "2026-11-20",
+    "made_by": "Bo",
+    "mixed": "clear",
+}
 
 
 @pytest.fixture

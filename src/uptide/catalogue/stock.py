@@ -26,7 +26,8 @@ from uptide.core.recipe.resolve import resolve
 INFUSED = "infused-oil"  # the key of an infused oil of which nobody says what it is
 OWN_INFUSION = "An oil of your own was infused with it."
 
-Made = Mapping[tuple[int, int], tuple[str, Recipe]]  # name and recipe of each blend's version that stands as a lot
+# Name and recipe of each blend's version that stands as a lot; of what was left over from a batch by the lot's code.
+Made = Mapping[tuple[int, int] | str, tuple[str, Recipe]]
 
 
 def stocked(shipped: Catalogue, own: Mapping[str, OwnOil], lots: Iterable[Lot], made: Made, today: date) -> Catalogue:
@@ -180,9 +181,10 @@ def _mixture(
     lot: Lot, ingredients: Mapping[str, Ingredient], made: Made, index: Callable[[], NameIndex], today: date
 ) -> Ingredient | None:
     """A lot of a blend; None where the blend is known no more, or nothing is in it."""
-    if lot.made_from is None or lot.made_from not in made:
+    found = made.get(lot.code) or (made.get(lot.made_from) if lot.made_from is not None else None)
+    if found is None:
         return None
-    title, recipe = made[lot.made_from]
+    title, recipe = found
     weighed = resolve(recipe, ingredients, index())
     # What is in it and was not measured goes along without an amount: an allergen stays an allergen.
     whole = (*weighed.parts, *weighed.unmeasured)

@@ -18,8 +18,11 @@ from uptide.core.ingredients.lot import Lot
 from uptide.core.ingredients.own_oil import KEY, LONGEST_NAME, OwnOil
 from uptide.core.ledger.movement import MovementKind, counted, grams, milligrams, opening
 from uptide.core.lipids.pasted import FIGURES, AcidAmount
+from uptide.core.making.batch_record import LEFTOVER
+from uptide.core.making.making_plan import made_of
 from uptide.core.measures.names import normalise
 from uptide.core.recipe.recipe import Recipe
+from uptide.store.batches import load_batch
 from uptide.store.blends import load_blend, load_version
 from uptide.store.infusions import infusion_from_json, infusion_to_json
 from uptide.store.ledger import add_movement, every_left_mg, left_mg
@@ -370,10 +373,21 @@ def _own(key: str, said: object) -> OwnOil:
     return replace(own, unread=unread)
 
 
-def recipes_on_shelf(session: Session, lots: Iterable[Lot]) -> dict[tuple[int, int], tuple[str, Recipe]]:
-    """Name and recipe of every version of a blend that stands on the shelf as a lot."""
-    found = {}
+def recipes_on_shelf(session: Session, lots: Iterable[Lot]) -> dict[tuple[int, int] | str, tuple[str, Recipe]]:
+    """Name and recipe of every version of a blend that stands on the shelf as a lot.
+
+    Of what was left over from a batch it is what was really poured, by the code of its lot.
+    """
+    lots = tuple(lots)
+    found: dict[tuple[int, int] | str, tuple[str, Recipe]] = {}
     for made in sorted({lot.made_from for lot in lots if lot.made_from is not None}):
         with suppress(NotFoundError):  # a lot of what is no longer known opens, and is nothing that can be used
             found[made] = (f"{load_blend(session, made[0]).name} v{made[1]}", load_version(session, *made).recipe)
+    for lot in lots:
+        if lot.made_from in found and lot.code.startswith(LEFTOVER):
+            with suppress(NotFoundError):  # a code that only looks like one
+                record = load_batch(session, lot.code.removeprefix(LEFTOVER))
+                name, recipe = found[lot.made_from]
+                if record.composition:
+                    found[lot.code] = (f"{name}, batch {record.number}", made_of(recipe, record.composition))
     return found

@@ -12,7 +12,7 @@ from uptide.catalogue.catalogue import Catalogue
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.errors import QuantityError, UptideError
 from uptide.core.ledger.movement import milligrams
-from uptide.core.making.batch_record import BatchRecord, EntryKind, PlannedLine, Taken
+from uptide.core.making.batch_record import LEFTOVER, BatchRecord, EntryKind, PlannedLine, Taken
 from uptide.core.making.making_plan import LOT, LotOnHand, MakingPlan, PouredOf, made_of
 from uptide.core.making.overpour import Remedy, Way, is_worth_saying, remedy, still_to_pour, thinned
 from uptide.core.making.picking import OnHand
@@ -25,7 +25,6 @@ from uptide.store.records import NotFoundError
 from uptide.store.shelf import shelf_changed
 from uptide.workshop.assessment import assess_here
 from uptide.workshop.shelf import Shelf
-from uptide.workshop.trace import BATCH
 
 
 def lots_on_hand(shelf: Shelf) -> Mapping[str, tuple[LotOnHand, ...]]:
@@ -162,7 +161,7 @@ def confirm_pour(
         raise QuantityError(f"Batch {number} has no line {position + 1}.")
     if measured.mg <= 0:
         raise QuantityError("Nothing was poured: confirm once something is in the vessel.")
-    if code == f"{BATCH}{number}":
+    if code == f"{LEFTOVER}{number}":
         raise QuantityError(f"Lot {code} is what was left over from this batch: it cannot go into itself.")
     line = record.lines[position]
     carrier = diluted_in(record) if line.how == How.DILUTED.value else None

@@ -8,13 +8,12 @@ from dataclasses import dataclass
 from sqlalchemy.orm import Session
 
 from uptide.core.ingredients.lot import Lot
-from uptide.core.making.batch_record import BatchRecord
+from uptide.core.making.batch_record import LEFTOVER, BatchRecord
 from uptide.core.making.making_plan import LOT
 from uptide.store.batches import batches_of_lot, load_batch
 from uptide.store.records import NotFoundError
 from uptide.store.shelf import all_lots
 
-BATCH = "B-"  # what the code of a lot begins with that was left over from a batch
 DEEPEST = 12  # lots behind lots
 
 
@@ -61,9 +60,9 @@ def _lot(store: Session, code: str, part: float, lots: Mapping[str, Lot], found:
     if lot.infusion is not None and lot.infusion.oil_lot:
         dissolved = sum(plant.dissolved for plant in lot.infusion.plants)
         _lot(store, lot.infusion.oil_lot, part * (1 - dissolved), lots, found, depth + 1)
-    elif code.startswith(BATCH):
+    elif code.startswith(LEFTOVER):
         try:
-            made = load_batch(store, code.removeprefix(BATCH))
+            made = load_batch(store, code.removeprefix(LEFTOVER))
         except NotFoundError:  # a code that only looks like one
             return
         _trace(store, made, part, lots, found, depth + 1)

@@ -46,7 +46,7 @@ def lot(ingredient: str = "sunflower", *certificates: Certificate, **changes: ob
 
 
 def stock(*lots: Lot, made: dict[tuple[int, int], tuple[str, Recipe]] | None = None) -> Catalogue:
-    return stocked(FACTS, {}, lots, made or {}, TODAY)
+    return stocked(FACTS, {}, lots, dict((made or {}).items()), TODAY)
 
 
 def weigh(facts: Catalogue, *rows: str) -> Assessment:

@@ -224,6 +224,7 @@ def test_what_was_really_poured_is_assessed_and_not_the_recipe(client: TestClien
     at_bench(client, batch, "pours", how="typed", amount="50")
     page = words(client.get(batch).text)
     assert "50.00 g in the vessel, as poured" in page
+    assert re.search(r"Keeps until \d+ \w+ \d{4}, \d+ months, by what was poured", page)
     assert "50.00 g, 100.00 %" in page
 
 
@@ -549,3 +550,21 @@ def test_a_batch_goes_on_paper_before_and_after(client: TestClient) -> None:
     assert "Bench at °C" not in record
     assert "Bottle 2: " in record
     assert re.search(r"Best before \d+ \w+ \d{4}, as it was closed", record)
+
+
+def test_what_is_left_over_is_what_was_poured_and_not_the_recipe(client: TestClient) -> None:
+    shelf(client)
+    batch = begin(client, blend(client, "50 g olive\n50 g jojoba"), bottles="1 x 100 ml")
+    number = batch.rpartition("/")[2]
+    at_bench(client, batch, "weigh/begin")
+    at_bench(client, batch, "pours", how="typed", amount="20")
+    at_bench(client, batch, "left-out")
+    at_bench(client, batch, "pours", how="typed", amount="80")
+    at_bench(client, batch, "ways", way="leave it as it is")
+    say(client, batch, "mixed")
+    say(client, batch, "fills", fills="90", leftover="8")
+    assert "Left 8 of 8 g" in say(client, batch, "leftover-lot")
+    place = saved(client, new=f"100 g lot B-{number}", container_ml="").split("?")[0]
+    page = words(client.get(f"{place}/versions/1/label").text)
+    # Four fifths of it are jojoba: it stands first, and of two halves olive would.
+    assert "Ingredients: Simmondsia Chinensis Seed Oil, Olea Europaea Fruit Oil" in page

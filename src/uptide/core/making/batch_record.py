@@ -30,6 +30,7 @@ class State(StrEnum):
     ABANDONED = "abandoned"
 
 
+LEFTOVER = "B-"  # what the code of a lot begins with that was left over from a batch
 ENDED = frozenset({State.CLOSED, State.ABANDONED})  # nothing but remarks is added to these
 
 
@@ -186,7 +187,7 @@ class BatchRecord:
             if each.kind is EntryKind.RETARGET:
                 found = [int(mg) for mg in each.detail["targets"]]
             elif each.kind is EntryKind.LEFT_OUT and each.position is not None:
-                found[each.position] = 0
+                found[each.position] = int(each.detail.get("keeps", 0))  # no more of it than was in already
         return tuple(found)
 
     def is_done(self, position: int) -> bool:

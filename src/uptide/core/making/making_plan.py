@@ -216,5 +216,6 @@ def made_of(recipe: Recipe, poured: Sequence[PouredOf]) -> Recipe:
     together: dict[tuple[str, str], float] = {}
     for each in poured:
         together[each.key, each.name] = together.get((each.key, each.name), 0.0) + each.grams
-    entries = (Entry(f"{amount:.3f} g {name}", {"name": key}) for (key, name), amount in together.items() if amount > 0)
+    # Four decimals: three after a point may be thousands, and the row would be asked about instead of read.
+    entries = (Entry(f"{amount:.4f} g {name}", {"name": key}) for (key, name), amount in together.items() if amount > 0)
     return replace(recipe, entries=tuple(entries), container=None)

@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 from uptide.core.errors import QuantityError, UptideError
 from uptide.core.ingredients.lot import Lot
 from uptide.core.ledger.movement import milligrams
-from uptide.core.making.batch_record import ENDED, BatchRecord, ClosedError, EntryKind, StaleError, State
+from uptide.core.making.batch_record import ENDED, LEFTOVER, BatchRecord, ClosedError, EntryKind, StaleError, State
 from uptide.core.months import say_day
 from uptide.core.safety.check import Safety
 from uptide.store.batches import add_entry, list_batches, load_batch
@@ -258,10 +258,10 @@ def abandon(request: Request, number: str, form: Annotated[StepForm, Form()], st
 
 @router.post("/{number}/leftover-lot")
 def keep_leftover(request: Request, number: str, form: Annotated[StepForm, Form()], store: Store) -> Response:
-    """Put what was left over on the shelf, as a lot of this version."""
+    """Put what was left over on the shelf, as a lot of what was really poured."""
     check_token(request, form.token)
     record = load_batch(store, number)
-    code = f"B-{number}"
+    code = f"{LEFTOVER}{number}"
     grams = record.balance.leftover / 1000
     if grams > 0 and all(lot.code != code for lot in all_lots(store)):
         note = f"Left over from batch {number}"

@@ -220,7 +220,10 @@ def leave_out(
 
     def act(record: BatchRecord, token: str) -> None:
         kind, by = EntryKind.LEFT_OUT, record.made_by
-        add_entry(store, number, kind, expected=form.seq, by=by, position=form.position, token=token)
+        if not 0 <= form.position < len(record.lines):
+            raise QuantityError(f"Batch {number} has no line {form.position + 1}.")
+        keeps = {"keeps": record.in_vessel[form.position]}
+        add_entry(store, number, kind, expected=form.seq, by=by, position=form.position, token=token, detail=keeps)
         then = load_batch(store, number)
         if then.next_position is not None and then.seq > record.seq:
             begin_pour(store, number, then.next_position, expected=then.seq, by=by)
