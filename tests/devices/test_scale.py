@@ -118,6 +118,7 @@ def test_a_line_that_never_ends_is_garbage_and_fills_nothing() -> None:
     port.stop()
 
 
+@pytest.mark.parametrize("simulated", [False], indirect=True, ids=["socket"])
 def test_idle_it_takes_hardly_any_of_a_processor(simulated: SimulatedScale, scale: Scale) -> None:
     assert until(lambda: scale.now().grams is not None)
     began, at = time.process_time(), time.monotonic()
