@@ -29,8 +29,7 @@ VIEWS = [
     "/blends/new?wearer=2&recipe=4+tbsp+almond%0A30+drops+lavender%0A1+tbsp+aloe+gel",
     "/steeping?plant=st-johns-wort&state=fresh&method=sunny-window", "/steeping?grams=lots",
     "/steeping/jars/2", "/steeping/jars/5", "/steeping/jars/3/strain", "/steeping/plants", "/shelf/lots/SR-J1",
-    "/making/20261120-1", "/making/20261126-1/weigh", "/making/20261120-1/labels?sheet=a4-63x72",
-    "/blends/5/versions/1/make?bottles=6+x+100+ml",
+    "/making/20261120-1", "/making/20261126-1/weigh", "/blends/5/versions/1/make?bottles=6+x+100+ml",
     "/measures", "/api/docs", "/nothing-here",
 ]  # fmt: skip
 
