@@ -368,16 +368,17 @@ def _print_assessment(result: AssessmentOut) -> None:
 @app.command("import")
 def import_file(
     kind: Annotated[
-        str, typer.Argument(help="What the file holds: lots (or certificates, own oils), blend, people or jars.")
+        str,
+        typer.Argument(help="What it holds: lots (or certificates, own oils), blend, people, jars or batches."),
     ],
     file: Annotated[
         Path,
         typer.Argument(exists=True, dir_okay=False, help="A CSV of the shelf, a recipe as text, or a JSON of people."),
     ],
 ) -> None:
-    """Bring the shelf, a blend, people or jars into your database; a file with a bad row changes nothing."""
+    """Bring the shelf, a blend, people, jars or batches into your database; a file with a bad row changes nothing."""
     from uptide.store.database import migrate
-    from uptide.workshop.importing import import_blend, import_jars, import_people, import_shelf
+    from uptide.workshop.importing import import_batches, import_blend, import_jars, import_people, import_shelf
 
     settings = _settings()
     migrate(settings.database)
@@ -391,8 +392,10 @@ def import_file(
             typer.echo(import_people(settings.database, file))
         elif kind == "jars":
             typer.echo(import_jars(settings.database, file))
+        elif kind == "batches":
+            typer.echo(import_batches(settings.database, file))
         else:
-            _fail(f"There is nothing called “{kind}” to import; known are lots, blend, people and jars.")
+            _fail(f"There is nothing called “{kind}” to import; known are lots, blend, people, jars and batches.")
     except UptideError as error:
         _fail(str(error))
 

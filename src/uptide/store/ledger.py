@@ -15,6 +15,8 @@ from uptide.core.ledger.movement import Movement, MovementKind, check_left, take
 from uptide.store.models import LotRow, MovementRow
 from uptide.store.records import NotFoundError
 
+ELSEWHERE = ("batch-",)  # what the token of a movement begins with that belongs to something else
+
 
 @dataclass(frozen=True, slots=True)
 class MovementEntry:
@@ -26,6 +28,7 @@ class MovementEntry:
     by: str
     reverses: int | None
     taken_back: bool = False
+    elsewhere: bool = False  # it is a pour of a batch, and is taken back there
 
 
 def add_movement(
@@ -75,8 +78,10 @@ def take(session: Session, code: str, mg: int, reason: str, *, token: str = "") 
         add_movement(session, number, movement, token=f"{token}-{movement.kind.value}" if token else "")
 
 
-def take_back(session: Session, code: str, movement_id: int) -> None:
+def take_back(session: Session, code: str, movement_id: int, *, by_hand: bool = False) -> None:
     """Take a movement of a lot back, by another that is its opposite; once.
+
+    What a pour of a batch took is not taken back by hand: batch and ledger would no longer say the same.
 
     Raises:
         NotFoundError: the lot has no such movement.
@@ -87,6 +92,8 @@ def take_back(session: Session, code: str, movement_id: int) -> None:
         raise NotFoundError(f"Lot {code} has no movement {movement_id}.")
     if row.reverses is not None:
         raise UptideError("What takes something back is not taken back; enter it anew.")
+    if by_hand and row.token.startswith(ELSEWHERE):
+        raise UptideError(f"This is “{row.reason}”: take it back there, and the ledger follows.")
     add_movement(session, row.lot_id, _movement(row).undone, reverses=row.id)
 
 
@@ -122,7 +129,15 @@ def movements_of(session: Session, code: str) -> tuple[MovementEntry, ...]:
     rows: Sequence[MovementRow] = session.scalars(query).all()
     gone = {row.reverses for row in rows}
     return tuple(
-        MovementEntry(row.id, _movement(row), row.happened_on, row.entered_by, row.reverses, row.id in gone)
+        MovementEntry(
+            row.id,
+            _movement(row),
+            row.happened_on,
+            row.entered_by,
+            row.reverses,
+            taken_back=row.id in gone,
+            elsewhere=row.token.startswith(ELSEWHERE),
+        )
         for row in rows
     )
 

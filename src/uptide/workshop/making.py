@@ -16,7 +16,7 @@ from uptide.core.making.batch_record import LEFTOVER, BatchRecord, EntryKind, Pl
 from uptide.core.making.making_plan import LOT, LotOnHand, MakingPlan, PouredOf, made_of
 from uptide.core.making.overpour import Remedy, Way, is_worth_saying, remedy, still_to_pour, thinned
 from uptide.core.making.picking import OnHand
-from uptide.core.making.rounding import DILUTION, How
+from uptide.core.making.rounding import DILUTION, MG, How
 from uptide.core.recipe.recipe import Recipe
 from uptide.store.batches import add_entry, load_batch
 from uptide.store.blends import load_version
@@ -72,6 +72,7 @@ def freeze(plan: MakingPlan) -> dict[str, Any]:
         "density": ask.amount.density,
         "loss": ask.amount.loss_words,
         "step_g": ask.step_g,
+        "drops_per_ml": ask.drops_per_ml,
         "order": plan.order_words,
         "mixing": plan.mixing,
         "container_price": ask.container_price,
@@ -97,19 +98,26 @@ def assessed(store: Session, facts: Catalogue, record: BatchRecord, poured: Sequ
 def as_it_would_be(record: BatchRecord, targets: Sequence[int]) -> tuple[PouredOf, ...]:
     """What a vessel would hold once every line is at its target: what is in it, and the rest from its lots."""
     found = []
+    carrier = diluted_in(record)
     for line, target in zip(record.lines, targets, strict=True):
-        if target <= 0:
-            continue
-        held = [(each.code, mg) for each, mg in record.contents if each.position == line.position] or [("", 0.0)]
-        picks = line.picks or (("", 0),)
+        held = [(each.code, mg) for each, mg in record.contents if each.position == line.position]
         whole = sum(mg for _, mg in held)
-        parts = held if whole else [(code, float(mg)) for code, mg in picks]
-        total = sum(mg for _, mg in parts) or 1.0
-        holds = target / DILUTION if line.how == How.DILUTED.value else float(target)
-        for code, mg in parts:
-            share = mg / total if sum(mg for _, mg in parts) else 1.0
-            found.append(PouredOf(LOT + code if code else line.key, line.name, holds * share / 1000))
-    return tuple(found)
+        if whole < target:
+            held.append((record.next_pick(line.position)[0], target - whole))
+        elif whole > 0:
+            held = [(code, mg * target / whole) for code, mg in held]
+        diluted = line.how == How.DILUTED
+        for code, mg in held:
+            key = LOT + code if code else line.key
+            found.append(PouredOf(key, line.name, mg / MG / (DILUTION if diluted else 1)))
+        if diluted and carrier is not None:
+            found.append(PouredOf(_lot_or_oil(carrier), carrier.name, target * (1 - 1 / DILUTION) / MG))
+    return tuple(each for each in found if each.grams > 0)
+
+
+def _lot_or_oil(line: PlannedLine) -> str:
+    """The key of what a line is poured from first: its lot, or the plain oil where it has none."""
+    return LOT + line.picks[0][0] if line.picks else line.key
 
 
 def diluted_in(record: BatchRecord) -> PlannedLine | None:
@@ -164,7 +172,7 @@ def confirm_pour(
     if code == f"{LEFTOVER}{number}":
         raise QuantityError(f"Lot {code} is what was left over from this batch: it cannot go into itself.")
     line = record.lines[position]
-    carrier = diluted_in(record) if line.how == How.DILUTED.value else None
+    carrier = diluted_in(record) if line.how == How.DILUTED else None
     detail = {
         "how": measured.how.value,
         "drops": measured.drops,
@@ -174,8 +182,7 @@ def confirm_pour(
         "stable": measured.stable,
     }
     if carrier is not None:
-        lot = carrier.picks[0][0] if carrier.picks else ""
-        detail |= {"diluted_in": LOT + lot if lot else carrier.key, "diluted_in_name": carrier.name}
+        detail |= {"diluted_in": _lot_or_oil(carrier), "diluted_in_name": carrier.name}
     seq = add_entry(
         store,
         number,
@@ -319,8 +326,6 @@ def apply_remedy(
         ):
             return
         expected += 1
+    # The next pour begins when somebody says so: mixture is taken out by hand first, and the scale then shows less.
     targets = {"why": way.value, "targets": list(found.targets)}
-    seq = add_entry(store, number, EntryKind.RETARGET, expected=expected, by=by, token=token, detail=targets)
-    then = load_batch(store, number)
-    if seq is not None and then.next_position is not None:
-        begin_pour(store, number, then.next_position, expected=then.seq, by=by)
+    add_entry(store, number, EntryKind.RETARGET, expected=expected, by=by, token=token, detail=targets)

@@ -41,6 +41,7 @@ def test_equal_plant_again_makes_it_2_176_times_as_strong() -> None:
     assert twice.oils == pytest.approx((800, 680))
     assert twice.strength_of(charge) / once.strength_of(charge) == pytest.approx(2.176, abs=5e-4)
     assert twice.twice == pytest.approx(2.176, abs=5e-4)
+    assert twice.extract_in_oil == pytest.approx(2.176 * once.extract_in_oil, rel=1e-3)
 
 
 def test_each_charge_keeps_its_oil_and_dregs_are_left_once() -> None:

@@ -51,9 +51,19 @@ def test_letters_of_the_contents_are_as_high_as_the_law_has_them() -> None:
 
 @pytest.mark.parametrize(
     ("millilitres", "said"),
-    [(10, "0.33"), (15, "0.5"), (30, "1.01"), (50, "1.69"), (60, "2.02"), (100, "3.38"), (150, "5.07"), (200, "6.76"),
-     (250, "8.45"), (500, "16.9")],
-)  # fmt: skip
+    [
+        (10, "0.33"),
+        (15, "0.5"),
+        (30, "1.01"),
+        (50, "1.69"),
+        (60, "2.02"),
+        (100, "3.38"),
+        (150, "5.07"),
+        (200, "6.76"),
+        (250, "8.45"),
+        (500, "16.9"),
+    ],
+)
 def test_fluid_ounces_are_cut_to_two_places(millilitres: float, said: str) -> None:
     assert in_fluid_ounces(millilitres) == f"{said} fl oz"
 

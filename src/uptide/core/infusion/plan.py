@@ -334,6 +334,12 @@ class JarPlan:
         return self.must_leave / evaporation(POT_CM, POT_CELSIUS, STIRRED)
 
     @cached_property
+    def extract_in_oil(self) -> float:
+        """About how much of the oil is extract [%], of all plants; after two charges as much stronger."""
+        times = (self.twice or 1.0) if self.method.charges > 1 else 1.0
+        return times * fsum(each.plant.extract_in_oil for each in self.charges)
+
+    @cached_property
     def twice(self) -> float | None:
         """How many times stronger a second charge of the same plant makes it; None where no oil is left for one."""
         keeps = self.keeps(self.ask.straining)

@@ -15,7 +15,7 @@ from typing import Any
 from uptide.core.errors import UptideError
 from uptide.core.ledger.movement import grams, milligrams
 from uptide.core.making.making_plan import LOT, PouredOf
-from uptide.core.making.rounding import How
+from uptide.core.making.rounding import DILUTION, MG, How
 from uptide.core.making.weighing import band_of
 from uptide.core.months import months_later
 
@@ -174,9 +174,10 @@ class BatchRecord:
             name = self.lines[pour.position or 0].name
             carrier = pour.detail.get("diluted_in")
             key = LOT + pour.code if pour.code else pour.key
-            found.append(PouredOf(key, name, grams(1) * mg / (10 if carrier else 1)))
+            found.append(PouredOf(key, name, mg / MG / (DILUTION if carrier else 1)))
             if carrier:
-                found.append(PouredOf(str(carrier), str(pour.detail.get("diluted_in_name", "")), 0.9e-3 * mg))
+                rest = mg * (1 - 1 / DILUTION) / MG
+                found.append(PouredOf(str(carrier), str(pour.detail.get("diluted_in_name", "")), rest))
         return tuple(found)
 
     @cached_property
@@ -202,12 +203,12 @@ class BatchRecord:
 
     @cached_property
     def begun(self) -> BatchEntry | None:
-        """The pour that was begun and neither confirmed nor given up."""
+        """The pour that was begun and neither confirmed nor given up; what is taken back is begun anew."""
         open_ = None
         for each in self.entries:
             if each.kind is EntryKind.BEGUN:
                 open_ = each
-            elif each.kind in (EntryKind.POUR, EntryKind.LEFT_OUT) and open_ and each.position == open_.position:
+            elif each.kind in (EntryKind.POUR, EntryKind.LEFT_OUT, EntryKind.VOID, EntryKind.RETARGET):
                 open_ = None
         return open_
 

@@ -11,7 +11,8 @@ from uptide.core.making.sizes import Containers
 
 LOST = "What was planned can be read no more; what happened is all here."
 MOST_MG = 10**9
-DENSITIES, STEPS = (0.3, 3.0), (0.001, 100.0)  # g/mL and g
+DENSITIES, STEPS, DROPS = (0.3, 3.0), (0.001, 100.0), (1.0, 200.0)  # g/mL, g, and drops to the mL
+USUAL_DROPS = 20.0
 NUMBERS = ("position", "target_mg", "drops")
 WORDS = ("typed", "key", "name", "how", "said")
 
@@ -35,6 +36,7 @@ def _read(stored: object) -> Mapping[str, Any]:
         "containers": [[each.count, each.size_ml] for each in containers],
         "density": _within(stored["density"], DENSITIES),
         "step_g": _within(stored["step_g"], STEPS),
+        "drops_per_ml": _within(stored.get("drops_per_ml", USUAL_DROPS), DROPS),
         "loss": str(stored.get("loss", "")),
         "order": str(stored.get("order", "")),
         "mixing": str(stored.get("mixing", "")),
@@ -93,6 +95,7 @@ def _instead(poured: Iterable[tuple[int, str, int]]) -> Mapping[str, Any]:
         "containers": [[1, 100.0]],
         "density": 0.9,
         "step_g": 0.1,
+        "drops_per_ml": USUAL_DROPS,
         "loss": "",
         "order": "",
         "mixing": LOST,

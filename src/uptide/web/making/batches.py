@@ -286,15 +286,26 @@ def fill(request: Request, number: str, form: Annotated[FillForm, Form()], store
         for place, (size, grams) in enumerate(fills, start=1):
             detail = {"number": place, "size_ml": size}
             seq = add_entry(
-                store, number, EntryKind.FILLED, expected=expected, by=record.made_by, mg=milligrams(grams),
-                token=f"{token}-{place}", detail=detail,
-            )  # fmt: skip
+                store,
+                number,
+                EntryKind.FILLED,
+                expected=expected,
+                by=record.made_by,
+                mg=milligrams(grams),
+                token=f"{token}-{place}",
+                detail=detail,
+            )
             expected = seq if seq is not None else expected + 1
         if leftover:
             add_entry(
-                store, number, EntryKind.LEFTOVER, expected=expected, by=record.made_by, mg=milligrams(leftover),
+                store,
+                number,
+                EntryKind.LEFTOVER,
+                expected=expected,
+                by=record.made_by,
+                mg=milligrams(leftover),
                 token=f"{token}-left",
-            )  # fmt: skip
+            )
     except UptideError as error:
         return _draw(request, number, store, shelf, form=form, error=error)
     return RedirectResponse(f"/making/{number}?said=filled", 303)

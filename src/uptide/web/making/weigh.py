@@ -54,6 +54,7 @@ class PourForm(SeqForm):
     position: int = 0
     how: str = Taken.SCALE.value
     amount: str = ""
+    drops: str = ""
     code: str = ""
 
 
@@ -114,7 +115,6 @@ def draw_bench(
         over=over_view(store, shelf, record) if is_over else None,
         has_scale=scale is not None,
         practice=scale is not None and scale.practice is not None,
-        mine=record.holder == browser_id(request),
         held=bool(record.holder) and record.holder != browser_id(request),
         form=form or PourForm(),
         practice_pours=PRACTICE,
@@ -166,6 +166,7 @@ def pour(request: Request, number: str, form: Annotated[PourForm, Form()], store
     """Confirm a pour; the answer leaves once it is committed. What cannot be read stands beside its field."""
 
     def act(record: BatchRecord, token: str) -> None:
+        _check_lot(form, record, shelf)
         measured = _measured(form, record, _scale(request), shelf)
         confirm_pour(
             store,
@@ -181,24 +182,36 @@ def pour(request: Request, number: str, form: Annotated[PourForm, Form()], store
     return _at_bench(request, number, store, shelf, form, act)
 
 
+def _check_lot(form: PourForm, record: BatchRecord, shelf: Shelf) -> None:
+    """Raise QuantityError where a lot is of another thing than the line: nobody pours jojoba as olive."""
+    if not form.code or not 0 <= form.position < len(record.lines):
+        return
+    items = shelf.facts.ingredients
+    lot, line = items.get(f"lot:{form.code}"), items.get(record.lines[form.position].key)
+    if lot is not None and line is not None and lot.base_key != line.base_key:
+        raise QuantityError(f"Lot {form.code} is {lot.name}, and {record.lines[form.position].name} is due.")
+
+
 def _measured(form: PourForm, record: BatchRecord, on_scale: OnScale, shelf: Shelf) -> Measured:
     """How much was poured: by the scale as it stands, as typed, or so many drops of the calibrated dropper."""
     if form.how == Taken.SCALE:
         if on_scale.grams is None:
             raise QuantityError(f"The scale says nothing: {on_scale.fault}.")
-        before = (record.begun.detail.get("gross_before") if record.begun else None) or 0
+        before = record.begun.detail.get("gross_before") if record.begun else None
+        if before is None:
+            raise QuantityError("Nobody weighed what stood on the scale when this pour began: “Go on from here” does.")
         gross = milligrams(on_scale.grams)
         return Measured(gross - before, Taken.SCALE, 0, before, gross, on_scale.stable)
     after = None if on_scale.grams is None else milligrams(on_scale.grams)
-    with in_field("amount" if form.how == Taken.TYPED else "drops"):
-        if form.how == Taken.TYPED:
+    if form.how == Taken.TYPED:
+        with in_field("amount"):
             grams = number_of(form.amount, "weight in grams", most=MOST_GRAMS)
-            return Measured(milligrams(grams), Taken.TYPED, gross_after=after)
-        if form.how == Taken.DROPS:
-            count = number_of(form.amount, "number of drops", most=MOST_DROPS)
-            return Measured(
-                _of_drops(record, form.position, count, shelf), Taken.DROPS, round(count), gross_after=after
-            )
+        return Measured(milligrams(grams), Taken.TYPED, gross_after=after)
+    if form.how == Taken.DROPS:
+        with in_field("drops"):
+            count = number_of(form.drops, "number of drops", most=MOST_DROPS)
+        mg = _of_drops(record, form.position, count, shelf)
+        return Measured(mg, Taken.DROPS, round(count), gross_after=after)
     raise QuantityError(f"“{form.how}” is none of {', '.join(Taken)}.")
 
 
@@ -209,7 +222,7 @@ def _of_drops(record: BatchRecord, position: int, count: float, shelf: Shelf) ->
         return round(count * line.target_mg / line.drops)
     item = shelf.facts.ingredients.get(line.key)
     density = item.density if item is not None else 0.9
-    return milligrams(count * density / float(record.plan.get("drops_per_ml", 20.0)))
+    return milligrams(count * density / float(record.plan["drops_per_ml"]))
 
 
 @router.post("/{number}/left-out")
@@ -219,14 +232,15 @@ def leave_out(
     """Leave a line out; the record says so."""
 
     def act(record: BatchRecord, token: str) -> None:
-        kind, by = EntryKind.LEFT_OUT, record.made_by
+        kind, by, grams = EntryKind.LEFT_OUT, record.made_by, _scale(request).grams
         if not 0 <= form.position < len(record.lines):
             raise QuantityError(f"Batch {number} has no line {form.position + 1}.")
         keeps = {"keeps": record.in_vessel[form.position]}
         add_entry(store, number, kind, expected=form.seq, by=by, position=form.position, token=token, detail=keeps)
         then = load_batch(store, number)
         if then.next_position is not None and then.seq > record.seq:
-            begin_pour(store, number, then.next_position, expected=then.seq, by=by)
+            gross = None if grams is None else milligrams(grams)
+            begin_pour(store, number, then.next_position, expected=then.seq, by=by, gross=gross)
 
     return _at_bench(request, number, store, shelf, form, act)
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from uptide.core.making.batch_record import BatchRecord
+from uptide.core.making.rounding import How
 from uptide.core.making.weighing import LAST, Band, band_of, is_settled, lead, slope
 from uptide.web.drawing.view import View
 from uptide.workshop.scale import OnScale
@@ -23,7 +24,6 @@ class NextView(View):
     wanted: str
     drops: int
     said: str
-    melts: bool
 
 
 class LiveView(View):
@@ -38,7 +38,6 @@ class LiveView(View):
     stable: bool
     fault: str
     counts: bool  # whether it may count by itself
-    gross_mg: int | None
 
 
 def next_view(record: BatchRecord) -> NextView | None:
@@ -52,12 +51,11 @@ def next_view(record: BatchRecord) -> NextView | None:
     return NextView(
         position=position,
         number=f"{position + 1} of {len(record.lines)}",
-        name=f"10 % {line.name} in {_carrier(record)}" if line.how == "10 % dilution" else line.name,
+        name=f"10 % {line.name} in {_carrier(record)}" if line.how == How.DILUTED else line.name,
         code=code,
         wanted=f"{wanted / GRAMS:.2f}",
         drops=drops,
         said=line.said,
-        melts=False,
     )
 
 
@@ -70,12 +68,12 @@ def live_view(record: BatchRecord, on_scale: OnScale) -> LiveView:
     """What the scale says of the pour that is due: net of what was on it when the pour began."""
     due = next_view(record)
     step = record.step_mg / GRAMS
-    before = (record.begun.detail.get("gross_before") if record.begun else None) or 0
     if due is None or on_scale.grams is None:
-        return LiveView(
-            shown="–", state="none", words=on_scale.fault or "Everything is poured.", fill=0.0, low=0.0, high=0.0,
-            stable=False, fault=on_scale.fault, counts=False, gross_mg=None,
-        )  # fmt: skip
+        return _nothing(on_scale.fault or "Everything is poured.", on_scale.fault)
+    before = record.begun.detail.get("gross_before") if record.begun else None
+    if before is None:
+        shown = f"{on_scale.grams:.1f} g stand on the scale."
+        return _nothing(f"{shown} {'Go on from here' if record.begun else 'Begin'} once it is the vessel.")
     wanted = float(due.wanted)
     net = on_scale.grams - before / GRAMS
     band = band_of(wanted, step, restricted=record.lines[due.position].restricted)
@@ -95,7 +93,13 @@ def live_view(record: BatchRecord, on_scale: OnScale) -> LiveView:
         stable=on_scale.stable,
         fault="",
         counts=is_settled(moments, band, step),
-        gross_mg=round(GRAMS * on_scale.grams),
+    )
+
+
+def _nothing(words: str, fault: str = "") -> LiveView:
+    """What stands where there is no pour to be seen."""
+    return LiveView(
+        shown="–", state="none", words=words, fill=0.0, low=0.0, high=0.0, stable=False, fault=fault, counts=False
     )
 
 

@@ -330,7 +330,7 @@ def _moved(entry: MovementEntry) -> MovedView:
         amount=f"{grams(movement.mg):+.2f} g",
         words=", ".join(filter(None, [MOVED[movement.kind], movement.reason, entry.by])),
         struck=entry.taken_back,
-        can_be_taken_back=entry.reverses is None and movement.kind is not MovementKind.RECEIVE,
+        can_be_taken_back=entry.reverses is None and movement.kind is not MovementKind.RECEIVE and not entry.elsewhere,
     )
 
 

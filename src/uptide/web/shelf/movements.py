@@ -75,7 +75,7 @@ def undo(
     sent = sending(request, form)
     target = f"/shelf/lots/{code}?said=taken-back#moved"
     if led_to(store, sent) is None:
-        take_back(store, code, movement_id)
+        take_back(store, code, movement_id, by_hand=True)
         shelf_changed(store)
         remember_form(store, sent, target)
     return RedirectResponse(target, 303)

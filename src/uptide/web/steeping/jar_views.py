@@ -181,11 +181,10 @@ def _months(plan: JarPlan, method: Method) -> str:
 
 def _after(plan: JarPlan, facts: Catalogue) -> list[tuple[str, str]]:
     plants = [each.plant for each in plan.charges]
-    times = (plan.twice or 1.0) if plan.method.charges > 1 else 1.0
     said = [
         ("Keeps", f"{say_number(plan.months)} months at most from straining; sooner where the oil itself ends first"),
         ("On the label", ", ".join(filter(None, [*_inci(plan.ask.oil), *(plant.inci for plant in plants)]))),
-        ("Extract in it", f"about {say_number(sum(plant.extract_in_oil for plant in plants) * times, 2)} %"),
+        ("Extract in it", f"about {say_number(plan.extract_in_oil, 2)} %"),
     ]
     if plan.scent_bound:
         said.append(("Scent in it", f"at most {say_number(plan.scent_bound, 2)} %, if all of it passes over"))

@@ -1,0 +1,86 @@
+"""A batch is planned from lots: what ends first goes first, and what is missing, small or wrong is said."""
+
+from __future__ import annotations
+
+import re
+from datetime import timedelta
+
+import pytest
+from fastapi.testclient import TestClient
+from tests.web.conftest import saved, token, words
+from tests.web.making.at_bench import begin, blend, plan, shelf
+
+from uptide.core.months import say_day
+from uptide.workshop.clock import today
+
+
+def test_a_plan_takes_what_ends_first_and_says_what_it_costs_and_lacks(client: TestClient) -> None:
+    shelf(client)
+    page = plan(client, blend(client), each_costs="0.70")
+    # 540 g for six of 100 mL: 324 g olive, of which the older lot gives all but its heel of 2 g.
+    assert "g of OL-1 and" in page
+    assert "148.00 g of OL-1" in page
+    assert re.search(r"43.00 g of SQ-1 5.\d g are missing: buy 7 mL, about 0.0\d GBP as", page)  # 2 g stay as its heel
+    assert "Costs" in page
+    assert "with container and label" in page
+    assert "6 × 100 mL:" in page
+    assert "6.4 g for loss: 4 g on vessel and spout, 0.4 g with every bottle" in page
+
+
+def test_another_lot_can_be_taken_first(client: TestClient) -> None:
+    shelf(client)
+    version = blend(client)
+    assert (
+        f"The first of its lots to end is OL-1 of Olive oil (virgin), on {say_day(today() + timedelta(days=200))}"
+        in (plan(client, version))
+    )
+    other = plan(client, version, **{"lot-0": "OL-2"})
+    assert "g of OL-1" not in other
+    assert "g of OL-2" in other
+
+
+@pytest.mark.parametrize(
+    ("said", "place", "why"),
+    [
+        ({"bottles": "six"}, "bottles", "is read as no bottles"),
+        ({"loss": "much"}, "loss", "is not a loss in percent"),
+        ({"leftover": "x"}, "leftover", "is not a leftover"),
+        ({"made": "1999-01-01"}, "made", "is no day of making"),
+        ({"order": "upside down"}, "order", "There is no order"),
+        ({"step": "0.5"}, "step", "is not known"),
+        ({"small": "guess"}, "small", "is none of"),
+        ({"celsius": "400"}, "celsius", "is no bench"),
+        ({"each_costs": "free"}, "each_costs", "is not a price"),
+    ],
+)
+def test_what_cannot_be_planned_stands_beside_its_field(
+    client: TestClient, said: dict[str, str], place: str, why: str
+) -> None:
+    version = blend(client)
+    answer = client.get(f"{version}/make", params=said)
+    assert answer.status_code == 422
+    assert why in words(answer.text)
+    assert f'id="error-{place}"' in answer.text
+    form = said | {"token": token(client, "/shelf/lots/new")}
+    assert client.post(f"{version}/make", data=form).status_code == 422
+    assert "Nothing was made yet" in words(client.get("/making").text)
+
+
+def test_small_things_are_counted_or_diluted_and_said(client: TestClient) -> None:
+    version = blend(client, "100 g olive\n0.3 g lavender")
+    drops = plan(client, version, bottles="1 x 50 ml", step="1")
+    assert "drops, known to" in drops
+    diluted = plan(client, version, bottles="1 x 100 ml", step="0.1", small="10 % dilution")
+    assert "of a 10 % dilution in the carrier" in diluted
+
+
+def test_two_batches_of_a_day_have_two_numbers_and_an_unknown_one_is_not_there(client: TestClient) -> None:
+    version = blend(client)
+    first, second = begin(client, version), begin(client, version)
+    assert (first[-2:], second[-2:]) == ("-1", "-2")
+    assert client.get("/making/20200101-1").status_code == 404
+    assert client.get("/making/20200101-1/weigh").status_code == 404
+
+
+def test_the_bench_saves_what_stands_and_goes_on_to_make_it(client: TestClient) -> None:
+    assert saved(client, then="make").endswith("/versions/1/make")
