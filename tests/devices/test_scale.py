@@ -93,6 +93,8 @@ def test_it_tares_when_it_is_told_and_stable(simulated: SimulatedScale, scale: S
     assert until(lambda: near(scale, 100) and scale.now().stable, 10)
     assert scale._port.send(b"T\r\n")
     assert until(lambda: near(scale, 0) and scale.now().is_net, 10)
+    assert scale.now().fell_from == pytest.approx(100, abs=1)  # what lay on it is known, although it shows nothing now
+    assert scale.now().fell_at is not None
 
 
 class Hostile:

@@ -111,6 +111,7 @@ class Port:
         self._history: deque[Seen] = deque(maxlen=REMEMBERED)
         self._has_no_value = False
         self._port: Opened | None = None
+        self.watch: Callable[[Seen], None] = lambda seen: None  # told every value that counts
 
     def start(self) -> None:
         """Begin to read."""
@@ -211,5 +212,6 @@ class Port:
             stable = all(each.status == "S" for each in self._recent)
             self._seen = Seen(median(values), line.unit, time.monotonic(), stable, line.is_net)
             self._history.append(self._seen)
+            self.watch(self._seen)
             self._fault = ""
         return True

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import secrets
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta
 from typing import Any
@@ -62,6 +62,13 @@ def plan_batch(
     return row.number
 
 
+def set_parts(session: Session, number: str, parts: Sequence[str]) -> None:
+    """Say which batches a base is for, once they have their numbers."""
+    row = _row(session, number)
+    row.plan = {**row.plan, "parts": list(parts)}
+    session.flush()
+
+
 def load_batch(session: Session, number: str) -> BatchRecord:
     """A batch with all that happened to it; raise NotFoundError if there is none."""
     row = _row(session, number)
@@ -113,9 +120,17 @@ def list_batches(session: Session, limit: int = 100, blend_id: int | None = None
         query = query.where(BatchRow.blend_id == blend_id)
     rows = session.execute(query.order_by(BatchRow.id.desc()).limit(limit))
     return tuple(
-        BatchHeader(row.number, row.blend_id, row.blend_version, name, row.made_on, _state(row.state))
+        BatchHeader(
+            row.number, row.blend_id, row.blend_version, _called(name, row.plan), row.made_on, _state(row.state)
+        )
         for row, name in rows
     )
+
+
+def _called(name: str, plan: object) -> str:
+    """The name of a blend with the scent of a batch, where its pot has several."""
+    scent = plan.get("scent") if isinstance(plan, Mapping) else ""
+    return f"{name}, {scent}" if scent else name
 
 
 def batches_of_lot(session: Session, code: str) -> tuple[str, ...]:

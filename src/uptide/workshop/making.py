@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 from uptide.catalogue.catalogue import Catalogue
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.errors import QuantityError, UptideError
+from uptide.core.ingredients.lot import Lot
 from uptide.core.ledger.movement import milligrams
 from uptide.core.making.batch_record import LEFTOVER, BatchRecord, EntryKind, PlannedLine, Taken
 from uptide.core.making.making_plan import LOT, LotOnHand, MakingPlan, PouredOf, made_of
@@ -22,7 +23,7 @@ from uptide.store.batches import add_entry, load_batch
 from uptide.store.blends import load_version
 from uptide.store.ledger import movement_under, take, take_back
 from uptide.store.records import NotFoundError
-from uptide.store.shelf import shelf_changed
+from uptide.store.shelf import all_lots, save_lot, shelf_changed
 from uptide.workshop.assessment import assess_here
 from uptide.workshop.shelf import Shelf
 
@@ -78,6 +79,31 @@ def freeze(plan: MakingPlan) -> dict[str, Any]:
         "container_price": ask.container_price,
         "unmeasured": list(plan.unmeasured),
     }
+
+
+def shelve_leftover(store: Session, record: BatchRecord) -> str:
+    """Put what was left over on the shelf, once, as a lot of what was really poured; return the code of that lot."""
+    code = f"{LEFTOVER}{record.number}"
+    grams = record.balance.leftover / MG
+    if grams > 0 and all(lot.code != code for lot in all_lots(store)):
+        note = f"{'Base' if record.plan['parts'] else 'Left over'} from batch {record.number}"
+        made = (record.blend_id, record.version)
+        lot = Lot(code, "", received_on=record.made_on, bought_g=grams, left_g=grams, note=note, made_from=made)
+        save_lot(store, lot)
+    return code
+
+
+def keep_base(store: Session, number: str) -> None:
+    """Put the base that several scents are made from on the shelf as soon as it is mixed, whole."""
+    record = load_batch(store, number)
+    if not record.plan["parts"]:
+        return
+    if not record.balance.leftover:
+        mg = sum(record.in_vessel)
+        add_entry(
+            store, number, EntryKind.LEFTOVER, expected=record.seq, by=record.made_by, mg=mg, token=f"base-{number}"
+        )
+    shelve_leftover(store, load_batch(store, number))
 
 
 def recipe_of(store: Session, record: BatchRecord) -> Recipe:

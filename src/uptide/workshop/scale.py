@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import UTC, datetime
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
-    from uptide.devices.port import Port
+    from uptide.devices.port import Port, Seen
     from uptide.devices.simulated_scale import SimulatedScale
 
 STALE = 0.5  # s after which a value is no reading
 IN_GRAMS = {"g": 1.0, "kg": 1000.0, "oz": 28.349523125}
+NOTHING = 0.5  # g: no more than this is an empty scale
 PRACTICE_STEP = 0.1  # g
 
 
@@ -26,6 +28,8 @@ class OnScale:
     is_net: bool = False
     fault: str = ""
     moments: tuple[tuple[float, float, bool], ...] = ()
+    fell_from: float = 0.0  # g that rested on it before it last fell to nothing
+    fell_at: datetime | None = None
 
 
 class Scale:
@@ -39,6 +43,9 @@ class Scale:
     def __init__(self, port: Port, practice: SimulatedScale | None = None) -> None:
         self._port = port
         self.practice = practice
+        self._rested = 0.0
+        self._fell: tuple[float, datetime] | None = None
+        port.watch = self._watch
 
     def start(self) -> None:
         """Begin to read."""
@@ -65,7 +72,18 @@ class Scale:
             return OnScale(None, fault=self._port.fault or f"no reading for {age:.0f} s")
         times = IN_GRAMS[seen.unit]
         moments = tuple((each.at, times * each.value, each.stable) for each in self._port.history())
-        return OnScale(times * seen.value, seen.stable, seen.is_net, moments=moments)
+        fell_from, fell_at = self._fell or (0.0, None)
+        return OnScale(times * seen.value, seen.stable, seen.is_net, "", moments, fell_from, fell_at)
+
+    def _watch(self, seen: Seen) -> None:
+        """Keep what rested on it when it falls to nothing: somebody pressed its tare, or took everything off."""
+        grams = IN_GRAMS.get(seen.unit, 0.0) * seen.value
+        if abs(grams) <= NOTHING:
+            if self._rested > NOTHING:
+                self._fell = (self._rested, datetime.now(UTC))
+            self._rested = 0.0
+        elif seen.stable:
+            self._rested = grams
 
 
 def practice_scale() -> Scale:

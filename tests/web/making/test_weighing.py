@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass, field
+from datetime import UTC, datetime
 from typing import Any
 
 import pytest
@@ -25,9 +26,10 @@ class ScaleInTheTest:
     practice: None = None
     fault: str = ""
     moments: list[tuple[float, float, bool]] = field(default_factory=list)
+    fell: tuple[float, datetime | None] = (0.0, None)
 
     def now(self) -> OnScale:
-        return OnScale(self.grams, self.stable, fault=self.fault, moments=tuple(self.moments))
+        return OnScale(self.grams, self.stable, False, self.fault, tuple(self.moments), *self.fell)
 
     def start(self) -> None: ...
 
@@ -167,6 +169,25 @@ def test_the_scale_is_tared_per_pour_and_what_it_says_is_written(client: TestCli
     assert "no reading for 12 s" in words(client.get(f"{batch}/weigh").text)
     assert "The scale says nothing: no reading for 12 s" in at_bench(client, batch, "pours", how="scale")
     assert "(typed)" in at_bench(client, batch, "pours", how="typed", amount="16.8")
+
+
+def test_a_tare_pressed_in_the_middle_of_a_pour_stops_it_until_it_is_put_right(
+    client: TestClient, scale: ScaleInTheTest
+) -> None:
+    shelf(client)
+    batch = begin(client, blend(client))
+    at_bench(client, batch, "weigh/begin")  # on a vessel that was tared at the device: it shows nothing
+    scale.grams, scale.fell = 10.0, (30.0, datetime.now(UTC))
+    asked = words(client.get(f"{batch}/weigh").text)
+    assert "30.0 g lay on it, and then nothing: was it tared, or all taken off?" in asked
+    assert "30.0 g lay on it" in at_bench(client, batch, "pours", how="scale")
+    assert left(client, "OL-1") == 150
+    # Lifted off and put back, or begun anew since, it is what it was.
+    scale.grams = 29.8
+    assert "30.0 g lay on it" not in words(client.get(f"{batch}/weigh").text)
+    scale.grams = 10.0
+    at_bench(client, batch, "weigh/begin")
+    assert "30.0 g lay on it" not in words(client.get(f"{batch}/weigh").text)
 
 
 def test_after_a_way_out_the_vessel_is_weighed_afresh_and_never_counted_as_a_pour(

@@ -13,7 +13,7 @@ from uptide.core.errors import QuantityError
 from uptide.core.ingredients.ingredient import Ingredient, Phase
 from uptide.core.ledger.movement import grams, milligrams
 from uptide.core.making.picking import OnHand, Pick, Picked, pick
-from uptide.core.making.rounding import How, Target, round_to_scale
+from uptide.core.making.rounding import MG, How, Target, round_to_scale
 from uptide.core.making.sizes import Amount
 from uptide.core.recipe.order import PourOrder, in_order, mixing, order_words
 from uptide.core.recipe.recipe import Entry, Recipe
@@ -126,7 +126,7 @@ class MakingPlan:
     def _drop_mg(self, item: Ingredient) -> float:
         """What a drop weighs [mg]; 0 of what nobody drops."""
         drops = not item.is_solid and (item.phase in RESTRICTED or item.kind in RESTRICTED_KINDS)
-        return milligrams(item.density / self.ask.drops_per_ml) if drops else 0.0
+        return MG * item.density / self.ask.drops_per_ml if drops else 0.0
 
     def _lots_of(self, item: Ingredient, taken: Mapping[str, int]) -> Iterator[LotOnHand]:
         for lot in self.lots.get(item.base_key, ()):

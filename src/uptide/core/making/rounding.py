@@ -15,6 +15,7 @@ SURE = 2.0  # standard deviations that 95 of 100 stay within, rounded
 DROP_SPREAD, CALIBRATED = 0.10, 0.04  # of a drop, and of a calibrated dropper; assumption
 WANTED = 0.05  # of an amount: how well it should be known
 DILUTION = 10  # times as much of a tenth as of the thing itself
+WHOLE_DROP = 0.005  # of a drop: so near the next one, it is that one and its grams were rounded
 MG = 1000.0
 
 
@@ -122,7 +123,7 @@ def _rounded(target: Target, step: int, drop_mg: float, small: How) -> Target:
     doubt = f"{100 * by_scale(target.exact_mg / MG, step_g):.0f} %" if target.exact_mg else "any part"
     why = f"a scale of {step_g:g} g would know {target.exact_mg / MG:.3g} g to {doubt} only"
     if small is How.DROPS and drop_mg > 0:
-        count = int(target.exact_mg / drop_mg + 1e-9) if target.restricted else round(target.exact_mg / drop_mg)
+        count = int(target.exact_mg / drop_mg + WHOLE_DROP) if target.restricted else round(target.exact_mg / drop_mg)
         if count:
             said = f"{count} drops, known to {100 * by_drops(count):.0f} %: {why}"
             return replace(target, mg=round(count * drop_mg), how=How.DROPS, drops=count, said=said)

@@ -14,6 +14,7 @@ MOST_MG = 10**9
 DENSITIES, STEPS, DROPS = (0.3, 3.0), (0.001, 100.0), (1.0, 200.0)  # g/mL, g, and drops to the mL
 USUAL_DROPS = 20.0
 NUMBERS = ("position", "target_mg", "drops")
+OF_POT = ("pot", "scent", "scents")  # the batch of its base, its scent, and how all its scents were said
 WORDS = ("typed", "key", "name", "how", "said")
 
 
@@ -42,6 +43,8 @@ def _read(stored: object) -> Mapping[str, Any]:
         "mixing": str(stored.get("mixing", "")),
         "container_price": None if price is None else _within(price, (0.0, 1e6)),
         "unmeasured": [str(each) for each in stored.get("unmeasured", ())],
+        **{name: str(stored.get(name, "")) for name in OF_POT},
+        "parts": [str(each) for each in stored.get("parts", ())],
     }
 
 
@@ -101,4 +104,6 @@ def _instead(poured: Iterable[tuple[int, str, int]]) -> Mapping[str, Any]:
         "mixing": LOST,
         "container_price": None,
         "unmeasured": [],
+        **dict.fromkeys(OF_POT, ""),
+        "parts": [],
     }

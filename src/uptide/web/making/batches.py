@@ -7,30 +7,30 @@ from urllib.parse import urlencode
 
 from fastapi import APIRouter, Form, Request, Response
 from fastapi.responses import HTMLResponse, RedirectResponse
+from pydantic import Field
 from sqlalchemy.orm import Session
 
 from uptide.core.errors import QuantityError, UptideError
-from uptide.core.ingredients.lot import Lot
 from uptide.core.ledger.movement import milligrams
 from uptide.core.making.batch_record import ENDED, LEFTOVER, BatchRecord, ClosedError, EntryKind, StaleError, State
 from uptide.core.months import say_day
 from uptide.core.safety.check import Safety
 from uptide.store.batches import add_entry, list_batches, load_batch
 from uptide.store.blends import load_blend
-from uptide.store.shelf import all_lots, save_lot
 from uptide.web.base.dependencies import OnShelf, Store
 from uptide.web.base.forms import FieldError, TokenForm, errors_of, in_field, number_of
 from uptide.web.base.pages import render
 from uptide.web.base.security import check_token
 from uptide.web.drawing.view import View
 from uptide.web.making.record_view import record_view
-from uptide.web.making.words import keeps
-from uptide.workshop.making import assessed
+from uptide.web.making.words import called, keeps, warmth_of
+from uptide.workshop.making import assessed, keep_base, shelve_leftover
 from uptide.workshop.shelf import Shelf
 from uptide.workshop.trace import origins
 
 router = APIRouter(prefix="/making", include_in_schema=False)
 
+REDIRECTED = 303
 SAID = {
     "planned": "Planned. Nothing is taken from any lot until it is poured.",
     "mixed": "Mixed.",
@@ -47,6 +47,12 @@ class StepForm(TokenForm):
     seq: int = 0
     words: str = ""
     why: str = ""
+
+
+class MixedForm(StepForm):
+    """How warm it was when it was mixed [°C], as typed."""
+
+    celsius: str = Field("", max_length=12)
 
 
 class FillForm(StepForm):
@@ -101,7 +107,12 @@ def on_paper(number: str, store: Store, shelf: OnShelf) -> Response:
     ]
     happened = [f"{each.when}: {each.words}{', taken back' if each.struck else ''}" for each in reversed(view.entries)]
     content = batch_pdf(
-        load_blend(store, record.blend_id).name, number, sentences, lines, happened, is_open=record.state not in ENDED
+        called(load_blend(store, record.blend_id).name, record),
+        number,
+        sentences,
+        lines,
+        happened,
+        is_open=record.state not in ENDED,
     )
     name = {"content-disposition": f'inline; filename="batch-{number}.pdf"'}
     return Response(content, media_type="application/pdf", headers=name)
@@ -120,7 +131,7 @@ def _draw(
     shelf: Shelf,
     *,
     said: str = "",
-    form: FillForm | None = None,
+    form: StepForm | None = None,
     error: UptideError | None = None,
 ) -> HTMLResponse:
     record = load_batch(store, number)
@@ -131,7 +142,7 @@ def _draw(
         status,
         record=record,
         view=record_view(record),
-        name=load_blend(store, record.blend_id).name,
+        name=called(load_blend(store, record.blend_id).name, record),
         result=_result(store, shelf, record),
         sizes=[f"{count} × {size:g} mL" for count, size in record.plan["containers"]],
         nominal=_nominal(record),
@@ -143,7 +154,8 @@ def _draw(
         states=State,
         again=f"/blends/{record.blend_id}/versions/{record.version}/make?{_asked(record)}",
         leftover=record.balance.leftover / 1000,
-        form=form or FillForm(),
+        base=f"{LEFTOVER}{number}",
+        form=FillForm().model_dump() | MixedForm().model_dump() | (form.model_dump() if form is not None else {}),
         said=said,
         problem=str(error or ""),
         errors=errors_of(error),
@@ -161,7 +173,9 @@ def _behind(store: Session, record: BatchRecord) -> list[tuple[str, str]]:
 def _asked(record: BatchRecord) -> str:
     """What was asked for, as the address of a plan: the same again, from the lots of today."""
     bottles = ", ".join(f"{count} x {size:g} ml" for count, size in record.plan["containers"])
-    return urlencode({"bottles": bottles, "step": f"{record.step_mg / 1000:g}", "made_by": record.made_by})
+    asked = {"bottles": bottles, "step": f"{record.step_mg / 1000:g}", "made_by": record.made_by}
+    scents = record.plan["scents"]
+    return urlencode(asked | {"scents": scents} if scents else asked)
 
 
 def _nominal(record: BatchRecord) -> str:
@@ -221,9 +235,18 @@ def _add(
 
 
 @router.post("/{number}/mixed")
-def mixed(request: Request, number: str, form: Annotated[StepForm, Form()], store: Store, shelf: OnShelf) -> Response:
-    """Say that it was mixed, with how warm it was and whatever was seen."""
-    return _add(request, number, form, store, shelf, EntryKind.MIXED, "mixed")
+def mixed(request: Request, number: str, form: Annotated[MixedForm, Form()], store: Store, shelf: OnShelf) -> Response:
+    """Say that it was mixed, how warm, and whatever was seen; a base then waits on the shelf for its parts."""
+    try:
+        with in_field("celsius"):
+            celsius = warmth_of(form.celsius)
+    except UptideError as error:
+        return _draw(request, number, store, shelf, form=form, error=error)
+    said: dict[str, object] = {"celsius": celsius} if celsius is not None else {}
+    answer = _add(request, number, form, store, shelf, EntryKind.MIXED, "mixed", said)
+    if answer.status_code == REDIRECTED:
+        keep_base(store, number)
+    return answer
 
 
 @router.post("/{number}/looks")
@@ -260,15 +283,7 @@ def abandon(request: Request, number: str, form: Annotated[StepForm, Form()], st
 def keep_leftover(request: Request, number: str, form: Annotated[StepForm, Form()], store: Store) -> Response:
     """Put what was left over on the shelf, as a lot of what was really poured."""
     check_token(request, form.token)
-    record = load_batch(store, number)
-    code = f"{LEFTOVER}{number}"
-    grams = record.balance.leftover / 1000
-    if grams > 0 and all(lot.code != code for lot in all_lots(store)):
-        note = f"Left over from batch {number}"
-        made = (record.blend_id, record.version)
-        save_lot(
-            store, Lot(code, "", received_on=record.made_on, bought_g=grams, left_g=grams, note=note, made_from=made)
-        )
+    code = shelve_leftover(store, load_batch(store, number))
     return RedirectResponse(f"/shelf/lots/{code}?said=kept", 303)
 
 

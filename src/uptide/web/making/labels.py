@@ -25,6 +25,7 @@ from uptide.web.base.dependencies import OnShelf, Store
 from uptide.web.base.forms import FieldError, TokenForm, errors_of, in_field, number_of
 from uptide.web.base.pages import render
 from uptide.web.base.security import sending
+from uptide.web.making.words import called
 from uptide.workshop.making import assessed
 from uptide.workshop.shelf import Shelf
 
@@ -86,7 +87,7 @@ def _draw(
         "making/labels.html",
         422 if error else 200,
         record=record,
-        name=load_blend(store, record.blend_id).name,
+        name=called(load_blend(store, record.blend_id).name, record),
         labels=labels,
         code=_code(labels, sheet),
         panels=panels,
@@ -122,7 +123,7 @@ def _labels(store: Session, shelf: Shelf, record: BatchRecord, form: LabelForm) 
     safety = found.safety or Safety()
     if safety.open_stops:
         raise UptideError(f"No label while a stop is open: {' '.join(stop.words for stop in safety.open_stops)}")
-    name = load_blend(store, record.blend_id).name
+    name = called(load_blend(store, record.blend_id).name, record)
     return [
         replace(
             _label(name, found, shelf, record, size=float(size), count=int(count)),

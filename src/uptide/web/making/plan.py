@@ -14,8 +14,9 @@ from sqlalchemy.orm import Session
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.errors import UptideError
 from uptide.core.making.making_plan import MakingAsk, MakingPlan
+from uptide.core.making.one_pot import Scent, read_scents
 from uptide.core.making.rounding import STEPS_G, How
-from uptide.core.making.sizes import MOST_LOSS, Amount, fits_words, read_containers
+from uptide.core.making.sizes import MOST_LOSS, ROOM, Amount, fits_words, read_containers
 from uptide.core.measures.say import say_number
 from uptide.core.recipe.order import ORDER_TITLES, PourOrder, usual_order
 from uptide.store.batches import plan_batch
@@ -25,17 +26,19 @@ from uptide.web.base.dependencies import OnShelf, Store
 from uptide.web.base.forms import FieldError, TokenForm, day_of, errors_of, in_field, number_of
 from uptide.web.base.pages import render
 from uptide.web.base.security import sending
-from uptide.web.making.plan_view import plan_view
+from uptide.web.making.plan_view import plan_view, pot_view
+from uptide.web.making.words import warmth_of
 from uptide.workshop.assessment import assess_here
 from uptide.workshop.clock import today
 from uptide.workshop.making import freeze, lots_on_hand
+from uptide.workshop.one_pot import begin_pot, plan_pot
 from uptide.workshop.shelf import Shelf
 
 router = APIRouter(prefix="/blends/{blend_id}/versions/{number}/make", include_in_schema=False)
 
 BY_FILM, BY_PERCENT = "a film", "percent"
 LATEST, EARLIEST = timedelta(days=366), timedelta(days=3660)
-COLDEST, HOTTEST = -10.0, 100.0  # °C of a bench
+SCENTS_HINT = "Morning: 3 x 30 ml; 1% sweet orange\nEvening: 3 x 30 ml; 0.5% lavender"
 SMALL = (How.DROPS, How.DILUTED)
 
 
@@ -53,6 +56,7 @@ class PlanForm(BaseModel):
     made: str = Field("", max_length=12)
     celsius: str = Field("20", max_length=12)
     each_costs: str = Field("", max_length=12)
+    scents: str = Field("", max_length=2000)
     made_by: str = Field("", max_length=80)
 
 
@@ -82,10 +86,16 @@ def _draw(
     recipe = assess_here(version.recipe, shelf.facts, store)
     chosen = _chosen(form)
     form = _with_usual(form, recipe, shelf)
-    view, error = None, problem
+    view, fits, error = None, "", problem
     try:
-        made = read_making(form, recipe, shelf, chosen)
-        view = plan_view(made, store, shelf)
+        ask = read_ask(form, recipe, chosen)
+        scents = _scents(form)
+        if scents:
+            view = pot_view(plan_pot(store, shelf, recipe, ask, scents), store, shelf)
+        else:
+            view = plan_view(MakingPlan(ask, recipe, lots_on_hand(shelf)), store, shelf.facts)
+        filled = [size for each in scents for size in each.containers] or ask.amount.containers
+        fits = fits_words(filled, _celsius(form))
     except UptideError as wrong:
         error = error or wrong
     return render(
@@ -98,7 +108,8 @@ def _draw(
         form=form,
         view=view,
         chosen=chosen,
-        fits=fits_words(made.ask.amount.containers, _celsius(form)) if view else "",
+        fits=fits,
+        scents_hint=SCENTS_HINT,
         draft=recipe.safety.draft if recipe.safety else "",
         orders=[(key.value, words) for key, words in ORDER_TITLES.items()],
         steps=[(f"{step:g}", f"{step:g} g") for step in STEPS_G],
@@ -134,13 +145,16 @@ def _chosen(form: PlanForm) -> dict[int, str]:
 
 def _celsius(form: PlanForm) -> float:
     with in_field("celsius"):
-        celsius = number_of(form.celsius or "20", "temperature in °C")
-    if not COLDEST <= celsius <= HOTTEST:
-        raise FieldError("celsius", f"{form.celsius} °C is no bench; {COLDEST:g} to {HOTTEST:g} °C can be.")
-    return celsius
+        celsius = warmth_of(form.celsius)
+    return ROOM if celsius is None else celsius
 
 
-def read_making(form: PlanForm, recipe: Assessment, shelf: Shelf, chosen: Mapping[int, str]) -> MakingPlan:
+def _scents(form: PlanForm) -> tuple[Scent, ...]:
+    with in_field("scents"):
+        return read_scents(form.scents)
+
+
+def read_ask(form: PlanForm, recipe: Assessment, chosen: Mapping[int, str]) -> MakingAsk:
     """Read how a batch is wanted; raise an UptideError that says what was wrong, what was found and what can be."""
     with in_field("bottles"):
         containers = read_containers(form.bottles)
@@ -161,7 +175,7 @@ def read_making(form: PlanForm, recipe: Assessment, shelf: Shelf, chosen: Mappin
     _celsius(form)
     whole = recipe.resolution
     density = whole.total_grams / whole.total_millilitres if whole.total_millilitres else 0.0
-    ask = MakingAsk(
+    return MakingAsk(
         amount=Amount(containers, density, percent if form.loss_by == BY_PERCENT else None, leftover),
         order=PourOrder(form.order),
         day=day,
@@ -171,7 +185,6 @@ def read_making(form: PlanForm, recipe: Assessment, shelf: Shelf, chosen: Mappin
         chosen=chosen,
         container_price=price,
     )
-    return MakingPlan(ask, recipe, lots_on_hand(shelf))
 
 
 @router.post("")
@@ -184,11 +197,16 @@ def begin(
     if target is None:
         recipe = assess_here(load_version(store, blend_id, number).recipe, shelf.facts, store)
         try:
-            made = read_making(_with_usual(form, recipe, shelf), recipe, shelf, _chosen(form))
-            frozen = freeze(made)
+            ask, scents = read_ask(_with_usual(form, recipe, shelf), recipe, _chosen(form)), _scents(form)
+            by = form.made_by.strip()
+            if scents:
+                pot = plan_pot(store, shelf, recipe, ask, scents)
+                batch = begin_pot(store, pot, blend_id, number, made_by=by)
+            else:
+                frozen = freeze(MakingPlan(ask, recipe, lots_on_hand(shelf)))
+                batch = plan_batch(store, blend_id, number, frozen, made_on=ask.day, made_by=by)
         except UptideError as error:
             return _draw(request, blend_id, number, store, shelf, form, error)
-        batch = plan_batch(store, blend_id, number, frozen, made_on=made.ask.day, made_by=form.made_by.strip())
         target = f"/making/{batch}?said=planned"
         remember_form(store, sent, target)
     return RedirectResponse(target, 303)

@@ -4,14 +4,18 @@ from __future__ import annotations
 
 from sqlalchemy.orm import Session
 
+from uptide.catalogue.catalogue import Catalogue
+from uptide.core.figures.citing import listed
 from uptide.core.ledger.movement import grams
 from uptide.core.making.making_plan import MakingPlan, PlanLine
+from uptide.core.making.one_pot import POT_KEY
 from uptide.core.months import say_day
 from uptide.core.safety.check import Safety
 from uptide.web.base.pages import number
 from uptide.web.drawing.view import View
 from uptide.web.making.words import keeps
 from uptide.workshop.assessment import assess_here
+from uptide.workshop.one_pot import PotPlan
 from uptide.workshop.shelf import Shelf
 
 
@@ -40,11 +44,33 @@ class PlanView(View):
     order: str
     mixing: str
     cost: str
+    title: str = ""
+    parts: tuple[PlanView, ...] = ()  # the scents of a pot
 
 
-def plan_view(plan: MakingPlan, store: Session, shelf: Shelf) -> PlanView:
+def pot_view(pot: PotPlan, store: Session, shelf: Shelf) -> PlanView:
+    """A base and its parts in words; of the base by itself nothing keeps, costs or is filled into bottles."""
+    base = plan_view(pot.base, store, shelf.facts)
+    names = listed([part.scent.name for part in pot.parts])
+    left_out = [f"In none of them unless a line says so: {typed}." for typed in pot.left_out]
+    return base.model_copy(
+        update={
+            "title": "The base",
+            "sentence": f"One pot for {names}: {number(grams(pot.base.total_mg), 1)} g in all, "
+            f"{pot.base.ask.amount.loss_words}.",
+            "cost": "",
+            "notes": (*base.notes, *left_out),
+            "parts": tuple(
+                plan_view(part.plan, store, part.facts).model_copy(update={"title": part.scent.name})
+                for part in pot.parts
+            ),
+        }
+    )
+
+
+def plan_view(plan: MakingPlan, store: Session, facts: Catalogue) -> PlanView:
     """A plan in words; the rules run on the rounded grams of the lots that are picked."""
-    assessment = assess_here(plan.recipe, shelf.facts, store)
+    assessment = assess_here(plan.recipe, facts, store)
     safety = assessment.safety or Safety()
     amount = plan.ask.amount
     bottles = " and ".join(each.words for each in amount.containers)
@@ -91,6 +117,7 @@ def _first_to_end(plan: MakingPlan) -> str:
 
 def _line(line: PlanLine) -> LineView:
     lots = {lot.on_hand.code: lot.on_hand for lot in line.lots}
+    of_pot = line.item.key == POT_KEY
     taken = [f"{grams(each.mg):.2f} g of {each.code}" for each in line.picked.picks]
     missing = ""
     if line.missing_mg:
@@ -103,11 +130,15 @@ def _line(line: PlanLine) -> LineView:
     return LineView(
         position=line.position,
         name=line.item.name,
-        typed=line.typed,
+        typed="the base" if of_pot else line.typed,
         grams=f"{grams(line.target.mg):.2f}",
         measured=f"{line.target.drops} drops" if line.target.drops else line.target.how.value,
-        from_lots=" and ".join(taken) or ("no lot of it is on the shelf" if not lots else "none"),
-        options=tuple((code, f"{code}, {grams(lot.left_mg):.0f} g, {ends[code]}") for code, lot in lots.items()),
+        from_lots="the pot"
+        if of_pot
+        else " and ".join(taken) or ("no lot of it is on the shelf" if not lots else "none"),
+        options=()
+        if of_pot
+        else tuple((code, f"{code}, {grams(lot.left_mg):.0f} g, {ends[code]}") for code, lot in lots.items()),
         missing=missing,
     )
 

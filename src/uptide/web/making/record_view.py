@@ -103,7 +103,8 @@ def entry_words(record: BatchRecord, entry: BatchEntry) -> str:
     if entry.kind in known:
         return known[entry.kind]
     words = str(detail.get("words") or "")
-    what = f"{entry.kind.value}{': ' + words if words else ''}"
+    warm = f" at {detail['celsius']:g} °C" if isinstance(detail.get("celsius"), int | float) else ""
+    what = f"{entry.kind.value}{warm}{': ' + words if words else ''}"
     return f"{what[:1].upper()}{what[1:]}"
 
 

@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 
 from uptide.core.errors import QuantityError, UptideError
 from uptide.core.ledger.movement import milligrams
-from uptide.core.making.batch_record import BatchRecord, ClosedError, EntryKind, StaleError, Taken
+from uptide.core.making.batch_record import LEFTOVER, BatchRecord, ClosedError, EntryKind, StaleError, Taken
 from uptide.core.making.overpour import Way
 from uptide.store.batches import add_entry, hold, load_batch
 from uptide.store.blends import load_blend
@@ -24,7 +24,8 @@ from uptide.web.base.pages import piece, render
 from uptide.web.base.security import browser_id, check_token
 from uptide.web.making.over_view import over_view
 from uptide.web.making.record_view import record_view
-from uptide.web.making.weigh_view import COUNTS_DOWN, live_view, next_view
+from uptide.web.making.weigh_view import COUNTS_DOWN, live_view, next_view, was_tared
+from uptide.web.making.words import called
 from uptide.workshop.making import Measured, apply_remedy, begin_pour, confirm_pour, overpoured, void_pour
 from uptide.workshop.scale import OnScale, Scale, practice_scale
 from uptide.workshop.shelf import Shelf
@@ -109,7 +110,8 @@ def draw_bench(
         status,
         record=record,
         view=record_view(record),
-        name=load_blend(store, record.blend_id).name,
+        name=called(load_blend(store, record.blend_id).name, record),
+        waits=record.plan["pot"] if waits_for_base(record, shelf) else "",
         due=None if is_over else next_view(record),
         live=live_view(record, _scale(request)),
         over=over_view(store, shelf, record) if is_over else None,
@@ -182,11 +184,19 @@ def pour(request: Request, number: str, form: Annotated[PourForm, Form()], store
     return _at_bench(request, number, store, shelf, form, act)
 
 
+def waits_for_base(record: BatchRecord, shelf: Shelf) -> bool:
+    """Whether a part of a pot waits until its base is mixed."""
+    base = f"{LEFTOVER}{record.plan['pot']}"
+    return bool(record.plan["pot"]) and f"lot:{base}" not in shelf.facts.ingredients
+
+
 def _check_lot(form: PourForm, record: BatchRecord, shelf: Shelf) -> None:
     """Raise QuantityError where a lot is of another thing than the line: nobody pours jojoba as olive."""
     if not form.code or not 0 <= form.position < len(record.lines):
         return
     items = shelf.facts.ingredients
+    if form.code == f"{LEFTOVER}{record.plan['pot']}" and waits_for_base(record, shelf):
+        raise QuantityError(f"Its base is not mixed yet: batch {record.plan['pot']} is weighed and mixed first.")
     lot, line = items.get(f"lot:{form.code}"), items.get(record.lines[form.position].key)
     if lot is not None and line is not None and lot.base_key != line.base_key:
         raise QuantityError(f"Lot {form.code} is {lot.name}, and {record.lines[form.position].name} is due.")
@@ -200,6 +210,9 @@ def _measured(form: PourForm, record: BatchRecord, on_scale: OnScale, shelf: She
         before = record.begun.detail.get("gross_before") if record.begun else None
         if before is None:
             raise QuantityError("Nobody weighed what stood on the scale when this pour began: “Go on from here” does.")
+        tared = was_tared(record, on_scale)
+        if tared:
+            raise QuantityError(tared)
         gross = milligrams(on_scale.grams)
         return Measured(gross - before, Taken.SCALE, 0, before, gross, on_scale.stable)
     after = None if on_scale.grams is None else milligrams(on_scale.grams)

@@ -79,7 +79,8 @@ def live_view(record: BatchRecord, on_scale: OnScale) -> LiveView:
     band = band_of(wanted, step, restricted=record.lines[due.position].restricted)
     moments = tuple((at, grams - before / GRAMS, stable) for at, grams, stable in on_scale.moments)
     ahead = net + lead(slope([(at, grams) for at, grams, _ in moments]))
-    state, words = _state(net, ahead, wanted, band, step)
+    tared = was_tared(record, on_scale)
+    state, words = ("tared", tared) if tared else _state(net, ahead, wanted, band, step)
     if state == "tared" and record.should_weigh is not None:
         words += f" Vessel and contents should weigh {record.should_weigh / GRAMS:.1f} g."
     top = WIDE * wanted
@@ -92,7 +93,20 @@ def live_view(record: BatchRecord, on_scale: OnScale) -> LiveView:
         high=round(100 * min(1.0, band.high / top), 2) if top else 0.0,
         stable=on_scale.stable,
         fault="",
-        counts=is_settled(moments, band, step),
+        counts=not tared and is_settled(moments, band, step),
+    )
+
+
+def was_tared(record: BatchRecord, on_scale: OnScale) -> str:
+    """What is said where the scale fell to nothing since a pour began, and what lay on it has not come back."""
+    step = record.step_mg / GRAMS
+    if on_scale.fell_at is None or on_scale.grams is None or record.begun is None:
+        return ""
+    if on_scale.fell_at <= record.begun.at or on_scale.grams >= on_scale.fell_from - FAR_BELOW * step:
+        return ""
+    return (
+        f"{on_scale.fell_from:.1f} g lay on it, and then nothing: was it tared, or all taken off? Put it back; or type "
+        "what was poured, and go on from here."
     )
 
 
