@@ -55,6 +55,7 @@ from uptide.web.app import NO_INSTRUMENTS, create_app, settle
 from uptide.workshop.assessment import assess_here
 from uptide.workshop.instruments import Instruments
 from uptide.workshop.making import freeze, lots_on_hand
+from uptide.workshop.scale import practice_scale
 from uptide.workshop.shelf import ShelfOfTheDay
 
 LAST_RELEASE = Path(__file__).parent / "last_release.csv"
@@ -68,6 +69,7 @@ ARGUMENTS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-dev-shm-usage",
     "--disable-background-networking", "--disable-component-update", "--disable-sync",
 ]  # fmt: skip
+IDLE_FOR = 10.0  # s
 BATCHES = 5_000
 OILS = tuple(enumerate(("olive", "jojoba", "argan", "avocado", "castor")))
 PAUSE_MS = 200  # between edits, as between two thoughts: keys that follow one another are answered in one go
@@ -323,11 +325,24 @@ def _get(address: str, _: int) -> None:
         answer.read()
 
 
+def idle_scale() -> None:
+    """What a scale that nobody pours on takes of a core: the driver and the simulated scale together."""
+    scale = practice_scale()
+    scale.start()
+    time.sleep(1.0)
+    began, at = time.process_time(), time.monotonic()
+    time.sleep(IDLE_FOR)
+    used = (time.process_time() - began) / (time.monotonic() - at)
+    scale.stop()
+    print(f"{'an idle scale, driver and simulator together':58} {100 * used:.2f} % of a core")
+
+
 def main() -> None:
     print(f"Python {sys.version.split()[0]}")
     start()
     core()
     oxidation()
+    idle_scale()
     with running(full_shelf) as base:
         shelf(base)
     with running(busy_workshop) as base:

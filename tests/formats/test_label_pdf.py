@@ -11,9 +11,18 @@ import pytest
 from PIL import Image
 from pypdf import PdfReader
 
-from uptide.core.making.label import Label
+from uptide.core.making.label import Label, Symbol
 from uptide.core.making.sheets import SHEETS, one_label
-from uptide.formats.label_pdf import DoesNotFitError, as_png, labels_pdf, lines_of, outlines_pdf
+from uptide.formats.label_pdf import (
+    DoesNotFitError,
+    as_png,
+    code_of,
+    labels_pdf,
+    lines_of,
+    outlines_pdf,
+    symbol_on,
+)
+from uptide.formats.label_symbols import WORDS_POINTS
 
 LABEL = Label(
     name="Wind-and-salt face oil",
@@ -30,6 +39,7 @@ LABEL = Label(
     size_ml=30.0,
 )
 SHEET = SHEETS["a4-63x72"]
+HOURGLASS = Symbol.HOURGLASS
 
 
 def read(content: bytes) -> PdfReader:
@@ -70,6 +80,23 @@ def test_letters_of_the_contents_are_high_enough() -> None:
     contents = next(line for line in panel if line.words == "500 mL")
     # 4 mm for 200 to 1000 mL; capitals of this font are some 0.7 of its size.
     assert contents.points * 25.4 / 72 * 0.7 == pytest.approx(4.2, abs=0.2)
+
+
+def test_the_symbol_stands_above_the_code_as_a_drawing_and_the_jar_says_its_months() -> None:
+    plain, glass = (drawn(labels_pdf([each], SHEET, region="EU")) for each in (LABEL, replace(LABEL, symbol=HOURGLASS)))
+    assert len(re.findall(rb" l\s", glass)) - len(re.findall(rb" l\s", plain)) == 6 * 15  # strokes of six labels
+    jar = replace(LABEL, symbol=Symbol.OPEN_JAR, open_months=18, best_before=None)
+    text = read(labels_pdf([jar], SHEET, region="EU")).pages[0].extract_text()
+    assert text.count("18M") == 6
+    assert "Once opened, use within 18 months" in " ".join(text.split())
+    assert "Best before" not in text
+    placed = symbol_on(jar, SHEET)
+    assert placed.words == "18M"
+    assert max(y for line in placed.lines for _, y in line) < min(top for _, top, _ in code_of(jar, SHEET))
+    heights = [y for _, y in placed.lines[0]]
+    middle_of_words = placed.words_y - WORDS_POINTS * 25.4 / 72 * 0.7 / 2
+    assert middle_of_words == pytest.approx((min(heights) + max(heights)) / 2, abs=0.3)  # in the middle of the jar
+    assert symbol_on(jar, SHEETS["a4-38x21"]).lines == ()  # no room: the words say it
 
 
 def test_what_is_shown_is_what_is_printed() -> None:

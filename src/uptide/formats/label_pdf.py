@@ -16,6 +16,7 @@ from reportlab.platypus import Frame, Paragraph
 
 from uptide.core.making.label import Label
 from uptide.core.making.sheets import PAPERS, QUIET, Sheet, code_mm, letters_of_contents
+from uptide.formats.label_symbols import STROKE, WIDE, WORDS_POINTS, Drawn, drawn_at
 from uptide.formats.pdf import BOLD, FAINT, SHRINK_STEP, SMALLEST, load_fonts, set_text
 
 LARGEST = 9.0  # points of the words of a label
@@ -120,7 +121,7 @@ class SetLine:
 
 def code_of(label: Label, sheet: Sheet) -> tuple[tuple[float, float, float], ...]:
     """The dark squares of the code beside the words: left, top and side of each [mm]; none where there is no room."""
-    width, height, beside = _room(Panel([], label.batch_code), sheet)
+    width, height, beside = _room(Panel([], label), sheet)
     if not beside:
         return ()
     whole_width, whole_height = sheet.written
@@ -136,6 +137,16 @@ def code_of(label: Label, sheet: Sheet) -> tuple[tuple[float, float, float], ...
         for column in range(count)
         if widget.qr.isDark(row, column)
     )
+
+
+def symbol_on(label: Label, sheet: Sheet) -> Drawn:
+    """The symbol beside the words, above the code; nothing where there is no room or none is borne."""
+    width, _, beside = _room(Panel([], label), sheet)
+    if not beside:
+        return Drawn()
+    whole_width, whole_height = sheet.written
+    left = (sheet.width - whole_width) / 2 + width + (code_mm() - WIDE) / 2
+    return drawn_at(label.symbol, label.open_months, left, (sheet.height - whole_height) / 2)
 
 
 def lines_of(
@@ -160,11 +171,12 @@ def _lines(panel: Panel, sheet: Sheet) -> Iterator[SetLine]:
 
 
 class Panel:
-    """What stands on one label: its words in one size, and the code beside them where there is room."""
+    """What stands on one label: its words in one size, and code and symbol beside them where there is room."""
 
-    def __init__(self, words: list[Paragraph], code: str) -> None:
+    def __init__(self, words: list[Paragraph], label: Label | None = None) -> None:
         self.words = words
-        self.code = code
+        self.code = label.batch_code if label is not None else ""
+        self.label = label
 
 
 def _panels(label: Label, sheet: Sheet, region: str, *, front_and_back: bool) -> list[Panel]:
@@ -172,7 +184,7 @@ def _panels(label: Label, sheet: Sheet, region: str, *, front_and_back: bool) ->
     size = LARGEST
     while not front_and_back and size >= SMALLEST:
         words = [*_head(label, sheet, region, size), *_body(label, size)]
-        panel = Panel(words, label.batch_code)
+        panel = Panel(words, label)
         if _fits(panel, sheet):
             return [panel]
         size -= SHRINK_STEP
@@ -181,8 +193,8 @@ def _panels(label: Label, sheet: Sheet, region: str, *, front_and_back: bool) ->
         words = _head(label, sheet, region, size)
         if not front_and_back:
             words += [*_cautions(label, size), set_text("Ingredients: second panel.", size)]
-        front = Panel(words, label.batch_code)
-        back = Panel(_rest(label, size, with_cautions=front_and_back), "")
+        front = Panel(words, label)
+        back = Panel(_rest(label, size, with_cautions=front_and_back))
         if _fits(front, sheet) and _fits(back, sheet):
             return [front, back]
         size -= SHRINK_STEP
@@ -277,6 +289,23 @@ def _draw(
         drawing = Drawing(side, side)
         drawing.add(QrCodeWidget(panel.code, barLevel="M", barBorder=QUIET, barWidth=side, barHeight=side))
         renderPDF.draw(drawing, canvas, (left + width) * mm, bottom * mm)
+        if panel.label is not None:
+            _draw_symbol(canvas, symbol_on(panel.label, sheet), x, y + sheet.height)
+
+
+def _draw_symbol(canvas: Canvas, drawn: Drawn, left: float, top: float) -> None:
+    """Draw a symbol on a label whose top left corner is at `left` and `top` of the page [mm]."""
+    canvas.setLineWidth(STROKE * mm)
+    for line in drawn.lines:
+        path = canvas.beginPath()
+        (x, y), *others = line
+        path.moveTo((left + x) * mm, (top - y) * mm)
+        for x, y in others:
+            path.lineTo((left + x) * mm, (top - y) * mm)
+        canvas.drawPath(path)
+    if drawn.words:
+        canvas.setFont(BOLD, WORDS_POINTS)
+        canvas.drawCentredString((left + drawn.words_x) * mm, (top - drawn.words_y) * mm, drawn.words)
 
 
 def _mark(

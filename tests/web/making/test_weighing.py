@@ -13,7 +13,10 @@ from fastapi.testclient import TestClient
 from tests.web.conftest import token, words
 from tests.web.making.at_bench import at_bench, begin, blend, left, shelf, wanted
 
+from uptide.store.batches import load_batch
 from uptide.store.ledger import movements_of
+from uptide.store.models import BatchRow
+from uptide.workshop.making import as_it_would_be
 from uptide.workshop.scale import OnScale
 
 
@@ -188,6 +191,35 @@ def test_a_tare_pressed_in_the_middle_of_a_pour_stops_it_until_it_is_put_right(
     scale.grams = 10.0
     at_bench(client, batch, "weigh/begin")
     assert "30.0 g lay on it" not in words(client.get(f"{batch}/weigh").text)
+
+
+def test_drops_of_what_was_to_be_weighed_count_by_the_dropper_of_the_plan(client: TestClient) -> None:
+    shelf(client)
+    version = blend(client, "80 g olive\n20 g lavender")
+    batch = begin(client, version)
+    app: Any = client.app
+    with app.state.sessions() as session, session.begin():
+        row = session.query(BatchRow).one()
+        row.plan = row.plan | {"drops_per_ml": 40.0}  # as it is frozen where the own dropper gives so many
+    at_bench(client, batch, "weigh/begin")
+    at_bench(client, batch, "pours", how="typed", amount=f"{wanted(client, batch):g}")
+    # 400 drops of 40 to the mL are 10 mL of lavender, of 0.88 g/mL.
+    assert re.search(
+        r"Lavender \(true\) essential oil: 8.8\d g from lot LA-1 \(400 drops\)",
+        at_bench(client, batch, "pours", how="drops", drops="400"),
+    )
+
+
+def test_a_way_out_takes_the_carrier_of_a_dilution_with_it(client: TestClient) -> None:
+    shelf(client)
+    batch = begin(client, blend(client, "99.5 g olive\n0.5 g lavender"), step="0.1", small="10 % dilution")
+    app: Any = client.app
+    with app.state.sessions() as session:
+        record = load_batch(session, batch.rpartition("/")[2])
+    would = as_it_would_be(record, record.targets)
+    assert sum(each.grams for each in would) == pytest.approx(sum(record.targets) / 1000)
+    lavender = sum(each.grams for each in would if each.name.startswith("Lavender"))
+    assert 100 * lavender / sum(each.grams for each in would) == pytest.approx(0.5, abs=0.01)
 
 
 def test_after_a_way_out_the_vessel_is_weighed_afresh_and_never_counted_as_a_pour(

@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date
-from math import floor, fsum
+from enum import StrEnum
+from math import floor
 
 from uptide.core.assessment.assessment import Assessment
-from uptide.core.infusion.plants import PlantFacts
 from uptide.core.ingredients.infusion import each_plant
-from uptide.core.ingredients.ingredient import Ingredient, Phase
+from uptide.core.ingredients.ingredient import Phase
+from uptide.core.making.ingredient_list import US, Listed, PlantOf, in_any_order, listed_ingredients, of_no_plant
 from uptide.core.making.sheets import in_fluid_ounces
 from uptide.core.months import months_later
 from uptide.core.safety.case import RETINOL_EQUIVALENT
@@ -19,12 +20,24 @@ from uptide.core.safety.check import Safety
 from uptide.core.safety.who import oldest_alone
 
 FITS = 0.02  # of the bottles: less than this too much or too little is rounding
+WITH_SYMBOLS = ("EU", "UK")
+NEEDS_NO_END = 30  # months: what keeps longer bears no end (eu-1223-2009, Article 19)
 LARGE_ML = 100  # from here contents are stated in steps of 5 mL; common practice
+
+
+class Symbol(StrEnum):
+    """What stands beside the date in the EU and the UK (eu-1223-2009, Annex VII)."""
+
+    HOURGLASS = "hourglass"
+    OPEN_JAR = "open jar"
 
 
 @dataclass(frozen=True, slots=True)
 class Label:
-    """The words of a label; `open_points` must be settled before it is stuck on anything."""
+    """The words of a label; `open_points` must be settled before it is stuck on anything.
+
+    `open_months` is how long it keeps once it is opened, where that is said instead of an end.
+    """
 
     name: str
     product: str
@@ -40,11 +53,15 @@ class Label:
     size_ml: float = 0.0
     directions: str = ""
     maker: str = ""
+    symbol: Symbol | None = None
+    open_months: int | None = None
 
     @property
     def dated(self) -> str:
         """Batch, day of making, and the month of its best before, or a line to write that on."""
         made = f"{self.made_on.day} {self.made_on:%b %Y}"
+        if self.symbol is Symbol.OPEN_JAR:
+            return f"Batch {self.batch_code}. Made {made}. Once opened, use within {self.open_months} months"
         until = f"{self.best_before:%b %Y}" if self.best_before else "______________"
         return f"Batch {self.batch_code}. Made {made}. Best before {until}"
 
@@ -56,9 +73,16 @@ class Label:
             said.append("Who answers for it: name and address of the maker, also on what is given away in trade.")
         if not self.directions:
             said.append("How it is used.")
-        if self.best_before is None:
+        if self.best_before is None and self.symbol is None:
             said.append("Until when it keeps.")
         return tuple(said)
+
+
+def symbol_of(months: int | None, region: str) -> Symbol | None:
+    """Which symbol a product of so many months bears: up to 30 its end, beyond that how long it keeps once opened."""
+    if region not in WITH_SYMBOLS or not months:
+        return None
+    return Symbol.OPEN_JAR if months > NEEDS_NO_END else Symbol.HOURGLASS
 
 
 def stated_contents(millilitres: float, region: str = "EU") -> str:
@@ -87,7 +111,7 @@ def make_label(
     made_on: date,
     bottles: int = 1,
     is_made: bool = False,
-    plant_of: Callable[[str], PlantFacts | None] = lambda _: None,
+    plant_of: PlantOf = of_no_plant,
 ) -> Label:
     """Write the label of a blend: ingredients by INCI in descending order of mass, each once.
 
@@ -103,13 +127,15 @@ def make_label(
         is_made: whether this is what was really poured for these bottles, and no recipe that may be of another size.
         plant_of: the plant that words name, None where no table has it; its extract is an ingredient of its own.
     """
-    ingredients = ingredients_of(assessment, plant_of)
+    listed = listed_ingredients(assessment, plant_of)
+    ingredients = tuple(each.name for each in listed if not each.is_colourant)
     unmeasured = [item for _, item in assessment.resolution.unmeasured]
     safety = assessment.safety or Safety()
     printed = {words.casefold() for words in ingredients}
     declared = safety.allergens.declared if safety.allergens is not None else ()
     # Allergens follow the ingredients, each unless it is printed already.
     ingredients += tuple(each.name.capitalize() for each in declared if each.name.casefold() not in printed)
+    ingredients += tuple(each.name for each in listed if each.is_colourant)
     held = [*(item for _, item in assessment.resolution.parts), *unmeasured]
     families = {item.allergen_family.replace("_", " ") for item in held if item.allergen_family}
     cautions = ["For external use only.", "Patch test before use.", "Keep from eyes and children."]
@@ -118,7 +144,7 @@ def make_label(
     cautions += _warnings(assessment, safety, left_on=left_on)
     cautions.append("Store cool and dark.")
     sized = () if is_made else _of_the_bottle(assessment, size_ml, bottles)
-    open_points = [*sized, *_of_the_plants(assessment, plant_of)]
+    open_points = [*sized, *_of_the_plants(assessment, plant_of), *_of_the_names(listed, assessment.recipe.use.region)]
     shelf_life = assessment.shelf_life
     best_before = None
     if shelf_life is not None and shelf_life.months:
@@ -161,42 +187,7 @@ def make_label(
     )
 
 
-def ingredients_of(
-    assessment: Assessment, plant_of: Callable[[str], PlantFacts | None] = lambda _: None
-) -> tuple[str, ...]:
-    """What it is made of, by INCI in descending order of mass, each once; what nobody measured stands last."""
-    grams: dict[str, float] = {}
-    for row, item in assessment.resolution.parts:
-        for words, share in _printed(item, row.plant, plant_of):
-            grams[words] = grams.get(words, 0.0) + share * (row.grams or 0.0)
-    loose = dict.fromkeys(
-        words for row, item in assessment.resolution.unmeasured for words, _ in _printed(item, row.plant, plant_of)
-    )
-    in_order = sorted(grams, key=lambda words: (-grams[words], words))
-    return (*in_order, *(words for words in loose if not grams.get(words)))
-
-
-def _printed(
-    item: Ingredient, plant: str, plant_of: Callable[[str], PlantFacts | None]
-) -> tuple[tuple[str, float], ...]:
-    """What an ingredients list calls a thing, and the share of it that each name has.
-
-    An infused oil is the oil and the extract of its plant; a plant of no table stands in plain words.
-    """
-    name = item.inci or item.name
-    strange, extracts = [], []
-    for words in each_plant(plant):
-        known = plant_of(words)
-        if known is None:
-            strange.append(words)
-        else:
-            extracts.append((known.inci, known.extract_in_oil / 100))
-    if strange:
-        name = f"{name} (infused with {' and '.join(strange)})"
-    return (name, 1 - fsum(share for _, share in extracts)), *extracts
-
-
-def _of_the_plants(assessment: Assessment, plant_of: Callable[[str], PlantFacts | None]) -> Iterator[str]:
+def _of_the_plants(assessment: Assessment, plant_of: PlantOf) -> Iterator[str]:
     """What has to be said of the plants that its oils were infused with."""
     resolution = assessment.resolution
     rows = [row for row, _ in (*resolution.parts, *resolution.unmeasured)]
@@ -209,6 +200,22 @@ def _of_the_plants(assessment: Assessment, plant_of: Callable[[str], PlantFacts 
                 f"“{plant}” is printed as {known.inci}, as about {known.extract_in_oil:g} % of its oil, from memory: "
                 f"put it right if it was another plant than {known.botanical_name}, or another part of it."
             )
+
+
+def _of_the_names(listed: Sequence[Listed], region: str) -> Iterator[str]:
+    """By whose rules the list is written, and what of it may stand in another order."""
+    free = in_any_order(listed, region)
+    if free:
+        little = "1 % or less" if region == US else "less than 1 %"
+        yield (
+            f"What is {little} may stand in any order after the others: {', '.join(free)}. Here all stand by weight, "
+            "and what is there for its colour stands last."
+        )
+    if region == US:
+        yield (
+            "English names stand in the botanical ones, put together from the names of the catalogue: check them "
+            "against the INCI dictionary. Essential oils may be named as Fragrance instead."
+        )
 
 
 def _of_the_bottle(assessment: Assessment, size_ml: float, bottles: int) -> Iterator[str]:

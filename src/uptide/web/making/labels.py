@@ -14,7 +14,7 @@ from uptide.catalogue.plants import plant_named
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.errors import QuantityError, UptideError
 from uptide.core.making.batch_record import BatchRecord
-from uptide.core.making.label import Label, make_label
+from uptide.core.making.label import Label, Symbol, make_label, symbol_of
 from uptide.core.making.sheets import MOST_SHIFT, SHEETS, Sheet, one_label
 from uptide.core.safety.check import Safety
 from uptide.devices.printer import Printer
@@ -26,6 +26,7 @@ from uptide.web.base.forms import FieldError, TokenForm, errors_of, in_field, nu
 from uptide.web.base.pages import render
 from uptide.web.base.security import sending
 from uptide.web.making.words import called
+from uptide.workshop.assessment import assess_here
 from uptide.workshop.making import assessed
 from uptide.workshop.shelf import Shelf
 
@@ -90,6 +91,7 @@ def _draw(
         name=called(load_blend(store, record.blend_id).name, record),
         labels=labels,
         code=_code(labels, sheet),
+        symbol=_symbol(labels, sheet),
         panels=panels,
         sheet=sheet,
         pages=sheet.sheets_for(sum(each.bottles for each in labels) * max(1, len(panels))) if sheet else 0,
@@ -124,9 +126,12 @@ def _labels(store: Session, shelf: Shelf, record: BatchRecord, form: LabelForm) 
     if safety.open_stops:
         raise UptideError(f"No label while a stop is open: {' '.join(stop.words for stop in safety.open_stops)}")
     name = called(load_blend(store, record.blend_id).name, record)
+    life, once_opened = found.shelf_life, None
+    if symbol_of(life.months if life is not None else None, found.recipe.use.region) is Symbol.OPEN_JAR:
+        once_opened = _once_opened(store, shelf, found)
     return [
         replace(
-            _label(name, found, shelf, record, size=float(size), count=int(count)),
+            _label(name, found, shelf, record, size=float(size), count=int(count), once_opened=once_opened),
             maker=form.maker.strip(),
             directions=form.directions.strip(),
         )
@@ -134,7 +139,16 @@ def _labels(store: Session, shelf: Shelf, record: BatchRecord, form: LabelForm) 
     ], found.recipe.use.region
 
 
-def _label(name: str, found: Assessment, shelf: Shelf, record: BatchRecord, *, size: float, count: int) -> Label:
+def _once_opened(store: Session, shelf: Shelf, found: Assessment) -> int | None:
+    """For how many months it keeps once it is opened; None where nobody can say."""
+    opened = replace(found.recipe, storage=replace(found.recipe.storage, opened=True))
+    life = assess_here(opened, shelf.facts, store).shelf_life
+    return life.months if life is not None else None
+
+
+def _label(
+    name: str, found: Assessment, shelf: Shelf, record: BatchRecord, *, size: float, count: int, once_opened: int | None
+) -> Label:
     product = shelf.facts.product(found.recipe.product)
     label = make_label(
         name,
@@ -148,7 +162,13 @@ def _label(name: str, found: Assessment, shelf: Shelf, record: BatchRecord, *, s
         is_made=True,
         plant_of=lambda words: plant_named(words, shelf.facts.plants),
     )
-    return replace(label, best_before=record.best_before or label.best_before)  # what was closed is not worked out anew
+    # What was closed is not worked out anew.
+    label = replace(label, best_before=record.best_before or label.best_before)
+    months = found.shelf_life.months if found.shelf_life is not None else None
+    symbol = symbol_of(months, found.recipe.use.region)
+    if symbol is Symbol.OPEN_JAR and once_opened:
+        return replace(label, symbol=symbol, best_before=None, open_months=once_opened)
+    return replace(label, symbol=Symbol.HOURGLASS if symbol is not None else None)  # an end may always be said
 
 
 def _panels(labels: list[Label], sheet: Sheet, region: str, form: LabelForm) -> list[object]:
@@ -158,6 +178,13 @@ def _panels(labels: list[Label], sheet: Sheet, region: str, form: LabelForm) -> 
         return list(lines_of(labels[0], sheet, region, front_and_back=form.layout == "front-back"))
     except DoesNotFitError as error:
         raise QuantityError(str(error)) from error
+
+
+def _symbol(labels: list[Label], sheet: Sheet | None) -> object:
+    """The symbol of the label as the PDF draws it."""
+    from uptide.formats.label_pdf import symbol_on
+
+    return symbol_on(labels[0], sheet) if labels and sheet is not None else None
 
 
 def _code(labels: list[Label], sheet: Sheet | None) -> str:

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from sqlalchemy.orm import Session
 
+from uptide.core.assessment.assessment import Assessment
 from uptide.core.making.batch_record import BatchRecord
-from uptide.core.making.label import ingredients_of
+from uptide.core.making.ingredient_list import listed_ingredients
 from uptide.core.making.overpour import Way, over
 from uptide.core.safety.check import Safety
 from uptide.web.base.pages import number
@@ -41,7 +42,7 @@ def over_view(store: Session, shelf: Shelf, record: BatchRecord) -> OverView:
     excess = (record.in_vessel[most] - record.targets[most]) / GRAMS
     found = ways_out(store, shelf, record)
     before = next((each for each in found if each.remedy.way is Way.SCALE), None)
-    order = ingredients_of(before.assessment) if before is not None and before.assessment is not None else ()
+    order = _names(before.assessment) if before is not None and before.assessment is not None else ()
     return OverView(
         words=(
             f"{excess:.2f} g too much of {record.lines[most].name}: "
@@ -49,6 +50,10 @@ def over_view(store: Session, shelf: Shelf, record: BatchRecord) -> OverView:
         ),
         ways=tuple(_way(record, each, order) for each in found),
     )
+
+
+def _names(assessment: Assessment) -> tuple[str, ...]:
+    return tuple(each.name for each in listed_ingredients(assessment))
 
 
 def _way(record: BatchRecord, way: WayOut, order: tuple[str, ...]) -> WayView:
@@ -73,7 +78,7 @@ def _way(record: BatchRecord, way: WayOut, order: tuple[str, ...]) -> WayView:
         cost = next((each for each in way.assessment.findings if each.key == "cost"), None)
         if cost is not None and cost.value is not None:
             does.append(f"Costs {number(cost.value, 2)} {cost.unit}.")
-        named = ingredients_of(way.assessment)
+        named = _names(way.assessment)
         if one.way is Way.ACCEPT:
             does.append(
                 "The ingredients stay in their order on the label."
