@@ -16,7 +16,7 @@ from uptide.cli.settings import Settings, read_settings
 from uptide.core.errors import UptideError
 from uptide.core.measures.habits import BareOunce, Habits
 from uptide.store.blends import list_blends, load_blend
-from uptide.store.bottles import list_events
+from uptide.store.bottles import bottles_of_blend
 from uptide.store.database import open_engine
 from uptide.store.preferences import save_habits
 from uptide.store.shelf import list_lots
@@ -208,7 +208,7 @@ def test_the_demo_has_a_bottle_with_readings(tmp_path: Path) -> None:
     engine = open_engine(f"sqlite:///{tmp_path / 'demo.db'}")
     with Session(engine) as session:
         blend = next(blend for blend in list_blends(session) if blend.name == "Wind-and-salt face oil")
-        kinds = [event.kind for event in list_events(session, blend.id)]
+        kinds = [note.kind for bottle in bottles_of_blend(session, blend.id) for note in bottle.notes]
     engine.dispose()
 
     assert kinds == ["made", "opened", "strip", "moved", "strip", "smell", "strip"]

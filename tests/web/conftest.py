@@ -76,6 +76,14 @@ def words(page: str) -> str:
     return re.sub(r"\s+", " ", html.unescape(re.sub(r"<[^>]+>", " ", page)))
 
 
+def bottle_of(client: TestClient, blend: str, made: str = "2026-11-01") -> str:
+    """The page of a bottle of a blend that was made without the bench."""
+    form = {"token": token(client, blend), "made": made}
+    answer = client.post(f"{blend}/bottles", data=form, follow_redirects=False)
+    assert answer.status_code == 303, answer.text
+    return str(answer.headers["location"]).split("?")[0]
+
+
 def saved(client: TestClient, **changes: object) -> str:
     form = {"token": token(client), "name": "Face oil", "new": TEN, "container_ml": "60"} | changes
     answer = client.post("/blends", data=form, follow_redirects=False)

@@ -13,7 +13,7 @@ from fastapi import FastAPI
 from fastapi.testclient import TestClient
 from sqlalchemy import text
 from sqlalchemy.exc import OperationalError
-from tests.web.conftest import saved, token, words
+from tests.web.conftest import bottle_of, saved, token, words
 
 from uptide.core.recipe.recipe import Entry, Recipe
 from uptide.store.blends import create_blend, load_blend
@@ -82,13 +82,14 @@ def test_a_blend_whose_figures_fail_opens_with_its_rows_and_says_so(
 @pytest.mark.parametrize("made", ["0026-11-01", "1926-11-01", "9999-12-01"])
 def test_a_mistyped_day_is_refused_and_poisons_nothing(client: TestClient, made: str) -> None:
     place = saved(client, new="30 g sunflower").split("?")[0]
-    form = {"token": token(client, place), "kind": "made", "on": made}
-    answer = client.post(f"{place}/events", data=form)
+    form = {"token": token(client, place), "made": made, "size": "30"}
+    answer = client.post(f"{place}/bottles", data=form)
 
     assert answer.status_code == 422
-    assert f"{made} cannot be" in words(answer.text)
+    assert made in words(answer.text)
     assert f'value="{made}"' in answer.text
-    assert "Take out" not in words(client.get(place).text)
+    assert 'name="size" inputmode="decimal" value="30"' in " ".join(answer.text.split())
+    assert "nothing yet" in words(client.get(place).text)
 
 
 @pytest.mark.parametrize("shift", [float("nan"), float("inf"), -float("inf"), 50.0])
@@ -243,9 +244,9 @@ def test_a_form_from_elsewhere_is_never_offered_to_be_sent_again(client: TestCli
 
 
 def test_a_bad_figure_in_a_note_of_a_bottle_keeps_the_rest(client: TestClient) -> None:
-    place = saved(client).split("?")[0]
+    place = bottle_of(client, saved(client).split("?")[0])
     form = {"token": token(client, place), "kind": "strip", "on": "2026-11-02", "low": "2", "high": "five"}
-    page = client.post(f"{place}/events", data=form).text
+    page = client.post(f"{place}/notes", data=form).text
 
     assert fields(page)["on"] == "2026-11-02"
     assert (fields(page)["low"], fields(page)["high"]) == ("2", "five")

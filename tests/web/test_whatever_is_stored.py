@@ -12,7 +12,7 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 from sqlalchemy import text
-from tests.web.conftest import saved, token, words
+from tests.web.conftest import bottle_of, saved, token, words
 
 from uptide.web.app import create_app
 from uptide.workshop.shelf import ShelfOfTheDay
@@ -21,7 +21,7 @@ NAN, INFINITE = float("nan"), float("inf")
 DAYS = ["0001-01-01", "9999-12-31"]
 SURROGATE = "\ud800"
 BLEND = ("/", "/blends", "/blends/1", "/blends/1/versions/1/batch-sheet")
-PAST = ("/blends/1", "/quick?q=30 g jojoba")
+PAST = ("/blends/1", "/bottles/20261101-0-1", "/keeping", "/", "/quick?q=30 g jojoba")
 SHELF = ("/", "/shelf", "/shelf/lots", "/shelf/lots/L1", "/shelf/lots/L1/edit", "/shelf/lots.csv")
 OWN = ("/shelf", "/shelf/own:plum", "/shelf/own/own:plum", "/shelf/lots/own-oils.csv", "/blends/1")
 MADE = "/making/20261101-1"
@@ -87,10 +87,10 @@ HOSTILE: list[tuple[str, tuple[str, ...], list[Any]]] = [
             {"x": SURROGATE},
         ],
     ),
-    ("bottle_event.happened_on", PAST, ["0001-01-01", "1926-11-01", "9999-12-31"]),
-    ("bottle_event.kind", PAST, ["exploded", "strip", "titration", "heated", "moved"]),
+    ("bottle_note.happened_on", PAST, ["0001-01-01", "1926-11-01", "9999-12-31"]),
+    ("bottle_note.kind", PAST, ["exploded", "strip", "titration", "heated", "moved"]),
     (
-        "bottle_event.detail",
+        "bottle_note.detail",
         PAST,
         [
             [],
@@ -219,7 +219,9 @@ def furnished(tmp_path_factory: pytest.TempPathFactory, empty_database: Path) ->
     client = TestClient(create_app(f"sqlite:///{path}", ("testserver",)), raise_server_exceptions=False)
     place = saved(client, new="30 g rosehip\n3 drops lavender").split("?")[0]
     assert place == "/blends/1"
-    client.post("/blends/1/events", data={"token": token(client, place), "kind": "made", "on": "2026-11-01"})
+    bottle = bottle_of(client, place)
+    noted = {"token": token(client, bottle), "kind": "made", "on": "2026-11-01"}
+    assert client.post(f"{bottle}/notes", data=noted, follow_redirects=False).status_code == 303
     client.post("/measures", data={"token": token(client, "/measures")})
     post = client.post
     own = {"token": token(client, "/shelf/own"), "name": "plum", "table": "C18:1 68\nC18:2 22\nC16:0 10"}
@@ -243,10 +245,8 @@ def furnished(tmp_path_factory: pytest.TempPathFactory, empty_database: Path) ->
     assert post("/blends/1/versions/1/make", data=batch, follow_redirects=False).status_code == 303
     poured = {"token": token(client, place), "seq": "0", "position": "0", "code": "L1", "how": "typed", "amount": "20"}
     assert post(f"{MADE}/pours", data=poured, follow_redirects=False).status_code == 303
-    client.post(
-        "/blends/1/events",
-        data={"token": token(client, place), "kind": "strip", "on": "2026-11-20", "low": "0", "high": "2"},
-    )
+    noted = {"token": token(client, bottle), "kind": "strip", "on": "2026-11-20", "low": "0", "high": "2"}
+    assert client.post(f"{bottle}/notes", data=noted, follow_redirects=False).status_code == 303
     return client
 
 

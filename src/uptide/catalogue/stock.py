@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Callable, Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
 from datetime import date
 from types import MappingProxyType
@@ -74,6 +74,20 @@ def stocked(shipped: Catalogue, own: Mapping[str, OwnOil], lots: Iterable[Lot], 
         best_before=_best_before(lots, ingredients),
         safety=replace(shipped.safety, called=called(names)) if own else shipped.safety,
     )
+
+
+def aged_to(facts: Catalogue, lots: Sequence[Lot], made: Made, day: date) -> Catalogue:
+    """The catalogue with some of its lots as they were on a day; what was made of them aged elsewhere since.
+
+    `lots` come in the order in which they came, with every lot that one of them was made from.
+    """
+    ingredients = dict(facts.ingredients)
+    by_code = {lot.code: lot for lot in lots}
+    for lot in lots:
+        item = _ingredient(lot, facts, ingredients, made, lambda: facts.names, day, by_code)
+        if item is not None:
+            ingredients[item.key] = item
+    return replace(facts, ingredients=MappingProxyType(ingredients))
 
 
 def with_plants(shipped: Catalogue, own: Iterable[OwnPlant]) -> Catalogue:

@@ -1,38 +1,375 @@
-"""What befell the bottle of a blend, in and out of the database."""
+"""Bottles in the database: each with what befell it, and a list of all of them that is one look."""
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
 from datetime import UTC, date, datetime
 from typing import Any
 
-from sqlalchemy import select
+from sqlalchemy import Row, Select, func, or_, select, update
 from sqlalchemy.orm import Session
 
-from uptide.store.blends import load_blend
-from uptide.store.models import BottleEventRow
-from uptide.store.records import BottleEvent, NotFoundError
+from uptide.core.keeping.bottle import Bottle, BottleNote, State
+from uptide.store.models import BatchRow, BlendRow, BottleNoteRow, BottleRow
+from uptide.store.records import NotFoundError
+
+NO_BATCH = "0"  # stands for the batch in the number of a bottle that was made without one
+MG = 1000.0
 
 
-def add_event(session: Session, blend_id: int, happened_on: date, kind: str, detail: dict[str, Any]) -> None:
-    """Note an event; raise NotFoundError if there is no such blend."""
-    load_blend(session, blend_id)
-    session.add(BottleEventRow(blend_id=blend_id, happened_on=happened_on, kind=kind, detail=detail))
+@dataclass(frozen=True, slots=True)
+class Worked:
+    """What follows from a bottle and its notes, as it is kept beside them for the board."""
+
+    place: str = ""
+    ends_on: date | None = None
+    turns_on: date | None = None
+    limited_by: str = ""
+    look_on: date | None = None
+    look: str = ""
+    by: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class BottleGroup:
+    """Bottles of one batch, or one without, that stand alike: a line of the board."""
+
+    number: str  # of the first of them
+    batch: str
+    name: str
+    blend_id: int
+    count: int
+    size_ml: float
+    place: str
+    made_on: date
+    opened_on: date | None
+    holder_id: int | None
+    holder: str
+    state: str
+    ends_on: date | None
+    turns_on: date | None
+    limited_by: str
+    look_on: date | None
+    look: str
+    worked_by: str
+
+
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """Which bottles a board shows; nothing said is all that are not gone."""
+
+    place: str = ""
+    holder_id: int | None = None
+    holder: str = ""
+    ends_before: date | None = None
+    ends_from: date | None = None
+    opened: bool = False
+    look_by: date | None = None
+    batch: str = ""
+    blend_id: int | None = None
+
+
+def add_bottles(session: Session, bottles: Iterable[Bottle]) -> None:
+    """Put new bottles into the database; one that is there already, by its number, is filled afresh."""
+    for bottle in bottles:
+        row = session.scalar(select(BottleRow).where(BottleRow.number == bottle.number))
+        fill = None if bottle.fill_g is None else round(MG * bottle.fill_g)
+        if row is not None:
+            row.size_ml, row.fill_mg = bottle.size_ml, fill
+            continue
+        session.add(
+            BottleRow(
+                number=bottle.number,
+                batch_id=_batch_id(session, bottle.batch) if bottle.batch else None,
+                place_in_batch=bottle.place_in_batch,
+                blend_id=bottle.blend_id,
+                blend_version=bottle.version,
+                size_ml=bottle.size_ml,
+                fill_mg=fill,
+                filled_on=bottle.filled_on,
+                made_on=bottle.filled_on,
+            )
+        )
     session.flush()
 
 
-def remove_event(session: Session, blend_id: int, event_id: int) -> None:
-    """Take an event out of the account; the row stays, marked, so that nothing written is lost."""
-    row = session.get(BottleEventRow, event_id)
-    if row is None or row.blend_id != blend_id:
-        raise NotFoundError(f"Blend {blend_id} has no entry {event_id}.")
-    row.removed_at = datetime.now(UTC)
+def own_number(session: Session, day: date) -> str:
+    """The next number of a bottle that was made on a day without a batch."""
+    start = f"{day:%Y%m%d}-{NO_BATCH}-"
+    taken = session.scalars(select(BottleRow.number).where(BottleRow.number.startswith(start))).all()
+    return f"{start}{max((int(each.rpartition('-')[2]) for each in taken), default=0) + 1}"
 
 
-def list_events(session: Session, blend_id: int) -> tuple[BottleEvent, ...]:
-    """All events of a blend's bottle, the earliest first."""
-    query = (
-        select(BottleEventRow)
-        .where(BottleEventRow.blend_id == blend_id, BottleEventRow.removed_at.is_(None))
-        .order_by(BottleEventRow.happened_on, BottleEventRow.id)
+def load_bottle(session: Session, number: str) -> Bottle:
+    """A bottle with all that befell it; raise NotFoundError if there is none."""
+    return _bottles(session, select(BottleRow).where(BottleRow.id == _row(session, number).id))[0]
+
+
+def bottles_of_batch(session: Session, batch: str) -> tuple[Bottle, ...]:
+    """The bottles of a batch, in their order."""
+    query = select(BottleRow).where(BottleRow.batch_id == _batch_id(session, batch))
+    return _bottles(session, query.order_by(BottleRow.place_in_batch))
+
+
+def bottles_of_blend(session: Session, blend_id: int) -> tuple[Bottle, ...]:
+    """The bottles of a blend, as they came."""
+    return _bottles(session, select(BottleRow).where(BottleRow.blend_id == blend_id).order_by(BottleRow.id))
+
+
+def bottles_of_person(session: Session, wearer: int) -> tuple[Bottle, ...]:
+    """What somebody has, the first to end on top."""
+    query = select(BottleRow).where(BottleRow.holder_id == wearer, BottleRow.state != State.GONE.value)
+    return _bottles(session, query.order_by(BottleRow.ends_on.is_(None), BottleRow.ends_on))
+
+
+def worked_of(session: Session, number: str) -> Worked:
+    """What was worked out of a bottle."""
+    row = _row(session, number)
+    return Worked(row.place, row.ends_on, row.turns_on, row.limited_by, row.look_on, row.look, row.worked_by)
+
+
+def bottle_id(session: Session, number: str) -> int:
+    """The number under which what a bottle taught is kept."""
+    return _row(session, number).id
+
+
+def add_note(session: Session, number: str, note: BottleNote) -> None:
+    """Write what befell a bottle; raise NotFoundError if there is none."""
+    session.add(
+        BottleNoteRow(
+            bottle_id=_row(session, number).id,
+            happened_on=note.on,
+            kind=note.kind,
+            detail=dict(note.detail),
+            wearer_id=note.wearer,
+            whom=note.whom,
+            entered_at=datetime.now(UTC),
+        )
     )
-    return tuple(BottleEvent(row.id, row.happened_on, row.kind, dict(row.detail)) for row in session.scalars(query))
+    session.flush()
+
+
+def strike_note(session: Session, number: str, note_id: int, why: str) -> None:
+    """Let a note count no more, for a reason; it stays to be read. Raise NotFoundError if there is none."""
+    row = session.get(BottleNoteRow, note_id)
+    if row is None or row.bottle_id != _row(session, number).id or row.struck_at is not None:
+        raise NotFoundError(f"Bottle {number} has no note {note_id} that could be struck.")
+    row.struck_at, row.struck_why = datetime.now(UTC), why
+    session.flush()
+
+
+def keep_worked(session: Session, bottles: Sequence[Bottle], worked: Worked) -> None:
+    """Keep what was worked out of bottles that stand alike, with what their notes say of each."""
+    for bottle in bottles:
+        handed = bottle.handed
+        session.execute(
+            update(BottleRow)
+            .where(BottleRow.number == bottle.number)
+            .values(
+                place=bottle.place or worked.place,
+                opened_on=bottle.opened_on,
+                holder_id=handed.wearer if handed is not None else None,
+                holder=handed.whom if handed is not None else "",
+                state=bottle.state.value,
+                made_on=bottle.made_on,
+                ended_on=bottle.ended_on,
+                ends_on=worked.ends_on,
+                turns_on=worked.turns_on,
+                limited_by=worked.limited_by,
+                look_on=worked.look_on if bottle.state is State.STANDS else None,
+                look=worked.look,
+                worked_by=worked.by,
+            )
+        )
+    session.flush()
+
+
+def board(session: Session, wanted: Wanted, limit: int, offset: int = 0) -> tuple[BottleGroup, ...]:
+    """Bottles that are not gone, those that stand alike together, what ends first on top."""
+    alike = (
+        BottleRow.batch_id,
+        BottleRow.blend_id,
+        BottleRow.size_ml,
+        BottleRow.place,
+        BottleRow.made_on,
+        BottleRow.opened_on,
+        BottleRow.holder_id,
+        BottleRow.holder,
+        BottleRow.state,
+        BottleRow.ends_on,
+        BottleRow.turns_on,
+        BottleRow.limited_by,
+        BottleRow.look_on,
+        BottleRow.look,
+        BottleRow.worked_by,
+    )
+    first = func.min(BottleRow.id).label("first")
+    grouped = (
+        _wanted(select(*alike, first, func.count().label("count")), wanted)
+        .group_by(*alike)
+        .order_by(BottleRow.state != State.OFF.value, BottleRow.ends_on.is_(None), BottleRow.ends_on, first)
+        .limit(limit)
+        .offset(offset)
+        .subquery()
+    )
+    named = (
+        select(grouped, BottleRow.number, BlendRow.name, BatchRow.number.label("batch"))
+        .join(BottleRow, BottleRow.id == grouped.c.first)
+        .join(BlendRow, BlendRow.id == grouped.c.blend_id)
+        .outerjoin(BatchRow, BatchRow.id == grouped.c.batch_id)
+    )
+    found = [_group(row) for row in session.execute(named)]
+    return tuple(sorted(found, key=lambda each: (each.state != State.OFF, each.ends_on or date.max, each.number)))
+
+
+def count_bottles(session: Session, wanted: Wanted) -> int:
+    """How many bottles a board would show."""
+    return session.scalar(_wanted(select(func.count(BottleRow.id)), wanted)) or 0
+
+
+def ends_of_bottles(session: Session, wanted: Wanted) -> list[tuple[date, int]]:
+    """How many bottles end on which day."""
+    query = _wanted(select(BottleRow.ends_on, func.count()), wanted).where(BottleRow.ends_on.is_not(None))
+    return [(row[0], row[1]) for row in session.execute(query.group_by(BottleRow.ends_on))]
+
+
+def alike(session: Session, group: BottleGroup) -> tuple[Bottle, ...]:
+    """The bottles of a line of the board."""
+    batch = select(BottleRow.batch_id).where(BottleRow.number == group.number).scalar_subquery()
+    query = select(BottleRow).where(
+        BottleRow.batch_id == batch if group.batch else BottleRow.number == group.number,
+        BottleRow.place == group.place,
+        BottleRow.opened_on.is_(group.opened_on) if group.opened_on is None else BottleRow.opened_on == group.opened_on,
+        BottleRow.holder == group.holder,
+        BottleRow.state == group.state,
+    )
+    return _bottles(session, query)
+
+
+def places_and_holders(session: Session) -> tuple[tuple[str, ...], tuple[tuple[int | None, str], ...]]:
+    """Where bottles stand, and who has some."""
+    here = BottleRow.state != State.GONE.value
+    places = session.scalars(select(BottleRow.place).where(here, BottleRow.place != "").distinct()).all()
+    holders = session.execute(
+        select(BottleRow.holder_id, BottleRow.holder).where(here, BottleRow.holder != "").distinct()
+    ).all()
+    return tuple(sorted(places)), tuple(sorted(((row[0], row[1]) for row in holders), key=lambda each: each[1]))
+
+
+def forget_person(session: Session, wearer: int) -> None:
+    """Take a deleted person's name out of all bottles; that somebody has them stays."""
+    gone = {"wearer_id": None, "whom": "somebody"}
+    session.execute(update(BottleNoteRow).where(BottleNoteRow.wearer_id == wearer).values(**gone))
+    somebody = {"holder_id": None, "holder": "somebody"}
+    session.execute(update(BottleRow).where(BottleRow.holder_id == wearer).values(**somebody))
+
+
+def wishes_of_blend(session: Session, blend_id: int, since: datetime) -> tuple[BottleNote, ...]:
+    """What was wished for the next version of a blend, since a moment."""
+    query = (
+        select(BottleNoteRow)
+        .join(BottleRow, BottleRow.id == BottleNoteRow.bottle_id)
+        .where(
+            BottleRow.blend_id == blend_id,
+            BottleNoteRow.kind == "wish for the next",
+            BottleNoteRow.struck_at.is_(None),
+            BottleNoteRow.entered_at > since,
+        )
+        .order_by(BottleNoteRow.id)
+    )
+    return tuple(_note(row) for row in session.scalars(query))
+
+
+def ended_bottles(session: Session) -> tuple[Row[Any], ...]:
+    """Every bottle that was found off or used up: number, name, and the days it was made, should end, and ended on."""
+    query = (
+        select(
+            BottleRow.number,
+            BlendRow.name,
+            BottleRow.state,
+            BottleRow.made_on,
+            BottleRow.ends_on,
+            BottleRow.turns_on,
+            BottleRow.ended_on,
+        )
+        .join(BlendRow, BlendRow.id == BottleRow.blend_id)
+        .where(BottleRow.ended_on.is_not(None))
+        .order_by(BottleRow.ended_on)
+    )
+    return tuple(session.execute(query))
+
+
+def _wanted(query: Select[*tuple[Any, ...]], wanted: Wanted) -> Select[*tuple[Any, ...]]:
+    query = query.where(BottleRow.state != State.GONE.value)
+    if wanted.place:
+        query = query.where(BottleRow.place == wanted.place)
+    if wanted.holder_id is not None:
+        query = query.where(BottleRow.holder_id == wanted.holder_id)
+    elif wanted.holder:
+        query = query.where(BottleRow.holder == wanted.holder)
+    if wanted.ends_before is not None:
+        query = query.where(or_(BottleRow.ends_on < wanted.ends_before, BottleRow.state == State.OFF.value))
+    if wanted.ends_from is not None:
+        query = query.where(BottleRow.ends_on >= wanted.ends_from)
+    if wanted.opened:
+        query = query.where(BottleRow.opened_on.is_not(None))
+    if wanted.look_by is not None:
+        query = query.where(BottleRow.look_on <= wanted.look_by, BottleRow.holder == "")
+    if wanted.batch:
+        query = query.join(BatchRow, BatchRow.id == BottleRow.batch_id).where(BatchRow.number == wanted.batch)
+    if wanted.blend_id is not None:
+        query = query.where(BottleRow.blend_id == wanted.blend_id)
+    return query
+
+
+def _group(row: Row[Any]) -> BottleGroup:
+    said = row._mapping
+    fields = {name: said[name] for name in BottleGroup.__dataclass_fields__}
+    return BottleGroup(**(fields | {"batch": said["batch"] or ""}))
+
+
+def _bottles(session: Session, query: Select[BottleRow]) -> tuple[Bottle, ...]:
+    rows = session.scalars(query).all()
+    notes: dict[int, list[BottleNote]] = {row.id: [] for row in rows}
+    if rows:
+        found = select(BottleNoteRow).where(BottleNoteRow.bottle_id.in_(list(notes))).order_by(BottleNoteRow.id)
+        for note in session.scalars(found):
+            notes[note.bottle_id].append(_note(note))
+    batches = {row.batch_id for row in rows if row.batch_id is not None}
+    named = session.execute(select(BatchRow.id, BatchRow.number).where(BatchRow.id.in_(batches)))
+    numbers = {row.id: row.number for row in named}
+    return tuple(
+        Bottle(
+            number=row.number,
+            blend_id=row.blend_id,
+            version=row.blend_version,
+            filled_on=row.filled_on,
+            batch=numbers.get(row.batch_id or 0, ""),
+            place_in_batch=row.place_in_batch,
+            size_ml=row.size_ml,
+            fill_g=None if row.fill_mg is None else row.fill_mg / MG,
+            notes=tuple(notes[row.id]),
+        )
+        for row in rows
+    )
+
+
+def _note(row: BottleNoteRow) -> BottleNote:
+    detail = row.detail if isinstance(row.detail, dict) else {}
+    struck = row.struck_why if row.struck_at is not None else None
+    return BottleNote(row.id, row.happened_on, row.kind, detail, row.wearer_id, row.whom, struck)
+
+
+def _row(session: Session, number: str) -> BottleRow:
+    row = session.scalar(select(BottleRow).where(BottleRow.number == number))
+    if row is None:
+        raise NotFoundError(f"There is no bottle {number}.")
+    return row
+
+
+def _batch_id(session: Session, number: str) -> int:
+    found = session.scalar(select(BatchRow.id).where(BatchRow.number == number))
+    if found is None:
+        raise NotFoundError(f"There is no batch {number}.")
+    return found

@@ -92,16 +92,59 @@ class EntryRow(Base):
     answers: Mapped[dict[str, str]] = mapped_column(JSON)
 
 
-class BottleEventRow(Base):
-    """Something that befell the bottle of a blend: made, opened, moved, heated, read, used up."""
+class BottleRow(Base):
+    """A bottle of what was made. What follows from its notes is kept beside them, so that a list of all is one look.
 
-    __tablename__ = "bottle_event"
+    From `place` on its columns are worked out: where it stands, who has it, how long it keeps, when it is looked at.
+    `worked_by` says by which model and which readings; what was worked out by others is worked out afresh when shown.
+    `holder_id` is no foreign key: a card can be deleted.
+    """
+
+    __tablename__ = "bottle"
+    __table_args__ = (
+        UniqueConstraint("number"),
+        Index("ix_bottle_batch", "batch_id"),
+        Index("ix_bottle_board", "state", "ends_on", "batch_id"),
+        Index("ix_bottle_holder", "holder_id"),
+    )
     id: Mapped[int] = mapped_column(primary_key=True)
+    number: Mapped[str]
+    batch_id: Mapped[int | None] = mapped_column(ForeignKey("batch.id"))
+    place_in_batch: Mapped[int] = mapped_column(default=0)
     blend_id: Mapped[int] = mapped_column(ForeignKey("blend.id"), index=True)
+    blend_version: Mapped[int]
+    size_ml: Mapped[float] = mapped_column(default=0.0)
+    fill_mg: Mapped[int | None]
+    filled_on: Mapped[date] = mapped_column(Date)
+    place: Mapped[str] = mapped_column(default="")
+    opened_on: Mapped[date | None] = mapped_column(Date)
+    holder_id: Mapped[int | None]
+    holder: Mapped[str] = mapped_column(default="")
+    state: Mapped[str] = mapped_column(default="stands")
+    made_on: Mapped[date] = mapped_column(Date)
+    ends_on: Mapped[date | None] = mapped_column(Date)
+    turns_on: Mapped[date | None] = mapped_column(Date)
+    limited_by: Mapped[str] = mapped_column(default="")
+    look_on: Mapped[date | None] = mapped_column(Date)
+    look: Mapped[str] = mapped_column(default="")
+    ended_on: Mapped[date | None] = mapped_column(Date)
+    worked_by: Mapped[str] = mapped_column(default="")
+
+
+class BottleNoteRow(Base):
+    """Something that befell a bottle; never deleted, only struck, with a reason."""
+
+    __tablename__ = "bottle_note"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    bottle_id: Mapped[int] = mapped_column(ForeignKey("bottle.id"), index=True)
     happened_on: Mapped[date] = mapped_column(Date)
     kind: Mapped[str]
     detail: Mapped[dict[str, Any]] = mapped_column(JSON)
-    removed_at: Mapped[datetime | None] = mapped_column(UtcDateTime)
+    wearer_id: Mapped[int | None] = mapped_column(index=True)
+    whom: Mapped[str] = mapped_column(default="")
+    entered_at: Mapped[datetime] = mapped_column(UtcDateTime)
+    struck_at: Mapped[datetime | None] = mapped_column(UtcDateTime)
+    struck_why: Mapped[str] = mapped_column(default="")
 
 
 class LotRow(Base):
@@ -127,6 +170,8 @@ class LotRow(Base):
     currency: Mapped[str] = mapped_column(default="")
     place: Mapped[str] = mapped_column(default="")
     supplier_lot: Mapped[str] = mapped_column(default="", server_default="")
+    status: Mapped[str] = mapped_column(default="", server_default="")  # held or blocked; nothing where it is free
+    status_why: Mapped[str] = mapped_column(default="", server_default="")
     container: Mapped[str] = mapped_column(default="", server_default="")
     note: Mapped[str] = mapped_column(default="", server_default="")
     blend_id: Mapped[int | None] = mapped_column(ForeignKey("blend.id"))

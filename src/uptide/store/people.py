@@ -16,6 +16,7 @@ from uptide.core.skin.patch import PROTOCOLS, SITES, UNKNOWN, Outcome, Saw, outc
 from uptide.core.skin.wearer import ANYONE, GROUPS, NOT_ASKED, Ticks, Wearer
 from uptide.core.text import whole
 from uptide.store.blends import load_version
+from uptide.store.bottles import forget_person
 from uptide.store.models import BlendRow, PatchLookRow, PatchTestRow, VersionRow, WearerCardRow, WearerRow
 from uptide.store.reading import Readers, choice_of, day_of, flag_of, read_as, text_of
 from uptide.store.records import NotFoundError, PatchTest, Person
@@ -106,6 +107,7 @@ def change_person(session: Session, person_id: int, wearer: Wearer) -> None:
 def delete_person(session: Session, person_id: int) -> None:
     """Delete somebody with all their cards and patch tests, for good."""
     session.delete(_row(session, person_id))
+    forget_person(session, person_id)
     session.flush()
 
 

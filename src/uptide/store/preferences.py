@@ -48,18 +48,23 @@ def remember_form(session: Session, token: str, target: str) -> None:
     session.flush()
 
 
-def keep_learnt(session: Session, blend_id: int, shift: float | None) -> None:
-    """Keep what the readings of one blend's bottle taught of this person's storage: ln rate, already shrunk."""
+def keep_learnt(session: Session, bottle: int, shift: float | None) -> None:
+    """Keep what the readings of one bottle taught of this person's storage: ln rate, already shrunk."""
     known = _learnt(session)
-    known.pop(str(blend_id), None)
+    known.pop(str(bottle), None)
     if shift is not None and is_shift(shift):
-        known[str(blend_id)] = shift
+        known[str(bottle)] = shift
     session.merge(PreferenceRow(key=LEARNT, value=known))
 
 
-def carried_over(session: Session, blend_id: int | None) -> float:
+def carried_over(session: Session, bottle: int | None) -> float:
     """What the other bottles taught of where they all stand, as an ln rate."""
-    return shift_of_a_house([shift for key, shift in _learnt(session).items() if key != str(blend_id)])
+    return shift_of_a_house([shift for key, shift in _learnt(session).items() if key != str(bottle)])
+
+
+def learnt_stamp(session: Session) -> str:
+    """A word that changes with what bottles taught, so that what follows from it is worked out once."""
+    return f"{shift_of_a_house(list(_learnt(session).values())):.3f}"
 
 
 def bottles_that_taught(session: Session) -> int:
@@ -73,7 +78,7 @@ def forget_learnt(session: Session) -> None:
 
 
 def _learnt(session: Session) -> dict[str, float]:
-    """What each bottle taught, by its blend; what can be no ln rate was never learnt."""
+    """What each bottle taught, by its number; what can be no ln rate was never learnt."""
     row = session.get(PreferenceRow, LEARNT)
     stored = row.value if row and isinstance(row.value, dict) else {}
     return {key: float(shift) for key, shift in stored.items() if is_shift(shift)}

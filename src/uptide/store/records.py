@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from datetime import date, datetime
-from typing import Any
+from datetime import datetime
 
 from uptide.core.errors import UptideError
 from uptide.core.ingredients.certificate import Certificate
@@ -64,16 +63,6 @@ class BlendHeader:
     saved_at: datetime
     archived: bool
     rows: tuple[str, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class BottleEvent:
-    """Something that befell a bottle; `detail` depends on the kind."""
-
-    id: int
-    on: date
-    kind: str
-    detail: dict[str, Any]
 
 
 @dataclass(frozen=True, slots=True)

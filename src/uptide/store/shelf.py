@@ -14,7 +14,7 @@ from sqlalchemy.orm import Session, selectinload
 
 from uptide.core.ingredients.certificate import Certificate
 from uptide.core.ingredients.infusion import Infusion, Steeped
-from uptide.core.ingredients.lot import Lot
+from uptide.core.ingredients.lot import STATUSES, Lot
 from uptide.core.ingredients.own_oil import KEY, LONGEST_NAME, OwnOil
 from uptide.core.ledger.movement import MovementKind, counted, grams, milligrams, opening
 from uptide.core.lipids.pasted import FIGURES, AcidAmount
@@ -159,6 +159,22 @@ def all_lots(session: Session) -> tuple[Lot, ...]:
     return tuple(_lot(row, left.get(row.id, 0)) for row in rows)
 
 
+def hold_lot(session: Session, code: str, status: str, why: str) -> None:
+    """Hold or block a lot, for a reason, or let it free again.
+
+    Raises:
+        NotFoundError: there is no such lot.
+        LotError: no status that there is, or no reason.
+    """
+    if status and status not in STATUSES:
+        raise LotError(f"“{status}” is no status of a lot; {', '.join(STATUSES)} are, or none.")
+    if status and not why.strip():
+        raise LotError(f"Say why lot {code} is {status}: who wants to pour it asks.")
+    row = _row(session, code)
+    row.status, row.status_why = status, why.strip() if status else ""
+    shelf_changed(session)
+
+
 def next_code(codes: Sequence[str]) -> str:
     """A code for a lot that is new: the next number after those of the newest kind; `codes` stand as they came.
 
@@ -211,6 +227,8 @@ def _lot(row: LotRow, left: int) -> Lot:
         left_g=left_g,
         made_from=made,
         infusion=infusion,
+        status=row.status if row.status in STATUSES else "",
+        status_why=row.status_why,
         unread={name: unread_words(value) for name, value in strange.items()},
         certificates=tuple(_certificate(entry) for entry in kept),
     )

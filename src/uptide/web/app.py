@@ -29,6 +29,8 @@ from uptide.web import api, start
 from uptide.web.base.pages import render
 from uptide.web.base.security import PolicyHeaders
 from uptide.web.bench import blends, bottles, printing
+from uptide.web.keeping import board as keeping
+from uptide.web.keeping import bottle as one_bottle
 from uptide.web.making import batches, labels, weigh
 from uptide.web.making import plan as making_plan
 from uptide.web.people import cards as people
@@ -96,7 +98,6 @@ def create_app(
     app.state.scale = instruments.make_scale()
     app.state.printer = instruments.make_printer()
     app.state.baselines = {}
-    app.state.bottles = {}
     with sessions() as session, session.begin():
         app.state.form_secret = form_secret(as_writer(session))
     app.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=QUICK)
@@ -115,6 +116,8 @@ def create_app(
         weigh,
         labels,
         batches,
+        keeping,
+        one_bottle,
         own,
         oils,
         steeping,

@@ -13,15 +13,13 @@ from sqlalchemy.orm import Session
 from uptide.catalogue.catalogue import Catalogue
 from uptide.core.assessment.assess import assess, unassessed
 from uptide.core.assessment.assessment import Assessment
-from uptide.core.keeping.storage_history import history_of
+from uptide.core.keeping.storage_history import Event, history_of
 from uptide.core.months import months_between, say_day
 from uptide.core.oxidation.simulate import standard_draws
 from uptide.core.recipe.recipe import Recipe
 from uptide.core.skin.wearer import Wearer
-from uptide.store.bottles import list_events
 from uptide.store.people import wearer_of
 from uptide.store.preferences import carried_over
-from uptide.store.records import BottleEvent
 from uptide.workshop.clock import today
 
 USUAL_PRODUCT = "body-oil"  # what is made while nothing is said of it
@@ -32,21 +30,19 @@ def assess_here(
     recipe: Recipe,
     catalogue: Catalogue,
     store: Session,
-    blend_id: int | None = None,
+    bottle: int | None = None,
     texts: Mapping[str, str] | None = None,
     wearer: Wearer | None = None,
-    events: Sequence[BottleEvent] | None = None,
+    events: Sequence[Event] = (),
 ) -> Assessment:
-    """Assess a recipe with the prices of this shelf, for its wearer and, if saved, with what befell its bottle.
+    """Assess a recipe with the prices of this shelf, for its wearer and, of a bottle, with what befell it.
 
     `texts` are its name, note and the like, by what they are.
-    `wearer` stands in for the one on the recipe; `events` are what befell the bottle, where they were read already.
+    `wearer` stands in for the one on the recipe; `events` are what befell the bottle of the number `bottle`.
     """
     if recipe.product not in catalogue.products:  # what is stored must open; its page says so
         recipe = replace(recipe, product=USUAL_PRODUCT)
-    if events is None:
-        events = list_events(store, blend_id) if blend_id else ()
-    carried = carried_over(store, blend_id)
+    carried = carried_over(store, bottle)
     usage = catalogue.usage_context(recipe, today(), wearer or wearer_of(store, recipe.wearer), texts)
     try:
         history = history_of(events, recipe.storage, today())

@@ -16,6 +16,7 @@ from uptide.core.recipe.order import usual_order
 from uptide.store.batches import add_entry, list_batches, load_batch, plan_batch
 from uptide.store.blends import list_blends, load_version
 from uptide.workshop.assessment import assess_here
+from uptide.workshop.bottles import fill_bottles
 from uptide.workshop.making import Measured, assessed, begin_pour, confirm_pour, freeze, lots_on_hand
 from uptide.workshop.shelf import Shelf
 
@@ -89,6 +90,7 @@ def _bring(batch: BatchIn, blend_id: int, shelf: Shelf, store: Session) -> None:
     for kind, mg, detail in later:
         expected = load_batch(store, number).seq
         add_entry(store, number, kind, expected=expected, by=batch.made_by, mg=mg, detail=detail)
+    fill_bottles(store, shelf.facts, number)
 
 
 def _pour(number: str, batch: BatchIn, store: Session) -> None:

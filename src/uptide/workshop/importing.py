@@ -10,13 +10,14 @@ from sqlalchemy.orm import Session
 
 from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.errors import UptideError
+from uptide.core.keeping.bottle import BottleNote
 from uptide.formats.recipe_file import read_recipe_file
 from uptide.store.blends import create_blend, list_blends, save_version
-from uptide.store.bottles import add_event, list_events
 from uptide.store.database import open_engine
 from uptide.store.people import names_of_people
 from uptide.store.preferences import load_habits
 from uptide.workshop.batch_file import bring_batches
+from uptide.workshop.bottles import bring_notes
 from uptide.workshop.clock import today
 from uptide.workshop.jars import bring_jars
 from uptide.workshop.lots import bring_in
@@ -96,10 +97,9 @@ def import_blend(database: str, file: Path | Traversable) -> str:
                 save_version(session, blend_id, recipe, read.note)
             else:
                 blend_id = create_blend(session, read.name, recipe, read.note)
-            known_notes = {(event.on, event.kind) for event in list_events(session, blend_id)}
-            for note in read.noted:
-                if (note.on, note.kind) not in known_notes:
-                    add_event(session, blend_id, note.on, note.kind, note.detail)
+            if read.noted:
+                notes = [BottleNote(0, each.on, each.kind, each.detail) for each in read.noted]
+                bring_notes(session, facts, blend_id, notes)
             return read.name
     finally:
         engine.dispose()

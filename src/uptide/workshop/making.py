@@ -29,10 +29,12 @@ from uptide.workshop.shelf import Shelf
 
 
 def lots_on_hand(shelf: Shelf) -> Mapping[str, tuple[LotOnHand, ...]]:
-    """The lots of a shelf by what they are of, as a plan takes from them."""
+    """The lots of a shelf by what they are of, as a plan takes from them; none that is held or blocked."""
     found: dict[str, list[LotOnHand]] = {}
     for each in shelf.standing:
         lot = each.lot
+        if lot.status:
+            continue
         on_hand = OnHand(
             code=lot.code,
             left_mg=milligrams(lot.left_g),

@@ -13,6 +13,7 @@ from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.assessment.assess import assess
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.errors import UptideError
+from uptide.core.keeping.bottle import BottleNote
 from uptide.core.keeping.sensitivities import sensitivities
 from uptide.core.keeping.shelf_life import School, ShelfLife, StorageHistory
 from uptide.core.keeping.storage_history import history_of, made_on, placed
@@ -23,7 +24,6 @@ from uptide.core.oxidation.learning import Reading, ReadingKind
 from uptide.core.oxidation.simulate import make_draws
 from uptide.core.oxidation.surroundings import Glass, Light, Storage
 from uptide.core.recipe.recipe import Entry, Recipe
-from uptide.store.records import BottleEvent
 
 CATALOGUE = shipped_catalogue()
 DRAWS = make_draws(np.random.default_rng(5), 1000)
@@ -176,8 +176,8 @@ def test_strips_narrow_the_band_and_an_off_smell_ends_it() -> None:
     assert "smelled off" in off.reason
 
 
-def event(number: int, on: str, kind: str, **detail: object) -> BottleEvent:
-    return BottleEvent(number, date.fromisoformat(on), kind, detail)
+def event(number: int, on: str, kind: str, **detail: object) -> BottleNote:
+    return BottleNote(number, date.fromisoformat(on), kind, detail)
 
 
 def test_events_become_months_since_making() -> None:

@@ -8,16 +8,16 @@ from datetime import timedelta
 import pytest
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
-from tests.web.conftest import field, saved, token, words
+from tests.web.conftest import bottle_of, field, saved, token, words
 
 from uptide.core.ingredients.lot import Lot
 from uptide.store.shelf import put_lots
 from uptide.workshop.clock import today
 
 
-def noted(client: TestClient, blend: str, kind: str, on: str = "2026-10-01", **fields: str) -> str:
-    form = {"token": token(client, blend), "kind": kind, "on": on} | fields
-    answer = client.post(f"{blend}/events", data=form)
+def noted(client: TestClient, bottle: str, kind: str, on: str = "2026-10-01", **fields: str) -> str:
+    form = {"token": token(client, bottle), "kind": kind, "on": on} | fields
+    answer = client.post(f"{bottle}/notes", data=form)
     assert answer.status_code == 200, words(answer.text)
     return words(answer.text)
 
@@ -81,8 +81,7 @@ def test_what_would_help_most_is_answered_on_request(client: TestClient) -> None
 
 
 def test_notes_make_the_tide_learn_and_can_be_taken_out(client: TestClient) -> None:
-    place = saved(client, new="2 tbsp rosehip").split("?")[0]
-    noted(client, place, "made", "2026-08-01")
+    place = bottle_of(client, saved(client, new="2 tbsp rosehip").split("?")[0], "2026-08-01")
     noted(client, place, "moved", "2026-08-10", place="bathroom")
     noted(client, place, "heated", "2026-08-02", celsius="50", hours="2")
     noted(client, place, "titration", "2026-09-15", low="4.2")
@@ -93,16 +92,19 @@ def test_notes_make_the_tide_learn_and_can_be_taken_out(client: TestClient) -> N
     assert "moved to: bathroom" in page
     off = noted(client, place, "smell", "2026-10-02", smell="off")
     assert "It smelled off" in off
-    answer = client.post(f"{place}/events/6/remove", data={"token": token(client, place)})
+    refused = client.post(f"{place}/notes/5/strike", data={"token": token(client, place), "why": " "})
+    assert refused.status_code == 422
+    answer = client.post(f"{place}/notes/5/strike", data={"token": token(client, place), "why": "it was the cap"})
     assert "It smelled off" not in words(answer.text)
+    assert "smelled off struck: it was the cap" in words(answer.text)  # it stays to be read
 
 
 def test_a_note_sent_twice_is_one_note(client: TestClient) -> None:
-    place = saved(client).split("?")[0]
+    place = bottle_of(client, saved(client).split("?")[0], "2026-09-01")
     form = {"token": token(client, place), "kind": "smell", "on": "2026-10-01", "smell": "fine"}
-    client.post(f"{place}/events", data=form)
+    client.post(f"{place}/notes", data=form)
 
-    assert client.post(f"{place}/events", data=form).text.count("Take out: 1 Oct 2026, smelled fine") == 1
+    assert client.post(f"{place}/notes", data=form).text.count("Strike: 1 Oct 2026, smelled fine") == 1
 
 
 @pytest.mark.parametrize(
@@ -113,14 +115,23 @@ def test_a_note_sent_twice_is_one_note(client: TestClient) -> None:
         ({"kind": "strip", "low": "x", "high": "2"}, "is not a peroxide value"),
         ({"kind": "heated", "celsius": "900", "hours": "1"}, "is no step"),
         ({"kind": "moved", "place": "attic"}, "no place"),
+        ({"kind": "smell", "smell": "green"}, "is neither"),
+        ({"kind": "given"}, "To whom?"),
+        ({"kind": "came back"}, "nobody has it"),
+        ({"kind": "reaction", "whom": "Wren"}, "wants a few words"),
+        ({"kind": "sold", "whom": "Wren", "price": "much"}, "is not a price"),
+        ({"kind": "given", "wearer": "77"}, "This card is no more"),
+        ({"kind": "smell", "on": "2999-01-01"}, "2999-01-01"),
+        ({"kind": "remark", "words": "x", "on": "1999-01-01"}, "cannot be"),
     ],
 )
 def test_a_note_that_cannot_be_says_why(client: TestClient, fields: dict[str, str], message: str) -> None:
-    place = saved(client).split("?")[0]
-    answer = client.post(f"{place}/events", data={"token": token(client, place), "on": "2026-10-01"} | fields)
+    place = bottle_of(client, saved(client).split("?")[0], "2026-09-01")
+    answer = client.post(f"{place}/notes", data={"token": token(client, place), "on": "2026-10-01"} | fields)
 
     assert answer.status_code == 422
     assert message in words(answer.text)
+    assert "Nothing yet: it stands as it was filled." in words(answer.text)
 
 
 def test_the_trade_s_answer_is_quoted_when_a_person_wants_it(client: TestClient) -> None:
@@ -140,11 +151,12 @@ def test_what_a_lot_has_behind_it_is_kept_with_its_row(client: TestClient) -> No
 
 
 def test_what_one_bottle_taught_is_told_of_the_next(client: TestClient) -> None:
-    first = saved(client, new="2 tbsp rosehip").split("?")[0]
-    noted(client, first, "made", "2026-08-01")
+    first = bottle_of(client, saved(client, new="2 tbsp rosehip").split("?")[0], "2026-08-01")
     noted(client, first, "titration", "2026-09-15", low="12")
-    second = saved(client, name="Other", new="2 tbsp rosehip").split("?")[0]
+    other = saved(client, name="Other", new="2 tbsp rosehip").split("?")[0]
+    second = bottle_of(client, other, "2026-08-01")
 
+    assert "from your other bottles" in words(client.get(other).text)
     assert "from your other bottles" in words(client.get(second).text)
     assert "from your other bottles" not in words(client.get(first).text)
 
@@ -165,9 +177,12 @@ def test_a_bottle_past_its_date_says_so(client: TestClient) -> None:
     place = saved(client, new="2 tbsp rosehip").split("?")[0]
 
     fresh = sentence(client.get(place).text)
-    page = noted(client, place, "made", "2020-01-01")
+    page = words(client.get(bottle_of(client, place, "2020-01-01")).text)
 
-    assert "past: smell and test it before use" in page
+    assert "Over: half of such bottles had turned by" in page
+    made = words(client.get(place).text)
+    assert "20200101-0-1" in made
+    assert "over" in made
     assert sentence(client.get(place).text) == fresh  # the recipe is as good as it was
     assert "keeps" in fresh
 

@@ -12,14 +12,14 @@ from tests.conftest import Weigh
 
 from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.assessment.assess import assess
+from uptide.core.keeping.bottle import BottleNote
 from uptide.core.keeping.storage_history import history_of
 from uptide.core.oxidation.simulate import make_draws
 from uptide.core.physics.bottle import CONTAINER_KINDS, Container
 from uptide.core.recipe.recipe import Entry, Recipe
-from uptide.store.records import BottleEvent
 from uptide.web.drawing.bottle import LABEL_GAP, draw_bottle
 from uptide.web.drawing.ribbon import MARGIN, RIBBON_WIDTH, draw_ribbon
-from uptide.web.drawing.tide import TideView, tide_view
+from uptide.web.drawing.tide import TideView, event_words, tide_view
 
 TODAY = date(2026, 11, 24)
 SIX = "2 tbsp grapeseed\n1 tbsp jojoba\n1 tsp castor\n12 drops lavender\n5 drops neroli\n1% mixed tocopherols"
@@ -111,7 +111,7 @@ def test_a_recipe_without_a_container_is_drawn_in_the_smallest_usual_one_that_ho
     assert draw_bottle(weigh("jojoba").bottle) is None
 
 
-def tide(*events: BottleEvent, text: str = "2 tbsp rosehip") -> TideView:
+def tide(*events: BottleNote, text: str = "2 tbsp rosehip") -> TideView:
     catalogue = shipped_catalogue()
     recipe = Recipe(tuple(Entry(row) for row in text.splitlines()))
     assessment = assess(
@@ -143,10 +143,10 @@ def test_the_tide_rises_from_left_to_right_inside_its_frame() -> None:
 
 def test_readings_are_drawn_where_they_were_read_and_notes_keep_apart() -> None:
     view = tide(
-        BottleEvent(1, date(2026, 9, 1), "made", {}),
-        BottleEvent(2, date(2026, 9, 3), "opened", {}),
-        BottleEvent(3, date(2026, 10, 1), "strip", {"low": 2.0, "high": 5.0}),
-        BottleEvent(4, date(2026, 11, 1), "smell", {"off": False}),
+        BottleNote(1, date(2026, 9, 1), "made", {}),
+        BottleNote(2, date(2026, 9, 3), "opened", {}),
+        BottleNote(3, date(2026, 10, 1), "strip", {"low": 2.0, "high": 5.0}),
+        BottleNote(4, date(2026, 11, 1), "smell", {"off": False}),
     )
     made, opened, strip, smell = view.marks
 
@@ -162,10 +162,10 @@ def test_readings_are_drawn_where_they_were_read_and_notes_keep_apart() -> None:
 
 
 def test_a_note_from_before_the_making_is_listed_and_not_drawn() -> None:
-    view = tide(BottleEvent(1, date(2026, 5, 1), "smell", {"off": False}), BottleEvent(2, date(2026, 9, 1), "made", {}))
+    view = tide(BottleNote(1, date(2026, 5, 1), "smell", {"off": False}), BottleNote(2, date(2026, 9, 1), "made", {}))
 
     assert len(view.marks) == 1
-    assert len(view.events) == 2
+    assert event_words(BottleNote(1, date(2026, 5, 1), "smell", {"off": False}), TODAY) == "smelled fine"
 
 
 def test_a_blend_outside_the_model_has_words_and_no_line() -> None:

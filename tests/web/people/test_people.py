@@ -12,7 +12,7 @@ from fastapi import FastAPI
 from fastapi.testclient import TestClient
 from httpx2 import Response
 from sqlalchemy import text
-from tests.web.conftest import saved, token, words
+from tests.web.conftest import bottle_of, saved, token, words
 
 from uptide.catalogue.shipped import shipped_catalogue
 
@@ -286,10 +286,11 @@ def test_the_program_is_told_for_whom(client: TestClient) -> None:
 
 
 def test_what_it_did_in_water_is_noted(client: TestClient) -> None:
-    made = blend(client, "2 tbsp jojoba")
-    form = {"token": token(client, f"/blends/{made}"), "kind": "in water", "on": "2026-11-20", "in_water": "even milk"}
-    noted = words(client.post(f"/blends/{made}/events", data=form).text)
-    refused = client.post(f"/blends/{made}/events", data=form | {"in_water": "fireworks", "on": "2026-11-21"})
+    made = bottle_of(client, f"/blends/{blend(client, '2 tbsp jojoba')}")
+    form = {"token": token(client, made), "kind": "in water", "on": "2026-11-20", "in_water": "even milk"}
+    noted = words(client.post(f"{made}/notes", data=form).text)
+    form |= {"token": token(client, made), "in_water": "fireworks", "on": "2026-11-21"}
+    refused = client.post(f"{made}/notes", data=form)
 
     assert "1 g in 100 mL of water at 38 °C: even milk" in noted
     assert refused.status_code == 422

@@ -25,6 +25,8 @@ from uptide.core.physics.colour import steps_of_tint
 from uptide.core.physics.density import blend_density
 
 KEY = "lot:"
+HELD, BLOCKED = "held", "blocked"
+STATUSES = (HELD, BLOCKED)  # of a lot that nobody pours: until it is looked into, and for good
 DEEPEST = 10  # of the steps of tint
 
 
@@ -54,6 +56,8 @@ class Lot:
     made_from: tuple[int, int] | None = None
     infusion: Infusion | None = None
     certificates: tuple[Certificate, ...] = ()
+    status: str = ""  # held or blocked: then it is poured into nothing
+    status_why: str = ""
     unread: Mapping[str, str] = field(default_factory=dict)  # what was stored of it and cannot be read, by field
 
     @property

@@ -35,7 +35,7 @@ PARTS = re.compile(
 )
 # What a name in plain words has beside the plant: kind, part and what stands in brackets.
 BESIDE = re.compile(
-    r"\s*\([^)]*\)|\b(?:essential|absolute|resinoid|hydrosol|antioxidant|CO2|FCF|oil|butter|wax|balsam|gel|water|powder"
+    r"\([^)]*\)|\b(?:essential|absolute|resinoid|hydrosol|antioxidant|CO2|FCF|oil|butter|wax|balsam|gel|water|powder"
     r"|seed|kernel|nut|bran|germ|bean|berry|leaf|needle|bark|bud|fruit|root|flower|starch)\b|/.*|(?<=[a-z])seed\b",
     re.IGNORECASE,
 )

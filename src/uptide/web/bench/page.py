@@ -20,7 +20,7 @@ from uptide.core.finder.aims import AIMS
 from uptide.core.finder.reformulate import Pantry, Variant, reformulate
 from uptide.core.keeping.sensitivities import Sensitivity, sensitivities
 from uptide.core.keeping.shelf_life import ShelfLife
-from uptide.core.keeping.storage_history import EVENT_KINDS, IN_WATER, history_of
+from uptide.core.keeping.storage_history import history_of
 from uptide.core.measures.habits import Habits
 from uptide.core.oxidation.simulate import standard_draws
 from uptide.core.oxidation.surroundings import PLACES
@@ -30,25 +30,26 @@ from uptide.store.blends import (
     load_blend,
     load_version,
 )
-from uptide.store.bottles import list_events
+from uptide.store.bottles import Wanted, board
 from uptide.store.people import names_of_people, wearer_of
 from uptide.store.reading import unread_words
-from uptide.store.records import Blend, BottleEvent, Version
+from uptide.store.records import Blend, Version
 from uptide.web.base.pages import render
 from uptide.web.bench.begin import begin_view
 from uptide.web.bench.form import SheetForm
 from uptide.web.drawing.tide import TideView, tide_view
-from uptide.web.views.bottled import BottledView, bottled_view
 from uptide.web.views.fit import FitView, VariantView, fit_view, variant_view, whom_of
 from uptide.web.views.parts import EVERY_PART, Parts
 from uptide.web.views.picture import chosen_picture, picture_view
 from uptide.web.views.sheet import sheet_view
+from uptide.web.views.things import MadeView, thing_href, thing_until, thing_what
 from uptide.workshop.assessment import assess_here
+from uptide.workshop.board import thing_of
 from uptide.workshop.clock import today
 
 TYPED_FIELDS = ("celsius", "ml_a_use", "uses_a_week", "headspace", "placed_on")
 WHOLE_PAGE = "bench/bench.html"
-BOTTLES_KEPT = 64  # of made bottles, how they fare
+MADE_SHOWN = 12  # lines of what was made of a blend
 SUBSTITUTE = "sunflower-high-oleic"  # plain, light and stable: what a weak oil is swapped for
 
 
@@ -62,25 +63,24 @@ def show_saved(
     *,
     said: str = "",
     add: str = "",
-    noting: object | None = None,
-    noting_problem: str = "",
+    bottle: Mapping[str, str] | None = None,
+    bottle_problem: str = "",
 ) -> HTMLResponse:
-    """Draw a saved version; `noting` is a note about its bottle that was refused, with what is wrong with it."""
+    """Draw a saved version; `bottle` is one of it that was made and refused, with what is wrong with it."""
     version, blend_id = load_version(store, blend.id, number), blend.id
     unread = dict(version.unread)
     if version.recipe.product not in facts.products:
         unread["product"] = unread_words(version.recipe.product)
     texts = _texts(blend.name, version.note)
-    assessment = assess_here(version.recipe, facts, store, blend_id, texts, events=())
+    assessment = assess_here(version.recipe, facts, store, texts=texts)
     return _draw(
         request,
         Drawn(assessment, blend, facts, store),
         WHOLE_PAGE,
-        422 if noting_problem else 200,
+        422 if bottle_problem else 200,
         sheet=sheet_view(assessment, facts, blend.name, blend_id, number, archived=blend.archived),
-        noting=noting,
-        noting_problem=noting_problem,
-        at_bottle=said in ("noted", "unnoted"),
+        bottle_problem=bottle_problem,
+        bottle=bottle or {"made": today().isoformat(), "size": ""},
         said=SAID.get(said, "").format(number=number),
         stored=said in ("saved", "same"),
         new_text=add,
@@ -108,13 +108,11 @@ def _draw(
     request: Request, drawn: Drawn, template: str, status: int, *, opened: Sequence[str] = (), **context: object
 ) -> HTMLResponse:
     """Draw a sheet, whole or in part; `context` is laid over what a sheet has when nothing is said of it."""
-    events = list_events(drawn.store, drawn.blend.id) if drawn.blend and template == WHOLE_PAGE else ()
     plain: dict[str, object] = {
         "blend": drawn.blend,
-        "bottled": _bottled(request, drawn, events) if events else None,
-        "at_bottle": False,
-        "noting": None,
-        "noting_problem": "",
+        "made": _made(drawn) if template == WHOLE_PAGE else (),
+        "bottle_problem": "",
+        "bottle": {"made": today().isoformat(), "size": ""},
         "conflict": None,
         "stored": False,
         "refused": False,
@@ -126,8 +124,6 @@ def _draw(
         "variant": None,
         "sensitivities": None,
         "known": frozenset(),
-        "kinds": EVENT_KINDS,
-        "in_water": IN_WATER,
         "places": tuple(PLACES),
         "today": today(),
         "fold_open": lambda name: name in opened,
@@ -136,22 +132,15 @@ def _draw(
     return render(request, template, status, **(plain | context))
 
 
-def _bottled(request: Request, drawn: Drawn, events: Sequence[BottleEvent]) -> BottledView | None:
-    """How a bottle fares that was made of the newest version: what befell it counts there, and nowhere else.
-
-    Worked out once for what is noted, and for the shelf as it stands.
-    """
-    blend = drawn.blend
-    if blend is None:
-        raise UptideError("A blend that was never saved has no bottle.")
-    known: dict[object, BottledView | None] = request.app.state.bottles
-    key = (blend.id, blend.newest.number, tuple(event.id for event in events), today(), id(drawn.facts))
-    if key not in known:
-        if len(known) >= BOTTLES_KEPT:
-            known.clear()
-        found = assess_here(blend.newest.recipe, drawn.facts, drawn.store, blend.id, events=events)
-        known[key] = bottled_view(tide_view(found, events, today()))
-    return known[key]
+def _made(drawn: Drawn) -> tuple[MadeView, ...]:
+    """What was made of a blend and is not gone, those that stand alike in a line."""
+    if drawn.blend is None:
+        return ()
+    groups = board(drawn.store, Wanted(blend_id=drawn.blend.id), MADE_SHOWN)
+    things = [thing_of(each) for each in groups]
+    return tuple(
+        MadeView(href=thing_href(each), what=thing_what(each), until=thing_until(each, today())) for each in things
+    )
 
 
 SAID = {
@@ -160,8 +149,6 @@ SAID = {
     "renamed": "Renamed.",
     "archived": "Put away. It is still in the list of blends, below.",
     "restored": "Taken out again.",
-    "noted": "Noted.",
-    "unnoted": "Taken out of the account.",
     "copied": "This is a copy; the blend it came from is unchanged.",
 }
 
@@ -185,7 +172,7 @@ def draw_sheet(
 ) -> HTMLResponse:
     """Draw the sheet, whole or in part, from what its form holds."""
     texts = _texts(form.name, form.note)
-    assessment = assess_here(recipe, facts, store, form.blend_id, texts, events=())
+    assessment = assess_here(recipe, facts, store, texts=texts)
     # The list to choose from stands on a page; an answer to an edit needs no more than the name of who was chosen.
     people = names_of_people(store) if template == WHOLE_PAGE or recipe.wearer else ()
     opened = (
@@ -277,7 +264,7 @@ def _baseline(request: Request, blend: Blend, facts: Catalogue, store: Session) 
     key = (blend.id, blend.newest.number, today())
     if key not in known:
         known.clear()
-        known[key] = assess_here(blend.newest.recipe, facts, store, blend.id, events=()).shelf_life
+        known[key] = assess_here(blend.newest.recipe, facts, store).shelf_life
     return known[key]
 
 

@@ -8,11 +8,11 @@ from math import exp
 
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.ingredients.past import FRESH_PLANT, TREATMENTS, unread_past
+from uptide.core.keeping.bottle import BottleNote
 from uptide.core.keeping.shelf_life import School, ShelfLife
 from uptide.core.keeping.storage_history import made_on, problem_of
 from uptide.core.months import months_between, months_later, say_day
 from uptide.core.oxidation.surroundings import OWN_PLACE, PLACES, Light, Storage
-from uptide.store.records import BottleEvent
 from uptide.web.base.pages import number
 from uptide.web.drawing.view import View
 
@@ -61,14 +61,6 @@ class PastView(View):
     past: str
 
 
-class EventView(View):
-    """A note in words."""
-
-    id: int
-    on: str
-    words: str
-
-
 class TideView(View):
     """Everything the freshness tide shows."""
 
@@ -89,7 +81,6 @@ class TideView(View):
     ticks: tuple[tuple[float, str], ...]
     levels: tuple[tuple[float, str], ...]
     marks: tuple[Mark, ...]
-    events: tuple[EventView, ...]
     made: str
     settings: str  # where and how it is kept, in a line
     width: float = WIDTH
@@ -113,7 +104,7 @@ class TideView(View):
 
 def tide_view(
     assessment: Assessment,
-    events: Sequence[BottleEvent],
+    events: Sequence[BottleNote],
     today: date,
     baseline: ShelfLife | None = None,
     *,
@@ -166,7 +157,6 @@ def tide_view(
         ticks=tuple((x(m), str(m)) for m in range(0, last + 1, step)),
         levels=tuple((y(v), f"{v:g}") for v in range(0, int(ceiling) + 1, 5)),
         marks=_marks([e for e in events if not problem_of(e, today)], start, x, y, last),
-        events=tuple(EventView(id=e.id, on=say_day(e.on), words=_said(e, today)) for e in events),
         made=say_day(start),
         top=top,
         settings=", ".join(
@@ -299,13 +289,13 @@ def _month(month: int, low: float, typical: float, high: float, start: date, x: 
     )
 
 
-def _said(event: BottleEvent, today: date) -> str:
-    """An event in words; one that cannot be is named as such, counts for nothing, and can be taken out."""
+def event_words(event: BottleNote, today: date) -> str:
+    """How it was stored or read, in words; what cannot be is named as such, and counts for nothing."""
     problem = problem_of(event, today)
     return f"{event.kind}: left out. {problem}" if problem else _words(event)
 
 
-def _words(event: BottleEvent) -> str:
+def _words(event: BottleNote) -> str:
     detail = event.detail
     match event.kind:
         case "moved":
@@ -323,7 +313,7 @@ def _words(event: BottleEvent) -> str:
 
 
 def _marks(
-    events: Sequence[BottleEvent], start: date, x: Callable[[float], float], y: Callable[[float], float], last: float
+    events: Sequence[BottleNote], start: date, x: Callable[[float], float], y: Callable[[float], float], last: float
 ) -> tuple[Mark, ...]:
     """Events and readings that fall on the time line, their labels in up to three rows."""
     marks: list[Mark] = []
@@ -352,7 +342,7 @@ def _marks(
     return tuple(marks)
 
 
-def _short(event: BottleEvent) -> str:
+def _short(event: BottleNote) -> str:
     if event.kind == "moved":
         return f"to: {event.detail['place']}"
     if event.kind == "smell":

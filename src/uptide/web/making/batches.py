@@ -24,6 +24,7 @@ from uptide.web.base.security import check_token
 from uptide.web.drawing.view import View
 from uptide.web.making.record_view import record_view
 from uptide.web.making.words import called, keeps, warmth_of
+from uptide.workshop.bottles import fill_bottles
 from uptide.workshop.making import assessed, keep_base, shelve_leftover
 from uptide.workshop.shelf import Shelf
 from uptide.workshop.trace import origins
@@ -323,7 +324,8 @@ def fill(request: Request, number: str, form: Annotated[FillForm, Form()], store
             )
     except UptideError as error:
         return _draw(request, number, store, shelf, form=form, error=error)
-    return RedirectResponse(f"/making/{number}?said=filled", 303)
+    fill_bottles(store, shelf.facts, number)
+    return RedirectResponse(f"/making/{number}?said=filled#bottles", 303)
 
 
 def _fills(text: str, record: BatchRecord) -> list[tuple[float, float]]:

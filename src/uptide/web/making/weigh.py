@@ -197,6 +197,9 @@ def _check_lot(form: PourForm, record: BatchRecord, shelf: Shelf) -> None:
     items = shelf.facts.ingredients
     if form.code == f"{LEFTOVER}{record.plan['pot']}" and waits_for_base(record, shelf):
         raise QuantityError(f"Its base is not mixed yet: batch {record.plan['pot']} is weighed and mixed first.")
+    held = next((each.lot for each in shelf.standing if each.lot.code == form.code and each.lot.status), None)
+    if held is not None:
+        raise QuantityError(f"Lot {held.code} is {held.status}: {held.status_why}. Take another, or let it free first.")
     lot, line = items.get(f"lot:{form.code}"), items.get(record.lines[form.position].key)
     if lot is not None and line is not None and lot.base_key != line.base_key:
         raise QuantityError(f"Lot {form.code} is {lot.name}, and {record.lines[form.position].name} is due.")
