@@ -133,18 +133,6 @@ def _called(name: str, plan: object) -> str:
     return f"{name}, {scent}" if scent else name
 
 
-def batches_of_lot(session: Session, code: str) -> tuple[str, ...]:
-    """Numbers of the batches that a lot went into, the newest on top."""
-    query = (
-        select(BatchRow.number)
-        .join(BatchEntryRow, BatchEntryRow.batch_id == BatchRow.id)
-        .where(BatchEntryRow.lot_id == lot_number(session, code))
-        .distinct()
-        .order_by(BatchRow.number.desc())
-    )
-    return tuple(session.scalars(query))
-
-
 def add_entry(
     session: Session,
     number: str,

@@ -77,3 +77,9 @@ def _shelf(shipped: Catalogue, store: Session, day: date) -> Shelf:
         used_up=tuple(lot for lot in lots if lot.left_g <= 0),
         lost=tuple(lot for lot in lots if lot.left_g > 0 and lot.key not in facts.ingredients),
     )
+
+
+def lot_name(lot: Lot, facts: Catalogue) -> str:
+    """What a lot is of, without its code; that it is not known any more, when it is not."""
+    item = facts.ingredients.get(lot.key)
+    return item.name.removesuffix(f", lot {lot.code}") if item else f"“{lot.ingredient}”, not known any more"

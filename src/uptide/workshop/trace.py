@@ -3,16 +3,22 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from sqlalchemy.orm import Session
 
+from uptide.catalogue.catalogue import Catalogue
+from uptide.core.errors import UptideError
+from uptide.core.infusion.plan import JarPlan
 from uptide.core.ingredients.lot import Lot
-from uptide.core.making.batch_record import LEFTOVER, BatchRecord
-from uptide.core.making.making_plan import LOT
-from uptide.store.batches import batches_of_lot, load_batch
+from uptide.core.making.batch_record import LEFTOVER
+from uptide.core.making.trace import JarFlow, LotFlow, Trace
+from uptide.store.flows import batches_from, flows_of, ledger_of, poured_into_jars
+from uptide.store.jars import load_jar
 from uptide.store.records import NotFoundError
 from uptide.store.shelf import all_lots
+from uptide.workshop.jars import ask_from_json
+from uptide.workshop.shelf import lot_name
 
 DEEPEST = 12  # lots behind lots
 
@@ -26,55 +32,100 @@ class WentInto:
     share: float
 
 
-def origins(store: Session, record: BatchRecord) -> dict[str, float]:
+def origins(store: Session, facts: Catalogue, number: str) -> dict[str, float]:
     """What part of a batch comes from which lot, through jars and what was left over; shares of one.
 
     A lot that another was made of is named beside it: 0.3 of an infused lot that is 0.92 of an oil is 0.276 of that
     oil.
     """
     lots = {lot.code: lot for lot in all_lots(store)}
+    jars = {jar.lot: jar for jar in _jars(store, lots) if jar.lot}
     found: dict[str, float] = {}
-    _trace(store, record, 1.0, lots, found, 0)
+    ahead = [(f"{LEFTOVER}{number}", 1.0, 0)]
+    while ahead:
+        code, part, depth = ahead.pop()
+        if depth > DEEPEST:
+            continue
+        shares: Mapping[str, float] = {}
+        if code in jars:
+            jar = _with_all_oil(store, facts, jars[code])
+            shares = {lot: jar.share_of(lot) for lot in jar.poured}
+        elif code.startswith(LEFTOVER):
+            shares = next((flow.shares for flow in flows_of(store, {code.removeprefix(LEFTOVER)})), {})
+        for lot, share in shares.items():
+            found[lot] = found.get(lot, 0.0) + part * share
+            ahead.append((lot, part * share, depth + 1))
     return found
-
-
-def _trace(
-    store: Session,
-    record: BatchRecord,
-    part: float,
-    lots: Mapping[str, Lot],
-    found: dict[str, float],
-    depth: int,
-) -> None:
-    whole = sum(each.grams for each in record.composition)
-    for each in record.composition:
-        if each.key.startswith(LOT) and whole > 0:
-            _lot(store, each.key.removeprefix(LOT), part * each.grams / whole, lots, found, depth)
-
-
-def _lot(store: Session, code: str, part: float, lots: Mapping[str, Lot], found: dict[str, float], depth: int) -> None:
-    found[code] = found.get(code, 0.0) + part
-    lot = lots.get(code)
-    if lot is None or depth >= DEEPEST:
-        return
-    if lot.infusion is not None and lot.infusion.oil_lot:
-        dissolved = sum(plant.dissolved for plant in lot.infusion.plants)
-        _lot(store, lot.infusion.oil_lot, part * (1 - dissolved), lots, found, depth + 1)
-    elif code.startswith(LEFTOVER):
-        try:
-            made = load_batch(store, code.removeprefix(LEFTOVER))
-        except NotFoundError:  # a code that only looks like one
-            return
-        _trace(store, made, part, lots, found, depth + 1)
 
 
 def went_into(store: Session, code: str) -> tuple[WentInto, ...]:
     """The batches that a lot was poured into, the newest on top."""
-    found = []
-    for number in batches_of_lot(store, code):
-        record = load_batch(store, number)
-        whole = sum(each.grams for each in record.composition)
-        grams = sum(each.grams for each in record.composition if each.key == LOT + code)
-        if whole > 0 and grams > 0:
-            found.append(WentInto(number, grams, grams / whole))
+    found = [
+        WentInto(flow.number, flow.poured.get(code, 0.0) - flow.removed.get(code, 0.0), flow.shares.get(code, 0.0))
+        for flow in flows_of(store, batches_from(store, {code}))
+    ]
+    return tuple(sorted((each for each in found if each.share > 0), key=lambda each: each.number, reverse=True))
+
+
+def trace_of(store: Session, facts: Catalogue, code: str) -> Trace:
+    """Everything that a lot can have gone into: jars, batches, what was left over of them, and bottles.
+
+    Raises:
+        NotFoundError: there is no such lot.
+    """
+    lots = {lot.code: lot for lot in all_lots(store)}
+    if code not in lots:
+        raise NotFoundError(f"There is no lot “{code}” on the shelf.")
+    jars = _jars(store, lots)
+    reached, batches = {code}, set[str]()
+    new = {code}
+    while new:
+        numbers = batches_from(store, new) - batches
+        batches |= numbers
+        next_lots = {f"{LEFTOVER}{number}" for number in numbers if f"{LEFTOVER}{number}" in lots}
+        next_lots |= {jar.lot for jar in jars if jar.lot and new & set(jar.poured)}
+        new = next_lots - reached
+        reached |= new
+    ledger = ledger_of(store, reached)
+    return Trace(
+        code,
+        {each: LotFlow(each, lot_name(lots[each], facts), *ledger[each]) for each in sorted(reached)},
+        tuple(_with_all_oil(store, facts, jar) for jar in jars if reached & set(jar.poured)),
+        flows_of(store, batches),
+    )
+
+
+def _jars(store: Session, lots: Mapping[str, Lot]) -> tuple[JarFlow, ...]:
+    """Jars by what the ledger says was poured into them, by their lot where it says nothing; all of their oil."""
+    poured = poured_into_jars(store)
+    steeped = [lot for lot in lots.values() if lot.infusion is not None]
+    strained = {lot.infusion.jar for lot in steeped if lot.infusion is not None}
+    found = [_of_lot(lot, poured) for lot in steeped]
+    found += [
+        JarFlow(number, f"jar {number}", into, sum(into.values()))
+        for number, into in poured.items()
+        if number not in strained
+    ]
     return tuple(found)
+
+
+def _of_lot(lot: Lot, poured: Mapping[int, Mapping[str, float]]) -> JarFlow:
+    """The jar that a lot came of; where it was steeped elsewhere or before the ledger, by what its lot says."""
+    infusion = lot.infusion
+    number = (infusion.jar if infusion is not None else None) or 0
+    dissolved = infusion.dissolved if infusion is not None else 0.0
+    into = dict(poured.get(number, {}))
+    if not into and infusion is not None and infusion.oil_lot:
+        into = {infusion.oil_lot: lot.bought_g * (1 - dissolved)}
+    name = f"jar {number}" if number else f"the jar of lot {lot.code}"
+    return JarFlow(number, name, into, sum(into.values()), lot.code, lot.bought_g, dissolved)
+
+
+def _with_all_oil(store: Session, facts: Catalogue, jar: JarFlow) -> JarFlow:
+    """A jar with its name and with the oil that came of no lot; as it is where that can be read no more."""
+    try:
+        stored = load_jar(store, jar.number)
+        oil = JarPlan(ask_from_json(stored.asked, facts)).oil_grams
+    except UptideError:
+        return jar
+    return replace(jar, name=stored.name, oil=max(oil, jar.oil))

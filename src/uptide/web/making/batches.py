@@ -148,7 +148,7 @@ def _draw(
         sizes=[f"{count} × {size:g} mL" for count, size in record.plan["containers"]],
         nominal=_nominal(record),
         looks=LOOKS,
-        behind=_behind(store, record),
+        behind=_behind(store, shelf, record),
         is_open=record.state not in ENDED,
         is_poured=record.next_position is None,
         state=record.state,
@@ -163,11 +163,13 @@ def _draw(
     )
 
 
-def _behind(store: Session, record: BatchRecord) -> list[tuple[str, str]]:
+def _behind(store: Session, shelf: Shelf, record: BatchRecord) -> list[tuple[str, str]]:
     """The lots that stand behind those that were poured, with what part of the batch each is."""
     poured = {each.code for each in record.pours}
     return [
-        (code, f"{100 * share:.1f} % of it") for code, share in origins(store, record).items() if code not in poured
+        (code, f"{100 * share:.1f} % of it")
+        for code, share in origins(store, shelf.facts, record.number).items()
+        if code not in poured
     ]
 
 

@@ -39,11 +39,11 @@ from uptide.web.shelf.infused import (
 )
 from uptide.web.shelf.lot_form import LotForm, draw_lot_form, form_of, lot_of, refuse_unsettled
 from uptide.web.shelf.oils import oil_page
-from uptide.web.views.lots import lot_name, lot_words
+from uptide.web.views.lots import lot_words
 from uptide.workshop.assessment import assess_here
 from uptide.workshop.clock import today
 from uptide.workshop.lots import bring_in
-from uptide.workshop.shelf import Shelf, StandingLot
+from uptide.workshop.shelf import Shelf, StandingLot, lot_name
 from uptide.workshop.trace import went_into
 
 router = APIRouter(prefix="/shelf/lots", include_in_schema=False)

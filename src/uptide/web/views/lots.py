@@ -2,16 +2,8 @@
 
 from __future__ import annotations
 
-from uptide.catalogue.catalogue import Catalogue
-from uptide.core.ingredients.lot import Lot
 from uptide.core.months import DAYS_A_MONTH
 from uptide.workshop.shelf import StandingLot
-
-
-def lot_name(lot: Lot, facts: Catalogue) -> str:
-    """What a lot is of, without its code; that it is not known any more, when it is not."""
-    item = facts.ingredients.get(lot.key)
-    return item.name.removesuffix(f", lot {lot.code}") if item else f"“{lot.ingredient}”, not known any more"
 
 
 def lot_words(each: StandingLot) -> str:

@@ -1,0 +1,130 @@
+"""What moved where, read for many lots and batches at once: what a trace follows."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Collection, Iterable, Sequence
+from datetime import UTC, date, datetime
+from typing import TypeVar
+
+from sqlalchemy import bindparam, select, text
+from sqlalchemy.orm import Session
+
+from uptide.core.ledger.movement import MovementKind, grams
+from uptide.core.making.batch_record import BatchEntry, EntryKind
+from uptide.core.making.trace import BatchFlow, Container
+from uptide.store.models import BatchRow, BlendRow, BottleRow
+
+T = TypeVar("T")
+CHUNK = 500  # numbers in one question: SQLite takes a limited count of them
+OF_BATCH, OF_JAR = "batch-", "jar-"
+MOVED = text(
+    "SELECT lot.code AS code, m.kind AS kind, coalesce(r.token, m.token) AS token, sum(m.mg) AS mg "
+    "FROM movement m JOIN lot ON lot.id = m.lot_id LEFT JOIN movement r ON r.id = m.reverses "
+    "WHERE lot.code IN :codes GROUP BY lot.code, m.kind, "
+    "CASE WHEN coalesce(r.token, m.token) LIKE 'batch-%' THEN 1 WHEN coalesce(r.token, m.token) LIKE 'jar-%' THEN 2 "
+    "ELSE 0 END"
+).bindparams(bindparam("codes", expanding=True))
+INTO_JARS = text(
+    "SELECT coalesce(r.token, m.token) AS token, lot.code AS code, sum(m.mg) AS mg FROM movement m "
+    "JOIN lot ON lot.id = m.lot_id LEFT JOIN movement r ON r.id = m.reverses "
+    "WHERE coalesce(r.token, m.token) LIKE 'jar-%' AND m.kind = 'use' GROUP BY 1, 2"
+)
+BATCHES = text(
+    "SELECT DISTINCT batch.number FROM batch_entry JOIN batch ON batch.id = batch_entry.batch_id "
+    "JOIN lot ON lot.id = batch_entry.lot_id WHERE lot.code IN :codes "
+    "UNION SELECT DISTINCT batch.number FROM batch_entry JOIN batch ON batch.id = batch_entry.batch_id "
+    "WHERE json_extract(batch_entry.detail, '$.diluted_in') IN :keys"
+).bindparams(bindparam("codes", expanding=True), bindparam("keys", expanding=True))
+ENTRIES = text(
+    "SELECT batch_entry.batch_id, batch_entry.seq, batch_entry.kind, batch_entry.position, batch_entry.ingredient, "
+    "lot.code, batch_entry.mg, batch_entry.detail FROM batch_entry LEFT JOIN lot ON lot.id = batch_entry.lot_id "
+    "WHERE batch_entry.batch_id IN :ids AND batch_entry.kind IN :kinds ORDER BY batch_entry.batch_id, batch_entry.seq"
+).bindparams(bindparam("ids", expanding=True), bindparam("kinds", expanding=True))
+OF_MIXTURE = (EntryKind.POUR, EntryKind.VOID, EntryKind.REMOVED, EntryKind.LEFTOVER)
+SOMETIME = datetime(2000, 1, 1, tzinfo=UTC)  # the moment of an entry, which no trace asks for
+
+
+def ledger_of(session: Session, codes: Collection[str]) -> dict[str, tuple[float, float, float, float]]:
+    """Of each lot what came, is left, was thrown out, and was used by hand [g]; what was taken back moved nothing."""
+    found = {code: [0, 0, 0, 0] for code in codes}
+    for part in _chunks(sorted(codes)):
+        for row in session.execute(MOVED, {"codes": part}):
+            sums = found[row.code]
+            sums[1] += row.mg
+            if row.kind == MovementKind.DISCARD:
+                sums[2] -= row.mg
+            elif row.kind != MovementKind.USE:
+                sums[0] += row.mg
+            elif not row.token.startswith((OF_BATCH, OF_JAR)):
+                sums[3] -= row.mg
+    return {code: (grams(a), grams(b), grams(c), grams(d)) for code, (a, b, c, d) in found.items()}
+
+
+def poured_into_jars(session: Session) -> dict[int, dict[str, float]]:
+    """What was poured from which lot into which jar [g]."""
+    found: dict[int, dict[str, float]] = {}
+    for row in session.execute(INTO_JARS):
+        number = row.token.removeprefix(OF_JAR).partition("-")[0]
+        if number.isdecimal() and row.mg < 0:
+            lots = found.setdefault(int(number), {})
+            lots[row.code] = lots.get(row.code, 0.0) + grams(-row.mg)
+    return found
+
+
+def batches_from(session: Session, codes: Collection[str]) -> set[str]:
+    """Numbers of the batches that lots were poured into, also as the carrier of a dilution."""
+    found: set[str] = set()
+    for part in _chunks(sorted(codes)):
+        keys = [f"lot:{code}" for code in part]
+        found |= set(session.scalars(BATCHES, {"codes": part, "keys": keys}))
+    return found
+
+
+def flows_of(session: Session, numbers: Collection[str]) -> tuple[BatchFlow, ...]:
+    """Batches with what was poured, taken out and left over, and their bottles."""
+    entries: dict[int, list[BatchEntry]] = {}
+    bottles: dict[int, list[Container]] = {}
+    heads: list[tuple[int, str, str, date]] = []
+    for part in _chunks(sorted(numbers)):
+        query = select(BatchRow.id, BatchRow.number, BlendRow.name, BatchRow.made_on).join(
+            BlendRow, BlendRow.id == BatchRow.blend_id
+        )
+        heads += [(r[0], r[1], r[2], r[3]) for r in session.execute(query.where(BatchRow.number.in_(part)))]
+    for ids in _chunks([head[0] for head in heads]):
+        asked = {"ids": ids, "kinds": [kind.value for kind in OF_MIXTURE]}
+        for row in session.execute(ENTRIES, asked):
+            entries.setdefault(row.batch_id, []).append(
+                BatchEntry(
+                    row.seq,
+                    EntryKind(row.kind),
+                    SOMETIME,
+                    "",
+                    row.position,
+                    row.ingredient,
+                    row.code or "",
+                    row.mg or 0,
+                    json.loads(row.detail),
+                )
+            )
+        filled = select(
+            BottleRow.batch_id,
+            BottleRow.number,
+            BottleRow.fill_mg,
+            BottleRow.state,
+            BottleRow.place,
+            BottleRow.holder,
+            BottleRow.holder_id,
+        ).where(BottleRow.batch_id.in_(ids))
+        for batch_id, number, mg, state, place, holder, holder_id in session.execute(filled):
+            one = Container(number, grams(mg or 0), state, place, holder, holder_id)
+            bottles.setdefault(batch_id or 0, []).append(one)
+    return tuple(
+        BatchFlow(number, name, made_on, tuple(entries.get(row_id, ())), tuple(bottles.get(row_id, ())))
+        for row_id, number, name, made_on in heads
+    )
+
+
+def _chunks(some: Sequence[T]) -> Iterable[list[T]]:
+    all_of_them = list(some)
+    return (all_of_them[start : start + CHUNK] for start in range(0, len(all_of_them), CHUNK))
