@@ -31,6 +31,7 @@ from uptide.web.base.security import PolicyHeaders
 from uptide.web.bench import blends, bottles, printing
 from uptide.web.keeping import board as keeping
 from uptide.web.keeping import bottle as one_bottle
+from uptide.web.keeping import trace
 from uptide.web.making import batches, labels, weigh
 from uptide.web.making import plan as making_plan
 from uptide.web.people import cards as people
@@ -118,6 +119,7 @@ def create_app(
         batches,
         keeping,
         one_bottle,
+        trace,
         own,
         oils,
         steeping,
