@@ -12,7 +12,7 @@ from uptide.core.oxidation.learning import is_shift, shift_of_a_house
 from uptide.store.blends import habits_from_json, habits_to_json
 from uptide.store.models import PreferenceRow, UsedFormRow
 
-SECRET, HABITS, LEARNT = "form_secret", "habits", "learnt_rates"
+SECRET, HABITS, LEARNT, FEED = "form_secret", "habits", "learnt_rates", "calendar_secret"
 
 
 def load_habits(session: Session) -> Habits:
@@ -34,6 +34,18 @@ def form_secret(session: Session) -> str:
         session.add(row)
         session.flush()
     return str(row.value)
+
+
+def calendar_secret(session: Session) -> str:
+    """The secret part of the calendar's address; nothing until somebody asks for one."""
+    row = session.get(PreferenceRow, FEED)
+    return str(row.value) if row is not None else ""
+
+
+def renew_calendar_secret(session: Session) -> None:
+    """Give the calendar another address; who asks for the one before gets nothing any more."""
+    session.merge(PreferenceRow(key=FEED, value=secrets.token_urlsafe(24)))
+    session.flush()
 
 
 def led_to(session: Session, token: str) -> str | None:

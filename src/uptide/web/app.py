@@ -31,8 +31,9 @@ from uptide.web.base.security import PolicyHeaders
 from uptide.web.bench import blends, bottles, printing
 from uptide.web.keeping import board as keeping
 from uptide.web.keeping import bottle as one_bottle
-from uptide.web.keeping import trace
-from uptide.web.making import batches, labels, weigh
+from uptide.web.keeping import calendar as keeping_calendar
+from uptide.web.keeping import taught, trace, using
+from uptide.web.making import batches, handing, labels, weigh
 from uptide.web.making import plan as making_plan
 from uptide.web.people import cards as people
 from uptide.web.people import patch_tests
@@ -117,9 +118,13 @@ def create_app(
         weigh,
         labels,
         batches,
+        handing,
         keeping,
         one_bottle,
         trace,
+        keeping_calendar,
+        taught,
+        using,
         own,
         oils,
         steeping,

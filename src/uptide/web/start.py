@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import re
+from dataclasses import asdict
 from math import exp
 from typing import Annotated, Any
+from urllib.parse import urlencode
 
 from fastapi import APIRouter, Form, Request, Response
 from fastapi.responses import HTMLResponse, RedirectResponse
@@ -15,6 +18,7 @@ from uptide.catalogue.plants import called
 from uptide.core.errors import QuantityError, UptideError
 from uptide.core.finder.ask import Known, ask
 from uptide.core.infusion.words import read_jar_words
+from uptide.core.keeping.board import Shown, read_board_words
 from uptide.core.measures.habits import (
     DROP_SCHOOLS,
     HELD_ML,
@@ -36,31 +40,37 @@ from uptide.web.base.forms import FieldError, TokenForm, errors_of, in_field, nu
 from uptide.web.base.pages import render
 from uptide.web.base.security import check_token
 from uptide.web.drawing.turning import MOST_LINES, draw_turning
+from uptide.web.drawing.view import View
+from uptide.web.views.things import thing_href, thing_until, thing_what
 from uptide.workshop.assessment import assess_here
+from uptide.workshop.board import board_of, checks_due
 from uptide.workshop.clock import today, wall_clock
+from uptide.workshop.found import number_leads_to
 from uptide.workshop.jars import jars_that_want
 from uptide.workshop.shelf import Shelf
 
 router = APIRouter(include_in_schema=False)
 BLENDS_SHOWN = 8
-NAMED = 4  # lots that a line names
+NAMED = 4  # things that a line names
+LABEL_NUMBER = re.compile(r"(?:batch\s+|bottle\s+)?\d{8}-\d+(?:-\d+)?", re.IGNORECASE)  # as it stands on a label
 
 
 @router.get("/")
 def start(request: Request, store: Store, facts: Facts, shelf: OnShelf, habits: Measures, q: str = "") -> HTMLResponse:
     """Show what wants doing, what was worked on last and what turns first; answer the quick line when it asks."""
     blends = list_blends(store)
+    board = board_of(store, shelf, Shown(), MOST_LINES)
     return render(
         request,
         "start/start.html",
         blends=blends[:BLENDS_SHOWN],
         more_blends=max(0, len(blends) - BLENDS_SHOWN),
-        picture=draw_turning(shelf, today()),
-        more_lots=max(0, len(shelf.standing) - MOST_LINES),
-        to_do=(*_to_look_at(store), *_jars_due(store, facts), *_to_use_up(shelf)),
+        picture=draw_turning([(each, thing_href(each)) for each in board.things], today()),
+        more_things=max(0, board.count - sum(each.count for each in board.things)),
+        to_do=(*_to_look_at(store), *_jars_due(store, facts), *_bottles_due(store, shelf), *_to_use_up(shelf)),
         facts=facts,
         question=q,
-        **_quick(q, habits, facts, store),
+        **_quick(q, habits, facts, store, shelf),
     )
 
 
@@ -83,6 +93,14 @@ def _jars_due(store: Session, facts: Catalogue) -> list[tuple[str, str]]:
     return [(f"{each.jar.name}, day {each.day}: {each.words}", f"/steeping/jars/{each.jar.id}") for each in wanted]
 
 
+def _bottles_due(store: Session, shelf: Shelf) -> list[tuple[str, str]]:
+    """Bottles that want a look today, those that stand alike in a line."""
+    return [
+        (f"{each.name}, {thing_what(each)}: {each.look}", f"/bottles/{each.key}")
+        for each in checks_due(store, shelf, today())
+    ]
+
+
 def _to_use_up(shelf: Shelf) -> list[tuple[str, str]]:
     """What is over and still stands there, and what should be used up now, in a line each."""
     over = [each for each in shelf.standing if each.life.is_over]
@@ -100,14 +118,44 @@ def _more(count: int) -> str:
 
 
 @router.get("/quick")
-def quick(request: Request, store: Store, facts: Facts, habits: Measures, q: str = "") -> HTMLResponse:
+def quick(request: Request, store: Store, facts: Facts, shelf: OnShelf, habits: Measures, q: str = "") -> HTMLResponse:
     """Answer the quick line as a fragment, as one types."""
-    return render(request, "start/_quick_answer.html", question=q, **_quick(q, habits, facts, store))
+    return render(request, "start/_quick_answer.html", question=q, **_quick(q, habits, facts, store, shelf))
 
 
-def _quick(question: str, habits: Habits, facts: Catalogue, store: Session) -> dict[str, Any]:
+class BoardAnswer(View):
+    """What of the board was asked for: a line of it, its first things, and where all of them stand."""
+
+    said: str
+    things: tuple[tuple[str, str, str, str], ...]  # page, name, what, until
+    href: str
+
+
+def _of_board(question: str, store: Session, shelf: Shelf) -> BoardAnswer | None:
+    shown = read_board_words(question, today())
+    if shown is None:
+        return None
+    board = board_of(store, shelf, shown, NAMED)
+    count = board.count
+    asked = urlencode({name: "true" if value is True else value for name, value in asdict(shown).items() if value})
+    return BoardAnswer(
+        said=f"{count} thing{'s' if count != 1 else ''}" if count else "Nothing",
+        things=tuple(
+            (thing_href(each), each.name, thing_what(each), thing_until(each, today())) for each in board.things
+        ),
+        href=f"/keeping?{asked}",
+    )
+
+
+def _quick(question: str, habits: Habits, facts: Catalogue, store: Session, shelf: Shelf) -> dict[str, Any]:
+    silent = {"quick": None, "quick_problem": "", "quick_jar": False, "quick_board": None, "quick_number": None}
     if not question.strip():
-        return {"quick": None, "quick_problem": "", "quick_jar": False}
+        return silent
+    board = _of_board(question, store, shelf)
+    if board is not None:
+        return silent | {"quick_board": board}
+    if LABEL_NUMBER.fullmatch(question.strip()):
+        return silent | {"quick_number": number_leads_to(store, question) or "/keeping"}
     known = Known(
         facts.ingredients,
         facts.names,
@@ -121,9 +169,9 @@ def _quick(question: str, habits: Habits, facts: Catalogue, store: Session) -> d
     try:
         found = ask(question, known)
     except QuantityError as error:
-        return {"quick": None, "quick_problem": str(error), "quick_jar": _names_a_jar(question, facts)}
+        return silent | {"quick_problem": str(error), "quick_jar": _names_a_jar(question, facts)}
     number = next((number for number, name in names_of_people(store) if name == found.wearer), "")
-    return {"quick": found, "quick_problem": "", "quick_wearer": number, "quick_jar": _names_a_jar(question, facts)}
+    return silent | {"quick": found, "quick_wearer": number, "quick_jar": _names_a_jar(question, facts)}
 
 
 def _names_a_jar(question: str, facts: Catalogue) -> bool:

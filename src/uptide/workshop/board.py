@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
 
 from sqlalchemy.orm import Session
@@ -23,6 +23,7 @@ from uptide.store.bottles import (
 from uptide.workshop.bottles import refresh, stamp
 from uptide.workshop.clock import today
 from uptide.workshop.shelf import Shelf, StandingLot
+from uptide.workshop.trace import held_batches
 
 MOST_LINES = 300
 AFRESH = 12  # lines of bottles that are worked out afresh at one look, where a model or readings changed since
@@ -50,7 +51,9 @@ def board_of(store: Session, shelf: Shelf, shown: Shown, limit: int = MOST_LINES
         for thing in (*(_lot(each) for each in shelf.standing), *(_batch(each) for each in _unfilled(store)))
         if shown.holds(thing, today())
     ]
-    things = first_to_end([*others, *(thing_of(each) for each in bottles)], today())
+    held = held_batches(store, shelf.facts)
+    of_bottles = (replace(thing_of(each), status="held" if each.batch in held else "") for each in bottles)
+    things = first_to_end([*others, *of_bottles], today())
     lines = things[:limit]
     counted = count_bottles(store, wanted) if shown.kind in ("", Kind.BOTTLE) else 0
     ends = [(each.ends_on, 1) for each in others if each.ends_on is not None]

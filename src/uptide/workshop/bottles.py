@@ -43,6 +43,7 @@ from uptide.workshop.assessment import assess_here
 from uptide.workshop.clock import today
 from uptide.workshop.making import recipe_of
 
+READINGS = ("strip", "titration", "smell")
 DEEPEST = 12  # lots behind lots
 
 
@@ -53,23 +54,30 @@ class Fared:
     bottle: Bottle
     assessment: Assessment
     siblings: tuple[Bottle, ...]
+    facts: Catalogue  # of today
 
 
-def fare(store: Session, facts: Catalogue, bottle: Bottle) -> Fared:
-    """Assess what is in a bottle, as its lots were on the day it was made, by what befell it and its siblings."""
+def fare(store: Session, facts: Catalogue, bottle: Bottle, *, foreseen: bool = False) -> Fared:
+    """Assess what is in a bottle, as its lots were on the day it was made, by what befell it and its siblings.
+
+    `foreseen` is as it was before anybody read or smelled it.
+    """
     others: tuple[Bottle, ...] = ()
     made: Recipe
+    then = facts
     if bottle.batch:
         record = load_batch(store, bottle.batch)
         others = tuple(each for each in bottles_of_batch(store, bottle.batch) if each.number != bottle.number)
         made = recipe_of(store, record)
         made = made_of(made, record.composition) if record.composition else made
-        facts = _as_of(store, facts, record, bottle.made_on)
+        then = _as_of(store, facts, record, bottle.made_on)
     else:
         made = _recipe(store, bottle)
-    events = (*bottle.events, *shared_readings(bottle, others))
-    found = assess_here(made, facts, store, bottle=bottle_id(store, bottle.number), events=events)
-    return Fared(bottle, found, others)
+    events: tuple[BottleNote, ...] = (*bottle.events, *shared_readings(bottle, others))
+    if foreseen:
+        events = tuple(each for each in events if each.kind not in READINGS)
+    found = assess_here(made, then, store, bottle=bottle_id(store, bottle.number), events=events)
+    return Fared(bottle, found, others, facts)
 
 
 def _recipe(store: Session, bottle: Bottle) -> Recipe:
@@ -112,6 +120,8 @@ def work_out(store: Session, fared: Fared) -> Worked:
     looked += _looks_at_the_batch(store, bottle.batch) if bottle.batch else []
     months = life.months if life is not None else None
     check = next_check(checks_of(bottle.made_on, months), looked, today())
+    if bottle.state is not State.STANDS:  # what was foreseen stays beside what came of it
+        life = fare(store, fared.facts, bottle, foreseen=True).assessment.shelf_life
     ends, turns = _ends(bottle, life)
     return Worked(
         place=fared.assessment.recipe.storage.place,
@@ -131,8 +141,6 @@ def _looks_at_the_batch(store: Session, batch: str) -> list[date]:
 
 def _ends(bottle: Bottle, life: ShelfLife | None) -> tuple[date | None, date | None]:
     """The day until which it is promised, and the one on which half of such bottles have turned."""
-    if bottle.state is State.OFF:
-        return bottle.ended_on, bottle.ended_on
     if life is None or life.months is None:
         return None, None
     if life.turned:
@@ -223,6 +231,20 @@ def note(store: Session, facts: Catalogue, number: str, noted: BottleNote) -> No
         raise UptideError(problem)
     add_note(store, number, noted)
     _follow(store, facts, number)
+
+
+def note_many(store: Session, facts: Catalogue, bottles: Sequence[Bottle], noted: BottleNote) -> None:
+    """Write the same of several bottles of a batch, as when they go to somebody.
+
+    Raises:
+        UptideError: what cannot have been.
+    """
+    for bottle in bottles:
+        problem = note_problem(noted, bottle, today())
+        if problem:
+            raise UptideError(problem)
+        add_note(store, bottle.number, noted)
+    refresh(store, facts, [load_bottle(store, bottle.number) for bottle in bottles])
 
 
 def strike(store: Session, facts: Catalogue, number: str, note_id: int, why: str) -> None:

@@ -129,3 +129,14 @@ def _with_all_oil(store: Session, facts: Catalogue, jar: JarFlow) -> JarFlow:
     except UptideError:
         return jar
     return replace(jar, name=stored.name, oil=max(oil, jar.oil))
+
+
+def held_batches(store: Session, facts: Catalogue) -> dict[str, str]:
+    """Batches with some of a lot in them that is held or blocked, each with which and why."""
+    found: dict[str, str] = {}
+    for lot in all_lots(store):
+        if lot.status:
+            for batch, _ in trace_of(store, facts, lot.code).reached:
+                said = f"lot {lot.code} is {lot.status}: {lot.status_why}"
+                found[batch.number] = f"{found[batch.number]}; {said}" if batch.number in found else said
+    return found

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from datetime import date, timedelta
 
 import pytest
@@ -11,8 +10,7 @@ from tests.conftest import Weigh
 from tests.web.conftest import token, words
 
 from uptide.catalogue.catalogue import Catalogue
-from uptide.core.ingredients.lot import Lot
-from uptide.core.keeping.lot_life import LotLife
+from uptide.core.keeping.board import Kind, Thing
 from uptide.core.months import months_between
 from uptide.web.drawing.chart import HEIGHT, WIDTH, blend_on_chart
 from uptide.web.drawing.ribbon import NARROW_MARGIN, NARROW_WIDTH, RIM, draw_ribbon
@@ -21,7 +19,6 @@ from uptide.web.drawing.turning import WIDTH as LINE_WIDTH
 from uptide.web.views.verdicts import EDGE, verdict_views
 from uptide.web.views.verdicts import WIDTH as MARK_WIDTH
 from uptide.workshop.clock import today
-from uptide.workshop.shelf import Shelf, StandingLot
 
 TODAY = date(2026, 11, 26)
 PLAIN = "60 ml grapeseed\n20 ml jojoba\n10 drops lavender"
@@ -72,23 +69,21 @@ def test_a_blend_lies_among_all_oils_and_names_its_own(weigh: Weigh, catalogue: 
     assert blend_on_chart((), catalogue) is None
 
 
-def standing(catalogue: Catalogue, code: str, days: int | None, typical: float = 9.0) -> StandingLot:
-    lot = Lot(code, "jojoba", "", None, None, None, 100.0, 50.0, None, "", "")
-    item = replace(catalogue.ingredient("jojoba"), key=f"lot:{code}", base="jojoba", lot=code)
+def thing(code: str, days: int | None, turns: int | None = None) -> tuple[Thing, str]:
     ends = None if days is None else TODAY + timedelta(days=days)
-    left = None if days is None else days / 30.44
-    return StandingLot(lot, item, LotLife(0.5, left, ends, "", typical=typical))
+    turned = None if turns is None else TODAY + timedelta(days=turns)
+    return Thing(Kind.LOT, code, "Jojoba", ends_on=ends, turns_on=turned), f"/shelf/lots/{code}"
 
 
-def test_what_turns_first_stands_on_top_and_as_long_as_it_keeps(catalogue: Catalogue) -> None:
-    lots = [
-        standing(catalogue, "LATE", 900),
-        standing(catalogue, "MID", 100),
-        standing(catalogue, "NONE", None),
-        standing(catalogue, "OVER", 200, typical=-1.0),
-        standing(catalogue, "DOUBT", -3),
+def test_what_turns_first_stands_on_top_and_as_long_as_it_keeps() -> None:
+    things = [
+        thing("OVER", 200, -1),
+        thing("DOUBT", -3, 30),
+        thing("MID", 100),
+        thing("LATE", 900),
+        thing("NONE", None),
     ]
-    picture = draw_turning(Shelf(catalogue, tuple(lots), frozenset({"jojoba"})), TODAY)
+    picture = draw_turning(things, TODAY)
 
     assert picture is not None
     assert [life.code for life in picture.lives] == ["OVER", "DOUBT", "MID", "LATE"]
@@ -98,13 +93,11 @@ def test_what_turns_first_stands_on_top_and_as_long_as_it_keeps(catalogue: Catal
     mid = picture.lives[2]
     assert mid.end == pytest.approx(NAMES + scale * months_between(TODAY, TODAY + timedelta(days=100)))
     assert [life.runs_on for life in picture.lives] == [False, False, False, True]
-    assert mid.name == catalogue.ingredient("jojoba").name
-    assert draw_turning(Shelf(catalogue, (), frozenset()), TODAY) is None
+    assert draw_turning([], TODAY) is None
 
 
-def test_no_more_lots_are_drawn_than_can_be_read(catalogue: Catalogue) -> None:
-    lots = tuple(standing(catalogue, f"L{i}", 10 * i) for i in range(1, 40))
-    picture = draw_turning(Shelf(catalogue, lots, frozenset()), TODAY)
+def test_no_more_things_are_drawn_than_can_be_read() -> None:
+    picture = draw_turning([thing(f"L{i}", 10 * i) for i in range(1, 40)], TODAY)
 
     assert picture is not None
     assert [life.code for life in picture.lives] == [f"L{i}" for i in range(1, MOST_LINES + 1)]
@@ -118,4 +111,4 @@ def test_the_start_page_says_what_wants_doing(client: TestClient) -> None:
 
     assert "Use up: Jojoba oil (liquid wax), lot A-1" in page
     assert "What turns first" in page
-    assert "lot A-1: Jojoba oil (liquid wax)" in page
+    assert "A-1: Jojoba oil (liquid wax)" in page

@@ -118,7 +118,7 @@ def _sentence(things: tuple[Thing, ...], count: int) -> str:
     soon = by[Section.MONTH] + by[Section.TWO_MONTHS]
     parts += [f"{soon} to be used within two months"] if soon else []
     looks = sum(each.count for each in things if each.look_on is not None and each.look_on <= today())
-    parts += [f"{looks} want a look"] if looks else []
+    parts += [f"{looks} want{'s' if looks == 1 else ''} a look"] if looks else []
     return f"{', '.join(parts)}."
 
 

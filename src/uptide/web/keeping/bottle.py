@@ -26,6 +26,7 @@ from uptide.web.keeping.bottle_form import GROUPS, KIND_WORDS, OF_PEOPLE, OF_WOR
 from uptide.web.keeping.bottle_view import note_view, sentence, sibling_view, until
 from uptide.workshop.bottles import fare, note, refresh, stamp, strike
 from uptide.workshop.clock import today
+from uptide.workshop.trace import held_batches
 
 router = APIRouter(prefix="/bottles/{number}", include_in_schema=False)
 
@@ -69,6 +70,7 @@ def _draw(
         tide_facts=[each for each in tide.facts if each[0] in FACTS] if tide is not None else [],
         notes=[note_view(each, today()) for each in sorted(bottle.notes, key=lambda n: (n.on, n.id), reverse=True)],
         siblings=[sibling_view(each) for each in fared.siblings],
+        held=held_batches(store, facts).get(bottle.batch, ""),
         is_off=bottle.state is State.OFF,
         is_gone=bottle.state is State.GONE,
         reactions=[note_view(each, today()) for each in bottle.reactions],

@@ -114,7 +114,8 @@ def _sentence(trace: Trace) -> str:
     bottles = [each for each in trace.ends if each.kind == BOTTLE]
     here = [each for each in bottles if each.container is not None and not each.container.holder]
     parts = [f"{number(trace.came, 1)} g came"]
-    parts.append(f"{len(trace.reached)} batches have some of it" if trace.reached else "it is in no batch")
+    count = len(trace.reached)
+    parts.append(f"{count} batch{'es have' if count != 1 else ' has'} some of it" if count else "it is in no batch")
     if bottles:
         parts.append(f"{len(bottles)} bottles, {len(bottles) - len(here)} of them with somebody")
     return f"{', '.join(parts)}."

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Annotated
 from urllib.parse import urlencode
 
@@ -11,20 +12,24 @@ from pydantic import Field
 from sqlalchemy.orm import Session
 
 from uptide.core.errors import QuantityError, UptideError
+from uptide.core.keeping.bottle import State as Standing
 from uptide.core.ledger.movement import milligrams
 from uptide.core.making.batch_record import ENDED, LEFTOVER, BatchRecord, ClosedError, EntryKind, StaleError, State
 from uptide.core.months import say_day
 from uptide.core.safety.check import Safety
 from uptide.store.batches import add_entry, list_batches, load_batch
 from uptide.store.blends import load_blend
+from uptide.store.bottles import bottles_of_batch
+from uptide.store.people import names_of_people
 from uptide.web.base.dependencies import OnShelf, Store
 from uptide.web.base.forms import FieldError, TokenForm, errors_of, in_field, number_of
 from uptide.web.base.pages import render
 from uptide.web.base.security import check_token
 from uptide.web.drawing.view import View
-from uptide.web.making.record_view import record_view
+from uptide.web.making.record_view import bottle_lines, record_view
 from uptide.web.making.words import called, keeps, warmth_of
 from uptide.workshop.bottles import fill_bottles
+from uptide.workshop.clock import today
 from uptide.workshop.making import assessed, keep_base, shelve_leftover
 from uptide.workshop.shelf import Shelf
 from uptide.workshop.trace import origins
@@ -36,6 +41,7 @@ SAID = {
     "planned": "Planned. Nothing is taken from any lot until it is poured.",
     "mixed": "Mixed.",
     "filled": "Kept.",
+    "handed": "Written down; the board and their page know it.",
     "looked": "Kept.",
     "closed": "Closed. What is found out later is written beside it.",
 }
@@ -122,10 +128,10 @@ def on_paper(number: str, store: Store, shelf: OnShelf) -> Response:
 @router.get("/{number}")
 def show(request: Request, number: str, store: Store, shelf: OnShelf, said: str = "") -> HTMLResponse:
     """Show the record of a batch."""
-    return _draw(request, number, store, shelf, said=SAID.get(said, ""))
+    return draw_record(request, number, store, shelf, said=SAID.get(said, ""))
 
 
-def _draw(
+def draw_record(
     request: Request,
     number: str,
     store: Session,
@@ -133,9 +139,12 @@ def _draw(
     *,
     said: str = "",
     form: StepForm | None = None,
+    hand: Mapping[str, str] | None = None,
     error: UptideError | None = None,
 ) -> HTMLResponse:
+    """Draw the record of a batch, with what was typed and could not be read."""
     record = load_batch(store, number)
+    bottles = bottles_of_batch(store, number)
     status = 409 if isinstance(error, (StaleError, ClosedError)) else 422 if error else 200
     return render(
         request,
@@ -157,6 +166,11 @@ def _draw(
         leftover=record.balance.leftover / 1000,
         base=f"{LEFTOVER}{number}",
         form=FillForm().model_dump() | MixedForm().model_dump() | (form.model_dump() if form is not None else {}),
+        bottles=bottle_lines(bottles),
+        here=sum(1 for each in bottles if each.state is Standing.STANDS and each.handed is None),
+        hand=hand or {"how": "given", "count": "1", "wearer": "", "whom": "", "price": "", "on": today().isoformat()},
+        people_options=[("", "no card"), *((str(person), name) for person, name in names_of_people(store))],
+        today=today(),
         said=said,
         problem=str(error or ""),
         errors=errors_of(error),
@@ -233,7 +247,7 @@ def _add(
             detail={"words": form.words.strip()} | (detail or {}),
         )
     except UptideError as error:
-        return _draw(request, number, store, shelf, error=error)
+        return draw_record(request, number, store, shelf, error=error)
     return RedirectResponse(f"/making/{number}?said={said}", 303)
 
 
@@ -244,7 +258,7 @@ def mixed(request: Request, number: str, form: Annotated[MixedForm, Form()], sto
         with in_field("celsius"):
             celsius = warmth_of(form.celsius)
     except UptideError as error:
-        return _draw(request, number, store, shelf, form=form, error=error)
+        return draw_record(request, number, store, shelf, form=form, error=error)
     said: dict[str, object] = {"celsius": celsius} if celsius is not None else {}
     answer = _add(request, number, form, store, shelf, EntryKind.MIXED, "mixed", said)
     if answer.status_code == REDIRECTED:
@@ -278,7 +292,9 @@ def close(request: Request, number: str, form: Annotated[StepForm, Form()], stor
 def abandon(request: Request, number: str, form: Annotated[StepForm, Form()], store: Store, shelf: OnShelf) -> Response:
     """Give it up, with a reason; what was poured stays out of its lots."""
     if not form.why.strip():
-        return _draw(request, number, store, shelf, error=FieldError("why", "Say why: who looks later wants to know."))
+        return draw_record(
+            request, number, store, shelf, error=FieldError("why", "Say why: who looks later wants to know.")
+        )
     return _add(request, number, form, store, shelf, EntryKind.ABANDONED, "looked", {"words": form.why.strip()})
 
 
@@ -325,7 +341,7 @@ def fill(request: Request, number: str, form: Annotated[FillForm, Form()], store
                 token=f"{token}-left",
             )
     except UptideError as error:
-        return _draw(request, number, store, shelf, form=form, error=error)
+        return draw_record(request, number, store, shelf, form=form, error=error)
     fill_bottles(store, shelf.facts, number)
     return RedirectResponse(f"/making/{number}?said=filled#bottles", 303)
 

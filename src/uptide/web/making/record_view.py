@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from uptide.core.keeping.bottle import Bottle, State
 from uptide.core.making.batch_record import BatchEntry, BatchRecord, EntryKind
 from uptide.core.months import say_day
 from uptide.web.base.pages import number
@@ -120,3 +121,16 @@ def balance_words(record: BatchRecord) -> str:
         parts += [f"{found.leftover / GRAMS:.1f} g left over"] if found.leftover else []
         parts += [f"{number(found.loss / GRAMS, 1)} g stayed on vessel and funnel"]
     return f"{', '.join(parts)}."
+
+
+def bottle_lines(bottles: tuple[Bottle, ...]) -> list[tuple[str, str]]:
+    """Each bottle with how it stands."""
+    return [(each.number, _stands(each)) for each in bottles]
+
+
+def _stands(bottle: Bottle) -> str:
+    if bottle.state is not State.STANDS:
+        return f"{bottle.state.value}{f' since {say_day(bottle.ended_on)}' if bottle.ended_on else ''}"
+    if bottle.handed is not None:
+        return f"{bottle.handed.kind} to {bottle.handed.whom or 'somebody'}, {say_day(bottle.handed.on)}"
+    return bottle.place or "here"

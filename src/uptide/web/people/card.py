@@ -12,16 +12,19 @@ from sqlalchemy.orm import Session
 
 from uptide.catalogue.catalogue import Catalogue
 from uptide.core.ingredients.ingredient import Ingredient, Phase
+from uptide.core.keeping.bottle import State
 from uptide.core.months import say_day
 from uptide.core.safety.card import ASKED, ApplicableRule, card_says
 from uptide.core.skin.patch import BEFORE, IF_IT_REACTS, PROTOCOLS, SITES, UNKNOWN, WHAT_IT_CANNOT, Outcome, Saw
 from uptide.core.skin.wearer import GROUPS, SKINS, Wearer
-from uptide.store.blends import list_blends
+from uptide.store.blends import list_blends, load_blend
+from uptide.store.bottles import bottles_of_person, worked_of
 from uptide.store.people import made_for
 from uptide.store.records import PatchTest, Person
 from uptide.web.base.pages import render
 from uptide.web.drawing.view import View
 from uptide.workshop.clock import today, wall_clock
+from uptide.workshop.trace import held_batches
 
 NAMED = 8  # things that are named of a rule before the rest is folded away
 SAID = {
@@ -91,6 +94,38 @@ class RuleView(View):
     more: tuple[tuple[str, str], ...]
 
 
+class HasView(View):
+    """A bottle that somebody has: until when it keeps, and what is the matter with it."""
+
+    number: str
+    words: str
+    until: str
+    trouble: str
+
+
+def _what_they_have(store: Session, facts: Catalogue, person_id: int) -> tuple[HasView, ...]:
+    """The bottles that somebody has, the first to end on top."""
+    bottles = bottles_of_person(store, person_id)
+    held = held_batches(store, facts) if bottles else {}
+    found = []
+    for bottle in bottles:
+        worked = worked_of(store, bottle.number)
+        trouble = [f"do not use it: {held[bottle.batch]}"] if bottle.batch in held else []
+        trouble += ["it smelled off"] if bottle.state is State.OFF else []
+        trouble += [f"a reaction on {say_day(each.on)}" for each in bottle.reactions]
+        is_past = worked.ends_on is not None and worked.ends_on <= today()
+        until = say_day(worked.ends_on) if worked.ends_on is not None else "not known"
+        found.append(
+            HasView(
+                number=bottle.number,
+                words=f"{load_blend(store, bottle.blend_id).name}, {bottle.size_ml:g} mL",
+                until=f"past {until}: test it" if is_past else f"until {until}",
+                trouble="; ".join(trouble),
+            )
+        )
+    return tuple(found)
+
+
 def ticked_words(wearer: Wearer) -> list[str]:
     """What was ticked on a card, group by group, in words."""
     said = [
@@ -136,6 +171,7 @@ def draw_card(
         age=person.wearer.age_words(today()),
         ticked=ticked_words(person.wearer),
         says=says,
+        has=_what_they_have(store, facts, person.id),
         skin=SKINS.get(person.wearer.skin, ""),
         half_asked=tuple(ASKED[name] for name in person.half_asked),
         applicable_rules=[rule_view(each, scents) for each in says.applicable_rules],
