@@ -308,10 +308,10 @@ def _wanted(query: Select[*tuple[Any, ...]], wanted: Wanted) -> Select[*tuple[An
         query = query.where(BottleRow.holder_id == wanted.holder_id)
     elif wanted.holder:
         query = query.where(BottleRow.holder == wanted.holder)
-    if wanted.ends_before is not None:
+    if wanted.ends_before is not None and wanted.ends_from is not None:
+        query = query.where(BottleRow.ends_on >= wanted.ends_from, BottleRow.ends_on < wanted.ends_before)
+    elif wanted.ends_before is not None:  # what is off has ended, whatever was foreseen
         query = query.where(or_(BottleRow.ends_on < wanted.ends_before, BottleRow.state == State.OFF.value))
-    if wanted.ends_from is not None:
-        query = query.where(BottleRow.ends_on >= wanted.ends_from)
     if wanted.opened:
         query = query.where(BottleRow.opened_on.is_not(None))
     if wanted.look_by is not None:

@@ -30,7 +30,7 @@ from uptide.store.blends import (
     load_blend,
     load_version,
 )
-from uptide.store.bottles import Wanted, board
+from uptide.store.bottles import Wanted, board, wishes_of_blend
 from uptide.store.people import names_of_people, wearer_of
 from uptide.store.reading import unread_words
 from uptide.store.records import Blend, Version
@@ -111,6 +111,7 @@ def _draw(
     plain: dict[str, object] = {
         "blend": drawn.blend,
         "made": _made(drawn) if template == WHOLE_PAGE else (),
+        "wishes": _wishes(drawn) if template == WHOLE_PAGE else (),
         "bottle_problem": "",
         "bottle": {"made": today().isoformat(), "size": ""},
         "conflict": None,
@@ -130,6 +131,14 @@ def _draw(
         "parts": EVERY_PART if template == WHOLE_PAGE else Parts.only(opened),
     }
     return render(request, template, status, **(plain | context))
+
+
+def _wishes(drawn: Drawn) -> tuple[str, ...]:
+    """What those who have bottles of it wish of the next version, since the newest was saved."""
+    if drawn.blend is None:
+        return ()
+    found = wishes_of_blend(drawn.store, drawn.blend.id, drawn.blend.newest.saved_at)
+    return tuple(f"{each.whom or 'Somebody'} wished: {each.words}" for each in found)
 
 
 def _made(drawn: Drawn) -> tuple[MadeView, ...]:

@@ -1,0 +1,299 @@
+"""Keeping: what stands on the board, what is noted at a bottle, who has it, and where a bad lot went."""
+
+from __future__ import annotations
+
+import re
+from datetime import timedelta
+from typing import Any
+from urllib.parse import urlencode
+
+import pytest
+from fastapi.testclient import TestClient
+from icalendar import Calendar
+from tests.web.conftest import bottle_of, saved, token, words
+from tests.web.making.at_bench import begin, blend, pour_all, put, shelf
+
+from uptide.core.months import say_day
+from uptide.workshop.clock import today
+
+
+def filled(client: TestClient, count: int = 2) -> str:
+    """A batch that was poured, mixed and filled."""
+    shelf(client)
+    batch = begin(client, blend(client), bottles=f"{count} x 100 ml")
+    pour_all(client, batch)
+    for step in ("mixed", "fills"):
+        seq = re.search(r'name="seq" value="(\d+)"', client.get(batch).text)
+        assert seq
+        client.post(f"{batch}/{step}", data={"token": token(client, batch), "seq": seq[1]})
+    return batch
+
+
+def note(client: TestClient, bottle: str, kind: str, **fields: str) -> str:
+    form = {"token": token(client, bottle), "kind": kind, "on": today().isoformat()} | fields
+    answer = client.post(f"{bottle}/notes", data=form)
+    assert answer.status_code == 200, words(answer.text)
+    return words(answer.text)
+
+
+def board(client: TestClient, **asked: str) -> str:
+    return words(client.get("/keeping", params=asked).text)
+
+
+def card(client: TestClient, name: str = "Wren") -> str:
+    form = {"token": token(client, "/people/new"), "name": name}
+    answer = client.post("/people", data=form, follow_redirects=False)
+    return answer.headers["location"].split("?")[0]
+
+
+def test_what_was_filled_stands_on_the_board_alike_in_one_line(client: TestClient) -> None:
+    batch = filled(client)
+    number = batch.rpartition("/")[2]
+    page = board(client)
+    assert f"Face oil 2 × 100 mL of batch {number}" in page
+    assert "lot OL-1," in page
+    assert re.search(r"\d+ things", page)
+    first = f"/bottles/{number}-1"
+    note(client, first, "moved", place="bathroom")
+    page = board(client)
+    assert f"100 mL of batch {number}, bathroom" in page
+    assert f"100 mL of batch {number}, cool cupboard" in page
+
+
+@pytest.mark.parametrize(
+    ("asked", "shown", "hidden"),
+    [
+        ({"kind": "lot"}, "lot OL-1", "of batch"),
+        ({"kind": "bottle"}, "of batch", "lot OL-1"),
+        ({"place": "bathroom"}, "bathroom", "lot OL-1"),
+        ({"open": "true"}, "open since", "lot OL-1"),
+        ({"holder": "Wren"}, "with Wren", "lot OL-1"),
+        ({"month": "2000-01"}, "Nothing stands here that is like this", "lot OL-1"),
+    ],
+)
+def test_a_board_shows_what_is_asked_for(client: TestClient, asked: dict[str, str], shown: str, hidden: str) -> None:
+    number = filled(client).rpartition("/")[2]
+    note(client, f"/bottles/{number}-1", "moved", place="bathroom")
+    note(client, f"/bottles/{number}-1", "opened")
+    note(client, f"/bottles/{number}-1", "given", whom="Wren")
+    page = board(client, **asked)
+    assert shown in page
+    assert hidden not in page.partition("Show ")[2]
+
+
+def test_off_ends_a_bottle_and_leads_to_its_siblings(client: TestClient) -> None:
+    number = filled(client).rpartition("/")[2]
+    page = note(client, f"/bottles/{number}-1", "smell", smell="off")
+    assert "It smelled off: it is over" in page
+    assert f"Look at its siblings, which come from the same lots: {number}-2" in page
+    assert "off" in board(client).partition("Over, off, or to be tested")[2][:400]
+    assert "It smelled off" not in words(client.get(f"/bottles/{number}-2").text)
+
+
+def test_a_reading_counts_at_once_for_the_siblings_that_stand_alike(client: TestClient) -> None:
+    number = filled(client).rpartition("/")[2]
+    before = re.search(r"Band: (.*?months, half reach [\d.]+)", words(client.get(f"/bottles/{number}-2").text))
+    note(client, f"/bottles/{number}-1", "titration", low="9")
+    after = re.search(r"Band: (.*?months, half reach [\d.]+)", words(client.get(f"/bottles/{number}-2").text))
+    assert before
+    assert after
+    assert before[1] != after[1]
+
+
+def test_a_bottle_goes_to_somebody_and_their_page_says_so(client: TestClient) -> None:
+    number = filled(client).rpartition("/")[2]
+    person = card(client)
+    page = note(client, f"/bottles/{number}-1", "sold", wearer=person.rpartition("/")[2], price="12")
+    assert "sold to Wren, for 12" in page
+    has = words(client.get(person).text)
+    assert f"Face oil, 100 mL {number}-1, until" in has
+    note(client, f"/bottles/{number}-1", "reaction", wearer=person.rpartition("/")[2], words="red after an hour")
+    stopped = words(client.get(f"/bottles/{number}-1").text)
+    assert "Stop:" in stopped
+    assert "Find out by a patch test, once healed" in stopped
+    assert "A reaction on" in words(client.get(person).text)
+    note(client, f"/bottles/{number}-1", "came back")
+    assert "Nothing that was written down." in words(client.get(person).text)
+
+
+def test_so_many_bottles_of_a_batch_go_at_once_and_no_more_than_are_here(client: TestClient) -> None:
+    batch = filled(client, 3)
+    form = {"token": token(client, batch), "how": "given", "count": "2", "whom": "The guesthouse"}
+    page = words(client.post(f"{batch}/handouts", data=form).text)
+    assert page.count("given to The guesthouse") == 2
+    again = words(client.post(f"{batch}/handouts", data=form).text)  # the same form is one handing out
+    assert again.count("given to The guesthouse") == 2
+    refused = client.post(f"{batch}/handouts", data=form | {"token": token(client, batch)})
+    assert refused.status_code == 422
+    assert "2 cannot go: 1 of them are here." in words(refused.text)
+    assert 'value="The guesthouse"' in refused.text
+    nobody = client.post(f"{batch}/handouts", data={"token": token(client, batch), "count": "1"})
+    assert "To whom?" in words(nobody.text)
+    assert "2 × 100 mL" in board(client, holder="The guesthouse")
+
+
+def test_a_wish_stands_beside_the_next_version(client: TestClient) -> None:
+    place = saved(client, new="2 tbsp jojoba").split("?")[0]
+    note(client, bottle_of(client, place), "wish for the next", whom="Wren", words="lighter, less scent")
+    assert "Wren wished: lighter, less scent" in words(client.get(place).text)
+    newer = {"token": token(client, place), "name": "Face oil", "typed": ["3 tbsp jojoba"], "answers": [""]}
+    assert client.post(f"{place}/versions", data=newer | {"version": "1"}, follow_redirects=False).status_code == 303
+    assert "Wren wished" not in words(client.get(place).text)
+
+
+def test_looks_that_are_due_stand_in_the_day_until_somebody_looked(client: TestClient) -> None:
+    place = saved(client, new="30 g jojoba").split("?")[0]
+    made = today() - timedelta(days=8)
+    bottle = bottle_of(client, place, made.isoformat())
+    assert "smell and look" in words(client.get("/").text)
+    assert "Look at it: smell and look" in words(client.get(bottle).text)
+    assert "wants a look" in board(client, look="true")
+    note(client, bottle, "looked at")
+    assert "smell and look" not in words(client.get("/").text)
+    assert "Nothing stands here" in board(client, look="true")
+
+
+def test_a_lot_turns_out_bad_is_traced_held_and_poured_no_more(client: TestClient) -> None:
+    batch = filled(client)
+    number = batch.rpartition("/")[2]
+    person = card(client)
+    note(client, f"/bottles/{number}-1", "given", wearer=person.rpartition("/")[2])
+    trace = words(client.get("/keeping/trace?of=OL-1").text)
+    assert "1 batch has some of it, 2 bottles, 1 of them with somebody" in trace
+    assert "Wren 1 bottle," in trace
+    form = {"token": token(client, "/keeping/trace?of=OL-1"), "of": "OL-1", "status": "held", "why": ""}
+    silent = client.post("/keeping/trace/hold", data=form)
+    assert silent.status_code == 422
+    assert "Say why" in words(silent.text)
+    form |= {"token": token(client, "/keeping/trace?of=OL-1"), "why": "smells of paint"}
+    held = words(client.post("/keeping/trace/hold", data=form).text)
+    assert "Held: smells of paint" in held
+    for page in (f"/bottles/{number}-2", person, "/shelf/lots/OL-1"):
+        assert "smells of paint" in words(client.get(page).text)
+    assert "held" in board(client, kind="bottle")
+    # Nobody pours it, whether a plan was made before or is made now.
+    version = blend(client)
+    plan = words(client.get(f"{version}/make", params={"bottles": "1 x 30 ml"}).text)
+    assert "OL-1" not in plan
+    assert "OL-2" in plan
+    late = begin(client, version, bottles="1 x 30 ml")
+    client.post(f"{late}/weigh/begin", data={"token": token(client, f"{late}/weigh"), "seq": "0"})
+    poured = {"token": token(client, f"{late}/weigh"), "seq": "1", "position": "0", "code": "OL-1", "how": "typed"}
+    refused = client.post(f"{late}/pours", data=poured | {"amount": "15"})
+    assert "Lot OL-1 is held: smells of paint" in words(refused.text)
+    free = {"token": token(client, "/keeping/trace?of=OL-1"), "of": "OL-1", "status": ""}
+    assert "Nobody pours it" not in words(client.post("/keeping/trace/hold", data=free).text)
+
+
+def test_a_recall_list_and_letters_of_facts_name_every_bottle(client: TestClient) -> None:
+    number = filled(client).rpartition("/")[2]
+    note(client, f"/bottles/{number}-2", "given", whom="Wren")
+    rows = client.get("/keeping/trace/recall.csv?of=OL-1").text.splitlines()
+    assert rows[0].startswith("lot,batch,bottle,blend")
+    assert len(rows) == 3
+    assert sum(f"{number}-2" in row and "Wren" in row for row in rows) == 1
+    letter = words(client.get("/keeping/trace/letter?of=OL-1").text)
+    assert f"bottle {number}-2" in letter
+    assert f"bottle {number}-1" not in letter  # it is here, and nobody is written to
+    assert "Please do not use them" in letter
+
+
+def test_a_trace_back_names_the_lots_of_a_batch_and_of_a_bottle(client: TestClient) -> None:
+    number = filled(client).rpartition("/")[2]
+    for of in (number, f"{number}-1"):
+        page = words(client.get(f"/keeping/trace?of={of}").text)
+        assert f"Where batch {number} comes from" in page
+        assert re.search(r"OL-1 (59|60)\.\d %", page)
+    missing = client.get("/keeping/trace?of=nothing")
+    assert missing.status_code == 404
+    assert "is the code of no lot, batch or bottle" in words(missing.text)
+
+
+def test_a_number_from_a_label_leads_to_its_page(client: TestClient) -> None:
+    number = filled(client).rpartition("/")[2]
+    for said, page in (
+        (f"{number}-1", f"/bottles/{number}-1"),
+        (number, f"/making/{number}"),
+        ("OL-1", "/shelf/lots/OL-1"),
+    ):
+        answer = client.get(f"/keeping/find?{urlencode({'number': said})}", follow_redirects=False)
+        assert answer.headers["location"] == page
+    assert client.get("/keeping/find?number=nothing").status_code == 404
+    assert f'href="/bottles/{number}-1"' in client.get(f"/quick?q={number}-1").text
+
+
+def test_the_quick_line_answers_from_the_board(client: TestClient) -> None:
+    put(client, "OL-1", "olive", 100, 20)
+    answer = words(client.get("/quick?q=what should I use up").text)
+    assert "1 thing" in answer
+    assert f"Olive oil (virgin) , lot OL-1, 100 g: {say_day(today() + timedelta(days=20))}" in answer
+    assert "Nothing" in words(client.get("/quick?q=what is open").text)
+    assert "/keeping?soon=true" in client.get("/quick?q=what should I use up").text
+
+
+def test_the_calendar_is_a_file_and_a_feed_at_a_secret_address_that_can_be_renewed(client: TestClient) -> None:
+    place = saved(client, new="30 g jojoba").split("?")[0]
+    bottle_of(client, place, (today() - timedelta(days=8)).isoformat())
+    put(client, "OL-1", "olive", 100, 20)
+    assert "Give it an address" in words(client.get("/keeping/calendar").text)
+    renew = {"token": token(client, "/keeping/calendar")}
+    first = re.search(r"/keeping/feed/([\w-]+)\.ics", client.post("/keeping/calendar/renew", data=renew).text)
+    assert first
+    calendar = Calendar.from_ical(client.get(first[0]).text)
+    said = [str(each["summary"]) for each in calendar.walk("VEVENT")]
+    assert any(each.startswith("Look at Face oil") for each in said)
+    assert any(each.startswith("Olive oil (virgin) ends") for each in said)
+    assert client.get("/keeping/calendar.ics").headers["content-type"].startswith("text/calendar")
+    renew = {"token": token(client, "/keeping/calendar")}
+    second = re.search(r"/keeping/feed/([\w-]+)\.ics", client.post("/keeping/calendar/renew", data=renew).text)
+    assert second
+    assert second[0] != first[0]
+    assert client.get(first[0]).status_code == 404
+    assert client.get("/keeping/feed/.ics").status_code == 404
+
+
+def test_use_it_up_names_own_blends_and_what_it_is_worth_to_act(client: TestClient) -> None:
+    put(client, "RO-1", "rosehip", 100, 300)
+    put(client, "AR-1", "argan", 50, 300)
+    version = blend(client, "25 g rosehip\n75 g jojoba")
+    page = client.get("/keeping/use-up").text
+    assert "25 % of it: 400 g use it up" in words(page)
+    assert f'href="{version}/make?' in page
+    assert re.search(r"Move it to the fridge: about \d+\.\d months more", words(page))
+    assert "1.00 GBP are thrown out" in words(page)
+    assert "No blend of your own uses it. Start one with all of it" in words(page)
+
+
+def test_what_it_taught_compares_what_was_promised_with_what_came(client: TestClient) -> None:
+    assert "No bottle was smelled off yet" in words(client.get("/keeping/taught").text)
+    place = saved(client, new="30 g rosehip").split("?")[0]
+    soon = bottle_of(client, place, (today() - timedelta(days=20)).isoformat())
+    late = bottle_of(client, place, (today() - timedelta(days=900)).isoformat())
+    used = bottle_of(client, place, (today() - timedelta(days=30)).isoformat())
+    note(client, soon, "smell", smell="off")
+    note(client, late, "smell", smell="off")
+    note(client, used, "used up")
+    page = words(client.get("/keeping/taught").text)
+    assert "Of 2 bottles that somebody smelled off, 1 lasted at least as long as promised: 50 %" in page
+    assert page.count("smelled off") >= 3
+    assert "used up or thrown out" in page
+
+
+def test_what_was_thrown_out_and_what_batches_cost_stands_with_its_price(client: TestClient) -> None:
+    filled(client)
+    form = {"token": token(client, "/shelf/lots/JO-1"), "what": "thrown out", "amount": "40", "reason": "dropped"}
+    assert client.post("/shelf/lots/JO-1/movements", data=form).status_code == 200
+    page = words(client.get("/keeping/taught").text)
+    assert "JO-1 40.0 g, dropped 0.40 GBP" in page
+    assert re.search(r"Face oil, \d{8}-1 1\.\d\d GBP", page)  # 187 g at 1 GBP a hundred
+
+
+def test_what_was_deleted_of_a_person_stays_with_the_bottle_without_the_name(client: TestClient) -> None:
+    number = filled(client).rpartition("/")[2]
+    person = card(client, "Ottoline")
+    note(client, f"/bottles/{number}-1", "given", wearer=person.rpartition("/")[2])
+    gone: dict[str, Any] = {"token": token(client, person)}
+    assert client.post(f"{person}/delete", data=gone).status_code == 200
+    page = words(client.get(f"/bottles/{number}-1").text)
+    assert "Ottoline" not in page
+    assert "given to somebody" in page
