@@ -20,7 +20,7 @@ import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import replace
-from datetime import date
+from datetime import date, timedelta
 from functools import partial
 from pathlib import Path
 from urllib.request import urlopen
@@ -53,6 +53,7 @@ from uptide.store.database import migrate, open_engine
 from uptide.store.shelf import put_lots, save_own_oil
 from uptide.web.app import NO_INSTRUMENTS, create_app, settle
 from uptide.workshop.assessment import assess_here
+from uptide.workshop.bottles import stamp
 from uptide.workshop.instruments import Instruments
 from uptide.workshop.making import freeze, lots_on_hand
 from uptide.workshop.scale import practice_scale
@@ -70,7 +71,8 @@ ARGUMENTS = [
     "--disable-background-networking", "--disable-component-update", "--disable-sync",
 ]  # fmt: skip
 IDLE_FOR = 10.0  # s
-BATCHES = 5_000
+BATCHES, BOTTLES = 5_000, 12
+PLACES = ("cool cupboard", "fridge", "bathroom")
 OILS = tuple(enumerate(("olive", "jojoba", "argan", "avocado", "castor")))
 PAUSE_MS = 200  # between edits, as between two thoughts: keys that follow one another are answered in one go
 # From a key on a row to the next frame after the figures were swapped in, as the page itself sees it.
@@ -307,9 +309,52 @@ def busy_workshop(path: Path) -> None:
             "INSERT INTO batch_entry (batch_id, seq, kind, position, ingredient, lot_id, mg, detail, happened_at, "
             "entered_by, token) VALUES (?, ?, 'pour', ?, 'olive', ?, 60000, '{\"how\": \"typed\"}', "
             "'2026-11-27 10:00:00', 'Bo', ?)",
-            [(n, row + 1, row, 1 + row, f"p{n}-{row}") for n in range(1, BATCHES + 1) for row in range(len(OILS))],
+            [
+                (n, row + 1, row, _lot_of(n, row), f"p{n}-{row}")
+                for n in range(1, BATCHES + 1)
+                for row in range(len(OILS))
+            ],
+        )
+        write(
+            "INSERT INTO bottle (number, batch_id, place_in_batch, blend_id, blend_version, size_ml, fill_mg, "
+            "filled_on, place, holder, state, made_on, ends_on, turns_on, limited_by, look, worked_by) VALUES "
+            "(?, ?, ?, ?, 1, 30, 27500, ?, ?, ?, 'stands', ?, ?, ?, 'Argan oil', '', ?)",
+            [
+                (
+                    f"20261127-{n}-{place}",
+                    n,
+                    place,
+                    blend,
+                    made := date(2025, 11, 1) + timedelta(days=n // 14),
+                    PLACES[place % len(PLACES)],
+                    "The guesthouse" if place % 6 == 0 else "",
+                    made,
+                    made + timedelta(days=300 + n % 90),
+                    made + timedelta(days=500),
+                    stamp(session),
+                )
+                for n in range(1, BATCHES + 1)
+                for place in range(1, BOTTLES + 1)
+            ],
         )
     engine.dispose()
+
+
+def _lot_of(batch: int, row: int) -> int:
+    """A few lots go into hundreds of batches each, the others into some."""
+    return 1 + batch % 11 if row == 0 else 12 + (batch * 4 + row) % 488
+
+
+def keeping(base: str) -> None:
+    for path in (
+        "/keeping",
+        "/keeping?place=fridge&soon=true",
+        "/keeping/trace?of=L-001",
+        f"/making/20261127-{BATCHES}",
+    ):
+        get = partial(_get, base + path)
+        show(f"server: first {path}, {BATCHES * BOTTLES:,} bottles", timed(get, 1))
+        show(f"server: {path}, {BATCHES * BOTTLES:,} bottles", timed(get, 40))
 
 
 def making(base: str) -> None:
@@ -347,6 +392,7 @@ def main() -> None:
         shelf(base)
     with running(busy_workshop) as base:
         making(base)
+        keeping(base)
     with running() as base:
         browser(base)
     if "--keep" in sys.argv:

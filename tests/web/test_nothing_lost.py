@@ -480,7 +480,7 @@ def test_the_start_page_names_a_lot_of_a_blend(client: TestClient) -> None:
     lot = {"code": "B1", "blend": "1", "version": "1", "bought_g": "30", "token": token(client, "/shelf/lots/new")}
     assert client.post("/shelf/lots", data=lot, follow_redirects=False).status_code == 303
 
-    assert "lot B1: Dune oil v1" in words(client.get("/").text)
+    assert "B1: Dune oil v1" in words(client.get("/").text)
 
 
 def test_a_stored_row_that_cannot_be_weighed_opens_and_can_be_mended(client: TestClient, app: FastAPI) -> None:

@@ -2,18 +2,38 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime
-from typing import Any
+from typing import Any, TypeVar
 
-from sqlalchemy import Row, Select, func, or_, select, update
+from sqlalchemy import Row, Select, func, or_, select, text, update
 from sqlalchemy.orm import Session
 
 from uptide.core.keeping.bottle import Bottle, BottleNote, State
 from uptide.store.models import BatchRow, BlendRow, BottleNoteRow, BottleRow
 from uptide.store.records import NotFoundError
 
+T = TypeVar("T")
+CHUNK = 500  # rows that are read at once, and numbers in one question
+# What bottles that stand alike have in common.
+ALIKE = (
+    BottleRow.batch_id,
+    BottleRow.blend_id,
+    BottleRow.size_ml,
+    BottleRow.place,
+    BottleRow.made_on,
+    BottleRow.opened_on,
+    BottleRow.holder_id,
+    BottleRow.holder,
+    BottleRow.state,
+    BottleRow.ends_on,
+    BottleRow.turns_on,
+    BottleRow.limited_by,
+    BottleRow.look_on,
+    BottleRow.look,
+    BottleRow.worked_by,
+)
 NO_BATCH = "0"  # stands for the batch in the number of a bottle that was made without one
 MG = 1000.0
 
@@ -185,53 +205,56 @@ def keep_worked(session: Session, bottles: Sequence[Bottle], worked: Worked) -> 
     session.flush()
 
 
-def board(session: Session, wanted: Wanted, limit: int, offset: int = 0) -> tuple[BottleGroup, ...]:
-    """Bottles that are not gone, those that stand alike together, what ends first on top."""
-    alike = (
-        BottleRow.batch_id,
-        BottleRow.blend_id,
-        BottleRow.size_ml,
-        BottleRow.place,
-        BottleRow.made_on,
-        BottleRow.opened_on,
-        BottleRow.holder_id,
-        BottleRow.holder,
-        BottleRow.state,
+def board(session: Session, wanted: Wanted, limit: int) -> tuple[BottleGroup, ...]:
+    """Bottles that are not gone, those that stand alike together, what is off and then what ends first on top.
+
+    They are read in the order in which they end until there are enough lines: those that stand alike end alike.
+    """
+    lines: dict[tuple[Any, ...], tuple[str, int]] = {}
+    for row in _by_end(session, _wanted(select(*ALIKE, BottleRow.number), wanted)):
+        key = tuple(row[: len(ALIKE)])
+        number, count = lines.get(key, (row.number, 0))
+        if key not in lines and len(lines) == limit:
+            break
+        lines[key] = (number, count + 1)
+    names = _names(session, {key[1] for key in lines}, BlendRow.id, BlendRow.name)
+    batches = _names(session, {key[0] for key in lines if key[0] is not None}, BatchRow.id, BatchRow.number)
+    fields = [column.key for column in ALIKE]
+    found = []
+    for key, (number, count) in lines.items():
+        said = dict(zip(fields, key, strict=True))
+        batch = batches.get(said.pop("batch_id"), "")
+        found.append(BottleGroup(number=number, batch=batch, name=names[said["blend_id"]], count=count, **said))
+    return tuple(found)
+
+
+def _by_end(session: Session, query: Select[*tuple[Any, ...]]) -> Iterator[Row[Any]]:
+    """Bottles in the order in which they end, those that stand alike together; each part follows an index."""
+    order = (
         BottleRow.ends_on,
-        BottleRow.turns_on,
-        BottleRow.limited_by,
-        BottleRow.look_on,
-        BottleRow.look,
-        BottleRow.worked_by,
+        BottleRow.batch_id,
+        BottleRow.place,
+        BottleRow.holder,
+        BottleRow.opened_on,
+        BottleRow.id,
     )
-    first = func.min(BottleRow.id).label("first")
-    grouped = (
-        _wanted(select(*alike, first, func.count().label("count")), wanted)
-        .group_by(*alike)
-        .order_by(BottleRow.state != State.OFF.value, BottleRow.ends_on.is_(None), BottleRow.ends_on, first)
-        .limit(limit)
-        .offset(offset)
-        .subquery()
-    )
-    named = (
-        select(grouped, BottleRow.number, BlendRow.name, BatchRow.number.label("batch"))
-        .join(BottleRow, BottleRow.id == grouped.c.first)
-        .join(BlendRow, BlendRow.id == grouped.c.blend_id)
-        .outerjoin(BatchRow, BatchRow.id == grouped.c.batch_id)
-    )
-    found = [_group(row) for row in session.execute(named)]
-    return tuple(sorted(found, key=lambda each: (each.state != State.OFF, each.ends_on or date.max, each.number)))
+    for state in (State.OFF, State.STANDS):
+        for is_known in (BottleRow.ends_on.is_not(None), BottleRow.ends_on.is_(None)):
+            part = query.where(BottleRow.state == state.value, is_known).order_by(*order)
+            yield from session.execute(part.execution_options(yield_per=CHUNK))
 
 
-def count_bottles(session: Session, wanted: Wanted) -> int:
-    """How many bottles a board would show."""
-    return session.scalar(_wanted(select(func.count(BottleRow.id)), wanted)) or 0
+def _names(session: Session, ids: set[int], key: Any, name: Any) -> dict[int | None, str]:
+    found: dict[int | None, str] = {}
+    for part in chunks(sorted(ids)):
+        found |= {row[0]: row[1] for row in session.execute(select(key, name).where(key.in_(part)))}
+    return found
 
 
-def ends_of_bottles(session: Session, wanted: Wanted) -> list[tuple[date, int]]:
-    """How many bottles end on which day."""
-    query = _wanted(select(BottleRow.ends_on, func.count()), wanted).where(BottleRow.ends_on.is_not(None))
-    return [(row[0], row[1]) for row in session.execute(query.group_by(BottleRow.ends_on))]
+def ends_of_bottles(session: Session, wanted: Wanted) -> list[tuple[date | None, int]]:
+    """How many bottles end on which day; beside None those of which nobody knows."""
+    query = _wanted(select(BottleRow.ends_on, func.count()), wanted)
+    return [(row[0], row[1]) for row in session.execute(query.group_by(BottleRow.ends_on)).all()]
 
 
 def alike(session: Session, group: BottleGroup) -> tuple[Bottle, ...]:
@@ -247,14 +270,19 @@ def alike(session: Session, group: BottleGroup) -> tuple[Bottle, ...]:
     return _bottles(session, query)
 
 
-def places_and_holders(session: Session) -> tuple[tuple[str, ...], tuple[tuple[int | None, str], ...]]:
-    """Where bottles stand, and who has some."""
-    here = BottleRow.state != State.GONE.value
-    places = session.scalars(select(BottleRow.place).where(here, BottleRow.place != "").distinct()).all()
-    holders = session.execute(
-        select(BottleRow.holder_id, BottleRow.holder).where(here, BottleRow.holder != "").distinct()
-    ).all()
-    return tuple(sorted(places)), tuple(sorted(((row[0], row[1]) for row in holders), key=lambda each: each[1]))
+def places_and_holders(session: Session) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    """Where bottles stand or stood, and who has or had some."""
+    return _different(session, "place"), _different(session, "holder")
+
+
+def _different(session: Session, column: str) -> tuple[str, ...]:
+    """What stands in a column, each once: from one to the next along its index, however many rows there are."""
+    steps = text(
+        f"WITH RECURSIVE each(said) AS (SELECT min({column}) FROM bottle UNION ALL "  # noqa: S608 - names of this file
+        f"SELECT (SELECT min({column}) FROM bottle WHERE {column} > each.said) FROM each WHERE each.said IS NOT NULL) "
+        "SELECT said FROM each WHERE said IS NOT NULL AND said <> ''"
+    )
+    return tuple(session.scalars(steps))
 
 
 def forget_person(session: Session, wearer: int) -> None:
@@ -301,7 +329,7 @@ def ended_bottles(session: Session) -> tuple[Row[Any], ...]:
 
 
 def _wanted(query: Select[*tuple[Any, ...]], wanted: Wanted) -> Select[*tuple[Any, ...]]:
-    query = query.where(BottleRow.state != State.GONE.value)
+    query = query.where(BottleRow.state.in_((State.OFF.value, State.STANDS.value)))
     if wanted.place:
         query = query.where(BottleRow.place == wanted.place)
     if wanted.holder_id is not None:
@@ -321,12 +349,6 @@ def _wanted(query: Select[*tuple[Any, ...]], wanted: Wanted) -> Select[*tuple[An
     if wanted.blend_id is not None:
         query = query.where(BottleRow.blend_id == wanted.blend_id)
     return query
-
-
-def _group(row: Row[Any]) -> BottleGroup:
-    said = row._mapping
-    fields = {name: said[name] for name in BottleGroup.__dataclass_fields__}
-    return BottleGroup(**(fields | {"batch": said["batch"] or ""}))
 
 
 def _bottles(session: Session, query: Select[BottleRow]) -> tuple[Bottle, ...]:
@@ -373,3 +395,8 @@ def _batch_id(session: Session, number: str) -> int:
     if found is None:
         raise NotFoundError(f"There is no batch {number}.")
     return found
+
+
+def chunks(some: Sequence[T]) -> Iterator[list[T]]:
+    """So many at a time: SQLite takes a limited count of them in one question."""
+    return (list(some[start : start + CHUNK]) for start in range(0, len(some), CHUNK))

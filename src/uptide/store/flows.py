@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Collection, Iterable, Sequence
+import re
+from collections.abc import Collection, Mapping
 from datetime import UTC, date, datetime
-from typing import TypeVar
+from types import MappingProxyType
 
 from sqlalchemy import bindparam, select, text
 from sqlalchemy.orm import Session
@@ -13,11 +14,15 @@ from sqlalchemy.orm import Session
 from uptide.core.ledger.movement import MovementKind, grams
 from uptide.core.making.batch_record import BatchEntry, EntryKind
 from uptide.core.making.trace import BatchFlow, Container
-from uptide.store.models import BatchRow, BlendRow, BottleRow
+from uptide.store.bottles import chunks
+from uptide.store.models import BatchRow, BlendRow
 
-T = TypeVar("T")
-CHUNK = 500  # numbers in one question: SQLite takes a limited count of them
 OF_BATCH, OF_JAR = "batch-", "jar-"
+WRITTEN_LAST = text(
+    "SELECT (SELECT max(id) FROM movement), (SELECT max(id) FROM batch_entry), (SELECT max(id) FROM bottle), "
+    "(SELECT max(id) FROM bottle_note), (SELECT count(*) FROM bottle_note WHERE struck_at IS NOT NULL), "
+    "(SELECT count(*) FROM wearer), (SELECT group_concat(name) FROM blend)"  # somebody is deleted, a blend renamed
+)
 MOVED = text(
     "SELECT lot.code AS code, m.kind AS kind, coalesce(r.token, m.token) AS token, sum(m.mg) AS mg "
     "FROM movement m JOIN lot ON lot.id = m.lot_id LEFT JOIN movement r ON r.id = m.reverses "
@@ -25,10 +30,11 @@ MOVED = text(
     "CASE WHEN coalesce(r.token, m.token) LIKE 'batch-%' THEN 1 WHEN coalesce(r.token, m.token) LIKE 'jar-%' THEN 2 "
     "ELSE 0 END"
 ).bindparams(bindparam("codes", expanding=True))
+# By the index of tokens: “jar-” up to what comes after its dash; what was taken back comes with what it took back.
 INTO_JARS = text(
-    "SELECT coalesce(r.token, m.token) AS token, lot.code AS code, sum(m.mg) AS mg FROM movement m "
-    "JOIN lot ON lot.id = m.lot_id LEFT JOIN movement r ON r.id = m.reverses "
-    "WHERE coalesce(r.token, m.token) LIKE 'jar-%' AND m.kind = 'use' GROUP BY 1, 2"
+    "SELECT m.token AS token, lot.code AS code, m.mg + coalesce(r.mg, 0) AS mg FROM movement m "
+    "JOIN lot ON lot.id = m.lot_id LEFT JOIN movement r ON r.reverses = m.id "
+    "WHERE m.token >= 'jar-' AND m.token < 'jar.' AND m.kind = 'use'"
 )
 BATCHES = text(
     "SELECT DISTINCT batch.number FROM batch_entry JOIN batch ON batch.id = batch_entry.batch_id "
@@ -41,14 +47,30 @@ ENTRIES = text(
     "lot.code, batch_entry.mg, batch_entry.detail FROM batch_entry LEFT JOIN lot ON lot.id = batch_entry.lot_id "
     "WHERE batch_entry.batch_id IN :ids AND batch_entry.kind IN :kinds ORDER BY batch_entry.batch_id, batch_entry.seq"
 ).bindparams(bindparam("ids", expanding=True), bindparam("kinds", expanding=True))
+FILLED = text(
+    "SELECT batch_id, number, coalesce(fill_mg, 0), state, place, holder, holder_id, 1 FROM bottle "
+    "WHERE batch_id IN :ids ORDER BY batch_id, place_in_batch"
+).bindparams(bindparam("ids", expanding=True))
+FILLED_ALIKE = text(
+    "SELECT batch_id, min(number), sum(coalesce(fill_mg, 0)), state, place, holder, holder_id, count(*) FROM bottle "
+    "WHERE batch_id IN :ids GROUP BY batch_id, state, place, holder, holder_id"
+).bindparams(bindparam("ids", expanding=True))
+SAYS_MORE = re.compile('"(?:of|diluted_in)"')  # in the detail of an entry, what a trace asks for
 OF_MIXTURE = (EntryKind.POUR, EntryKind.VOID, EntryKind.REMOVED, EntryKind.LEFTOVER)
+KINDS = {kind.value: kind for kind in OF_MIXTURE}
+NOTHING: Mapping[str, object] = MappingProxyType({})
 SOMETIME = datetime(2000, 1, 1, tzinfo=UTC)  # the moment of an entry, which no trace asks for
+
+
+def written_last(session: Session) -> tuple[object, ...]:
+    """What was written last of all that a trace follows: while it stays the same, the trace does."""
+    return tuple(session.execute(WRITTEN_LAST).one())
 
 
 def ledger_of(session: Session, codes: Collection[str]) -> dict[str, tuple[float, float, float, float]]:
     """Of each lot what came, is left, was thrown out, and was used by hand [g]; what was taken back moved nothing."""
     found = {code: [0, 0, 0, 0] for code in codes}
-    for part in _chunks(sorted(codes)):
+    for part in chunks(sorted(codes)):
         for row in session.execute(MOVED, {"codes": part}):
             sums = found[row.code]
             sums[1] += row.mg
@@ -75,56 +97,33 @@ def poured_into_jars(session: Session) -> dict[int, dict[str, float]]:
 def batches_from(session: Session, codes: Collection[str]) -> set[str]:
     """Numbers of the batches that lots were poured into, also as the carrier of a dilution."""
     found: set[str] = set()
-    for part in _chunks(sorted(codes)):
+    for part in chunks(sorted(codes)):
         keys = [f"lot:{code}" for code in part]
         found |= set(session.scalars(BATCHES, {"codes": part, "keys": keys}))
     return found
 
 
-def flows_of(session: Session, numbers: Collection[str]) -> tuple[BatchFlow, ...]:
-    """Batches with what was poured, taken out and left over, and their bottles."""
+def flows_of(session: Session, numbers: Collection[str], *, each_bottle: bool = False) -> tuple[BatchFlow, ...]:
+    """Batches with what was poured, taken out and left over, and their bottles, together where they are alike."""
     entries: dict[int, list[BatchEntry]] = {}
     bottles: dict[int, list[Container]] = {}
     heads: list[tuple[int, str, str, date]] = []
-    for part in _chunks(sorted(numbers)):
+    for part in chunks(sorted(numbers)):
         query = select(BatchRow.id, BatchRow.number, BlendRow.name, BatchRow.made_on).join(
             BlendRow, BlendRow.id == BatchRow.blend_id
         )
         heads += [(r[0], r[1], r[2], r[3]) for r in session.execute(query.where(BatchRow.number.in_(part)))]
-    for ids in _chunks([head[0] for head in heads]):
+    for ids in chunks([head[0] for head in heads]):
         asked = {"ids": ids, "kinds": [kind.value for kind in OF_MIXTURE]}
-        for row in session.execute(ENTRIES, asked):
-            entries.setdefault(row.batch_id, []).append(
-                BatchEntry(
-                    row.seq,
-                    EntryKind(row.kind),
-                    SOMETIME,
-                    "",
-                    row.position,
-                    row.ingredient,
-                    row.code or "",
-                    row.mg or 0,
-                    json.loads(row.detail),
-                )
-            )
-        filled = select(
-            BottleRow.batch_id,
-            BottleRow.number,
-            BottleRow.fill_mg,
-            BottleRow.state,
-            BottleRow.place,
-            BottleRow.holder,
-            BottleRow.holder_id,
-        ).where(BottleRow.batch_id.in_(ids))
-        for batch_id, number, mg, state, place, holder, holder_id in session.execute(filled):
-            one = Container(number, grams(mg or 0), state, place, holder, holder_id)
-            bottles.setdefault(batch_id or 0, []).append(one)
+        for row_id, seq, kind, position, ingredient, code, mg, said in session.execute(ENTRIES, asked).all():
+            detail = json.loads(said) if SAYS_MORE.search(said) else NOTHING
+            entry = BatchEntry(seq, KINDS[kind], SOMETIME, "", position, ingredient, code or "", mg or 0, detail)
+            entries.setdefault(row_id, []).append(entry)
+        found = session.execute(FILLED if each_bottle else FILLED_ALIKE, {"ids": ids}).all()
+        for batch_id, number, mg, state, place, holder, holder_id, count in found:
+            one = Container(number, grams(mg), state, place, holder, holder_id, count)
+            bottles.setdefault(batch_id, []).append(one)
     return tuple(
         BatchFlow(number, name, made_on, tuple(entries.get(row_id, ())), tuple(bottles.get(row_id, ())))
         for row_id, number, name, made_on in heads
     )
-
-
-def _chunks(some: Sequence[T]) -> Iterable[list[T]]:
-    all_of_them = list(some)
-    return (all_of_them[start : start + CHUNK] for start in range(0, len(all_of_them), CHUNK))

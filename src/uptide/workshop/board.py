@@ -16,7 +16,6 @@ from uptide.store.bottles import (
     Wanted,
     alike,
     board,
-    count_bottles,
     ends_of_bottles,
     places_and_holders,
 )
@@ -25,8 +24,8 @@ from uptide.workshop.clock import today
 from uptide.workshop.shelf import Shelf, StandingLot
 from uptide.workshop.trace import held_batches
 
-MOST_LINES = 300
-AFRESH = 12  # lines of bottles that are worked out afresh at one look, where a model or readings changed since
+MOST_LINES = 200
+AFRESH = 5  # lines of bottles that are worked out afresh at one look, where a model or readings changed since
 MONTHS_AHEAD = 24
 
 
@@ -51,14 +50,14 @@ def board_of(store: Session, shelf: Shelf, shown: Shown, limit: int = MOST_LINES
         for thing in (*(_lot(each) for each in shelf.standing), *(_batch(each) for each in _unfilled(store)))
         if shown.holds(thing, today())
     ]
-    held = held_batches(store, shelf.facts)
+    held = held_batches(store, shelf)
     of_bottles = (replace(thing_of(each), status="held" if each.batch in held else "") for each in bottles)
     things = first_to_end([*others, *of_bottles], today())
     lines = things[:limit]
-    counted = count_bottles(store, wanted) if shown.kind in ("", Kind.BOTTLE) else 0
-    ends = [(each.ends_on, 1) for each in others if each.ends_on is not None]
-    if counted:
-        ends += ends_of_bottles(store, wanted)
+    of_all = ends_of_bottles(store, wanted) if shown.kind in ("", Kind.BOTTLE) else []
+    counted = sum(count for _, count in of_all)
+    ends = [(day, count) for day, count in of_all if day is not None]
+    ends += [(each.ends_on, 1) for each in others if each.ends_on is not None]
     places, holders = places_and_holders(store)
     return Board(
         things=tuple(lines),
@@ -66,7 +65,7 @@ def board_of(store: Session, shelf: Shelf, shown: Shown, limit: int = MOST_LINES
         more=len(others) + counted - sum(each.count for each in lines),
         ebb=ebb(ends, today(), MONTHS_AHEAD + 1),
         places=tuple(sorted({*places, *(each.lot.place for each in shelf.standing if each.lot.place)})),
-        holders=tuple(name for _, name in holders),
+        holders=holders,
     )
 
 
@@ -95,7 +94,7 @@ def _wanted(shown: Shown) -> Wanted:
 
 def _unfilled(store: Session) -> Iterator[BatchHeader]:
     """Batches that are mixed and in no bottle yet."""
-    return (each for each in list_batches(store) if each.state is State.MIXED)
+    return iter(list_batches(store, state=State.MIXED))
 
 
 def _lot(each: StandingLot) -> Thing:

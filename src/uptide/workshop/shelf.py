@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date
 
 from sqlalchemy.orm import Session
@@ -12,6 +12,7 @@ from uptide.catalogue.stock import stocked, with_plants
 from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.ingredients.lot import Lot
 from uptide.core.keeping.lot_life import LotLife, lot_life
+from uptide.core.making.trace import Trace
 from uptide.core.oxidation.simulate import standard_draws
 from uptide.store.plants import own_plants
 from uptide.store.shelf import all_lots, own_oils, recipes_on_shelf, shelf_revision
@@ -36,6 +37,12 @@ class Shelf:
     on_hand: frozenset[str]  # keys of what is on hand
     used_up: tuple[Lot, ...] = ()
     lost: tuple[Lot, ...] = ()  # of what is not known any more
+    traces: dict[object, Trace] = field(default_factory=dict)  # that were followed since it stands so
+
+    @property
+    def lots(self) -> dict[str, Lot]:
+        """Every lot there ever was, by its code."""
+        return {lot.code: lot for lot in (*(each.lot for each in self.standing), *self.used_up, *self.lost)}
 
     def lots_of(self, key: str) -> tuple[StandingLot, ...]:
         """The lots of an oil that are on hand."""

@@ -13,14 +13,14 @@ from uptide.core.infusion.plan import JarPlan
 from uptide.core.ingredients.lot import Lot
 from uptide.core.making.batch_record import LEFTOVER
 from uptide.core.making.trace import JarFlow, LotFlow, Trace
-from uptide.store.flows import batches_from, flows_of, ledger_of, poured_into_jars
+from uptide.store.flows import batches_from, flows_of, ledger_of, poured_into_jars, written_last
 from uptide.store.jars import load_jar
 from uptide.store.records import NotFoundError
-from uptide.store.shelf import all_lots
 from uptide.workshop.jars import ask_from_json
-from uptide.workshop.shelf import lot_name
+from uptide.workshop.shelf import Shelf, lot_name
 
 DEEPEST = 12  # lots behind lots
+TRACES_KEPT = 16
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,14 +32,13 @@ class WentInto:
     share: float
 
 
-def origins(store: Session, facts: Catalogue, number: str) -> dict[str, float]:
+def origins(store: Session, shelf: Shelf, number: str) -> dict[str, float]:
     """What part of a batch comes from which lot, through jars and what was left over; shares of one.
 
     A lot that another was made of is named beside it: 0.3 of an infused lot that is 0.92 of an oil is 0.276 of that
     oil.
     """
-    lots = {lot.code: lot for lot in all_lots(store)}
-    jars = {jar.lot: jar for jar in _jars(store, lots) if jar.lot}
+    jars = {jar.lot: jar for jar in _jars(store, shelf.lots) if jar.lot}
     found: dict[str, float] = {}
     ahead = [(f"{LEFTOVER}{number}", 1.0, 0)]
     while ahead:
@@ -48,7 +47,7 @@ def origins(store: Session, facts: Catalogue, number: str) -> dict[str, float]:
             continue
         shares: Mapping[str, float] = {}
         if code in jars:
-            jar = _with_all_oil(store, facts, jars[code])
+            jar = _with_all_oil(store, shelf.facts, jars[code])
             shares = {lot: jar.share_of(lot) for lot in jar.poured}
         elif code.startswith(LEFTOVER):
             shares = next((flow.shares for flow in flows_of(store, {code.removeprefix(LEFTOVER)})), {})
@@ -67,15 +66,26 @@ def went_into(store: Session, code: str) -> tuple[WentInto, ...]:
     return tuple(sorted((each for each in found if each.share > 0), key=lambda each: each.number, reverse=True))
 
 
-def trace_of(store: Session, facts: Catalogue, code: str) -> Trace:
+def trace_of(store: Session, shelf: Shelf, code: str, *, each_bottle: bool = False) -> Trace:
     """Everything that a lot can have gone into: jars, batches, what was left over of them, and bottles.
+
+    Bottles of a batch that are alike stand together, unless each is asked for.
 
     Raises:
         NotFoundError: there is no such lot.
     """
-    lots = {lot.code: lot for lot in all_lots(store)}
-    if code not in lots:
+    if code not in shelf.lots:
         raise NotFoundError(f"There is no lot “{code}” on the shelf.")
+    asked = (code, each_bottle, written_last(store))
+    if asked not in shelf.traces:
+        if len(shelf.traces) >= TRACES_KEPT:
+            shelf.traces.clear()
+        shelf.traces[asked] = _follow(store, shelf, code, each_bottle=each_bottle)
+    return shelf.traces[asked]
+
+
+def _follow(store: Session, shelf: Shelf, code: str, *, each_bottle: bool) -> Trace:
+    lots = shelf.lots
     jars = _jars(store, lots)
     reached, batches = {code}, set[str]()
     new = {code}
@@ -89,9 +99,9 @@ def trace_of(store: Session, facts: Catalogue, code: str) -> Trace:
     ledger = ledger_of(store, reached)
     return Trace(
         code,
-        {each: LotFlow(each, lot_name(lots[each], facts), *ledger[each]) for each in sorted(reached)},
-        tuple(_with_all_oil(store, facts, jar) for jar in jars if reached & set(jar.poured)),
-        flows_of(store, batches),
+        {each: LotFlow(each, lot_name(lots[each], shelf.facts), *ledger[each]) for each in sorted(reached)},
+        tuple(_with_all_oil(store, shelf.facts, jar) for jar in jars if reached & set(jar.poured)),
+        flows_of(store, batches, each_bottle=each_bottle),
     )
 
 
@@ -131,12 +141,12 @@ def _with_all_oil(store: Session, facts: Catalogue, jar: JarFlow) -> JarFlow:
     return replace(jar, name=stored.name, oil=max(oil, jar.oil))
 
 
-def held_batches(store: Session, facts: Catalogue) -> dict[str, str]:
+def held_batches(store: Session, shelf: Shelf) -> dict[str, str]:
     """Batches with some of a lot in them that is held or blocked, each with which and why."""
     found: dict[str, str] = {}
-    for lot in all_lots(store):
+    for lot in shelf.lots.values():
         if lot.status:
-            for batch, _ in trace_of(store, facts, lot.code).reached:
+            for batch, _ in trace_of(store, shelf, lot.code).reached:
                 said = f"lot {lot.code} is {lot.status}: {lot.status_why}"
                 found[batch.number] = f"{found[batch.number]}; {said}" if batch.number in found else said
     return found

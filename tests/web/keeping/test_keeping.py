@@ -292,8 +292,10 @@ def test_what_was_deleted_of_a_person_stays_with_the_bottle_without_the_name(cli
     number = filled(client).rpartition("/")[2]
     person = card(client, "Ottoline")
     note(client, f"/bottles/{number}-1", "given", wearer=person.rpartition("/")[2])
+    assert "Ottoline" in words(client.get("/keeping/trace?of=OL-1").text)
     gone: dict[str, Any] = {"token": token(client, person)}
     assert client.post(f"{person}/delete", data=gone).status_code == 200
     page = words(client.get(f"/bottles/{number}-1").text)
     assert "Ottoline" not in page
     assert "given to somebody" in page
+    assert "Ottoline" not in words(client.get("/keeping/trace?of=OL-1").text)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from bisect import bisect_left
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
@@ -187,4 +188,12 @@ def ebb(things: Sequence[tuple[date, int]], today: date, months: int) -> tuple[i
     >>> ebb([(date(2026, 12, 5), 2), (date(2027, 2, 1), 3)], date(2026, 11, 27), 4)
     (5, 3, 3, 0)
     """
-    return tuple(sum(count for ends, count in things if ends > months_later(today, month)) for month in range(months))
+    firsts = [months_later(today, month) for month in range(months)]
+    ended = [0] * (months + 1)  # how many ended by the first of each
+    for ends, count in things:
+        ended[bisect_left(firsts, ends)] += count
+    left, found = sum(ended), []
+    for count in ended[:months]:
+        left -= count
+        found.append(left)
+    return tuple(found)

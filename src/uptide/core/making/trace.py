@@ -46,7 +46,7 @@ class JarFlow:
 
 @dataclass(frozen=True, slots=True)
 class Container:
-    """A bottle as it was filled [g], and where it is."""
+    """A bottle as it was filled [g], and where it is; or so many of a batch that are alike, by the first of them."""
 
     number: str
     grams: float
@@ -54,6 +54,7 @@ class Container:
     place: str = ""
     holder: str = ""
     holder_id: int | None = None
+    count: int = 1
 
 
 @dataclass(frozen=True)
@@ -81,11 +82,17 @@ class BatchFlow:
         return _by_lot((each, float(each.mg)) for each in self._mixture if each.kind is EntryKind.POUR)
 
     @cached_property
+    def _held(self) -> Mapping[str, float]:
+        """What is in it from each lot [g], once some of the mixture was taken out."""
+        if all(each.kind is EntryKind.POUR for each in self._mixture):
+            return self.poured
+        return _by_lot(contents(self._mixture))
+
+    @cached_property
     def shares(self) -> Mapping[str, float]:
         """What part of it comes from each lot it was poured from."""
-        held = _by_lot(contents(self._mixture))
-        whole = fsum(held.values())
-        return {code: grams / whole for code, grams in held.items() if code} if whole > 0 else {}
+        whole = fsum(self._held.values())
+        return {code: grams / whole for code, grams in self._held.items() if code} if whole > 0 else {}
 
     @cached_property
     def made(self) -> float:
@@ -95,8 +102,9 @@ class BatchFlow:
     @cached_property
     def removed(self) -> Mapping[str, float]:
         """What of each lot was taken out of the mixture again [g]."""
-        held = _by_lot(contents(self._mixture))
-        return {code: self.poured[code] - held.get(code, 0.0) for code in self.poured}
+        if self._held is self.poured:
+            return {}
+        return {code: self.poured[code] - self._held.get(code, 0.0) for code in self.poured}
 
     @cached_property
     def leftover(self) -> float:
@@ -106,8 +114,7 @@ class BatchFlow:
     @cached_property
     def loss(self) -> float:
         """What is in no bottle and was not left over [g]: film and spout, or all of it while nothing is filled."""
-        in_it = fsum(_by_lot(contents(self._mixture)).values())
-        return in_it - fsum(each.grams for each in self.bottles) - self.leftover
+        return fsum(self._held.values()) - fsum(each.grams for each in self.bottles) - self.leftover
 
 
 def _by_lot(found: Iterable[tuple[BatchEntry, float]]) -> dict[str, float]:

@@ -8,7 +8,6 @@ from fastapi import APIRouter, Form, Request, Response
 from fastapi.responses import HTMLResponse, RedirectResponse
 from sqlalchemy.orm import Session
 
-from uptide.catalogue.catalogue import Catalogue
 from uptide.core.errors import UptideError
 from uptide.core.keeping.bottle import State
 from uptide.core.keeping.storage_history import IN_WATER
@@ -17,7 +16,7 @@ from uptide.store.blends import load_blend
 from uptide.store.bottles import load_bottle, worked_of
 from uptide.store.people import names_of_people
 from uptide.store.preferences import led_to, remember_form
-from uptide.web.base.dependencies import Facts, Store
+from uptide.web.base.dependencies import OnShelf, Store
 from uptide.web.base.forms import errors_of
 from uptide.web.base.pages import render
 from uptide.web.base.security import sending
@@ -26,6 +25,7 @@ from uptide.web.keeping.bottle_form import GROUPS, KIND_WORDS, OF_PEOPLE, OF_WOR
 from uptide.web.keeping.bottle_view import note_view, sentence, sibling_view, until
 from uptide.workshop.bottles import fare, note, refresh, stamp, strike
 from uptide.workshop.clock import today
+from uptide.workshop.shelf import Shelf
 from uptide.workshop.trace import held_batches
 
 router = APIRouter(prefix="/bottles/{number}", include_in_schema=False)
@@ -35,16 +35,16 @@ FACTS = ("Band", "Learnt", "Limited by")
 
 
 @router.get("")
-def show(request: Request, number: str, store: Store, facts: Facts, said: str = "") -> HTMLResponse:
+def show(request: Request, number: str, store: Store, shelf: OnShelf, said: str = "") -> HTMLResponse:
     """Show a bottle with its tide, its notes and its siblings."""
-    return _draw(request, number, store, facts, said=SAID.get(said, ""))
+    return _draw(request, number, store, shelf, said=SAID.get(said, ""))
 
 
 def _draw(
     request: Request,
     number: str,
     store: Session,
-    facts: Catalogue,
+    shelf: Shelf,
     *,
     said: str = "",
     form: NoteForm | None = None,
@@ -53,9 +53,9 @@ def _draw(
     bottle = load_bottle(store, number)
     worked = worked_of(store, number)
     if worked.by != stamp(store):
-        refresh(store, facts, [bottle])
+        refresh(store, shelf.facts, [bottle])
         worked = worked_of(store, number)
-    fared = fare(store, facts, bottle)
+    fared = fare(store, shelf.facts, bottle)
     tide = tide_view(fared.assessment, bottle.events, today())
     return render(
         request,
@@ -70,7 +70,7 @@ def _draw(
         tide_facts=[each for each in tide.facts if each[0] in FACTS] if tide is not None else [],
         notes=[note_view(each, today()) for each in sorted(bottle.notes, key=lambda n: (n.on, n.id), reverse=True)],
         siblings=[sibling_view(each) for each in fared.siblings],
-        held=held_batches(store, facts).get(bottle.batch, ""),
+        held=held_batches(store, shelf).get(bottle.batch, ""),
         is_off=bottle.state is State.OFF,
         is_gone=bottle.state is State.GONE,
         reactions=[note_view(each, today()) for each in bottle.reactions],
@@ -91,7 +91,7 @@ def _draw(
 
 
 @router.post("/notes")
-def add(request: Request, number: str, form: Annotated[NoteForm, Form()], store: Store, facts: Facts) -> Response:
+def add(request: Request, number: str, form: Annotated[NoteForm, Form()], store: Store, shelf: OnShelf) -> Response:
     """Note what befell it; it counts at once. A form sent twice is one note, and a refused one keeps its fields."""
     sent = sending(request, form)
     target = led_to(store, sent)
@@ -99,9 +99,9 @@ def add(request: Request, number: str, form: Annotated[NoteForm, Form()], store:
         try:
             noted = read_note(form, store)
             with store.begin_nested():
-                note(store, facts, number, noted)
+                note(store, shelf.facts, number, noted)
         except UptideError as error:
-            return _draw(request, number, store, facts, form=form, error=error)
+            return _draw(request, number, store, shelf, form=form, error=error)
         target = f"/bottles/{number}?said=noted"
         remember_form(store, sent, target)
     return RedirectResponse(target, 303)
@@ -109,7 +109,7 @@ def add(request: Request, number: str, form: Annotated[NoteForm, Form()], store:
 
 @router.post("/notes/{note_id}/strike")
 def strike_out(
-    request: Request, number: str, note_id: int, form: Annotated[StrikeForm, Form()], store: Store, facts: Facts
+    request: Request, number: str, note_id: int, form: Annotated[StrikeForm, Form()], store: Store, shelf: OnShelf
 ) -> Response:
     """Let a note count no more, for a reason; struck twice is struck once."""
     sent = sending(request, form)
@@ -117,9 +117,9 @@ def strike_out(
     if target is None:
         try:
             with store.begin_nested():
-                strike(store, facts, number, note_id, form.why)
+                strike(store, shelf.facts, number, note_id, form.why)
         except UptideError as error:
-            return _draw(request, number, store, facts, error=error)
+            return _draw(request, number, store, shelf, error=error)
         target = f"/bottles/{number}?said=struck"
         remember_form(store, sent, target)
     return RedirectResponse(target, 303)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Annotated
 
 from fastapi import APIRouter, Form, Request, Response
@@ -9,14 +10,14 @@ from fastapi.responses import HTMLResponse, RedirectResponse
 from sqlalchemy.orm import Session
 
 from uptide.core.errors import UptideError
-from uptide.core.making.trace import BOTTLE, Ended, Trace, people_of
+from uptide.core.making.trace import Ended, Trace, people_of
 from uptide.core.months import say_day
 from uptide.formats.recall_csv import write_recall
 from uptide.store.batches import load_batch
 from uptide.store.bottles import load_bottle
 from uptide.store.preferences import led_to, remember_form
 from uptide.store.records import NotFoundError
-from uptide.store.shelf import all_lots, hold_lot, load_lot
+from uptide.store.shelf import hold_lot, load_lot
 from uptide.web.base.dependencies import OnShelf, Store
 from uptide.web.base.forms import TokenForm, errors_of
 from uptide.web.base.pages import number, render
@@ -29,7 +30,7 @@ from uptide.workshop.trace import origins, trace_of
 
 router = APIRouter(prefix="/keeping/trace", include_in_schema=False)
 
-MOST_ROWS = 200  # of a table on the page; the list in full is the file
+MOST_ROWS = 100  # of a table on the page; the list in full is the file
 
 
 class EndView(View):
@@ -59,10 +60,10 @@ def show(request: Request, store: Store, shelf: OnShelf, of: str = "", said: str
 def _draw(
     request: Request, store: Session, shelf: Shelf, of: str, *, said: str = "", error: UptideError | None = None
 ) -> HTMLResponse:
-    lots = {lot.code: lot for lot in all_lots(store)}
-    trace = trace_of(store, shelf.facts, of) if of in lots else None
+    lots = shelf.lots
+    trace = trace_of(store, shelf, of) if of in lots else None
     batch = _batch(store, of) if of and trace is None else ""
-    behind = origins(store, shelf.facts, batch) if batch else {}
+    behind = origins(store, shelf, batch) if batch else {}
     missing = f"“{of}” is the code of no lot, batch or bottle." if of and trace is None and not batch else ""
     ends = sorted(trace.ends, key=lambda each: -each.grams) if trace is not None else []
     return render(
@@ -111,22 +112,27 @@ def _batch(store: Session, of: str) -> str:
 
 def _sentence(trace: Trace) -> str:
     """What came of it and where most of it is, in a line."""
-    bottles = [each for each in trace.ends if each.kind == BOTTLE]
-    here = [each for each in bottles if each.container is not None and not each.container.holder]
+    count = _bottles(trace.ends)
+    out = _bottles([each for each in trace.ends if each.container is not None and each.container.holder])
     parts = [f"{number(trace.came, 1)} g came"]
-    count = len(trace.reached)
-    parts.append(f"{count} batch{'es have' if count != 1 else ' has'} some of it" if count else "it is in no batch")
-    if bottles:
-        parts.append(f"{len(bottles)} bottles, {len(bottles) - len(here)} of them with somebody")
+    reached = len(trace.reached)
+    some = f"batch{'es have' if reached != 1 else ' has'} some of it"
+    parts.append(f"{reached} {some}" if reached else "it is in no batch")
+    if count:
+        parts.append(f"{count} bottle{'s' if count != 1 else ''}, {out} of them with somebody")
     return f"{', '.join(parts)}."
 
 
 def _people(trace: Trace | None) -> list[tuple[int | None, str, int, str]]:
     found = people_of(trace.ends) if trace is not None else {}
     return [
-        (wearer, name, len(ends), f"{number(sum(each.grams for each in ends), 2)} g")
+        (wearer, name, _bottles(ends), f"{number(sum(each.grams for each in ends), 2)} g")
         for (wearer, name), ends in sorted(found.items(), key=lambda each: each[0][1])
     ]
+
+
+def _bottles(ends: Sequence[Ended]) -> int:
+    return sum(each.container.count for each in ends if each.container is not None)
 
 
 def _end(each: Ended) -> EndView:
@@ -138,9 +144,12 @@ def _end(each: Ended) -> EndView:
     where = ", ".join(
         filter(None, [container.place, f"with {container.holder}" if container.holder else "", container.state])
     )
+    alike = container.count > 1
     return EndView(
-        what=f"{each.name}, bottle {each.key}",
-        href=f"/bottles/{each.key}",
+        what=f"{each.name}, {container.count} bottles of {each.through}"
+        if alike
+        else f"{each.name}, bottle {each.key}",
+        href=f"/making/{each.through}#bottles" if alike else f"/bottles/{each.key}",
         grams=_g(each),
         share=_part(each),
         where=where,
@@ -159,13 +168,15 @@ def _part(each: Ended) -> str:
 def recall_list(store: Store, shelf: OnShelf, of: str) -> Response:
     """Every bottle with some of a lot in it, and who has it, for a spreadsheet."""
     name = {"content-disposition": f'attachment; filename="recall-{of}.csv"'}
-    return Response(write_recall(trace_of(store, shelf.facts, of)), media_type="text/csv; charset=utf-8", headers=name)
+    return Response(
+        write_recall(trace_of(store, shelf, of, each_bottle=True)), media_type="text/csv; charset=utf-8", headers=name
+    )
 
 
 @router.get("/letter")
 def letter(request: Request, store: Store, shelf: OnShelf, of: str, to: str = "") -> HTMLResponse:
     """A letter of facts to print, for everybody who has bottles with some of a lot, or for one of them."""
-    trace, lot = trace_of(store, shelf.facts, of), load_lot(store, of)
+    trace, lot = trace_of(store, shelf, of, each_bottle=True), load_lot(store, of)
     found = people_of(trace.ends)
     chosen = {who: ends for who, ends in found.items() if not to or who[1] == to}
     return render(

@@ -182,7 +182,7 @@ def _behind(store: Session, shelf: Shelf, record: BatchRecord) -> list[tuple[str
     poured = {each.code for each in record.pours}
     return [
         (code, f"{100 * share:.1f} % of it")
-        for code, share in origins(store, shelf.facts, record.number).items()
+        for code, share in origins(store, shelf, record.number).items()
         if code not in poured
     ]
 

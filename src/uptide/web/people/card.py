@@ -24,6 +24,7 @@ from uptide.store.records import PatchTest, Person
 from uptide.web.base.pages import render
 from uptide.web.drawing.view import View
 from uptide.workshop.clock import today, wall_clock
+from uptide.workshop.shelf import Shelf
 from uptide.workshop.trace import held_batches
 
 NAMED = 8  # things that are named of a rule before the rest is folded away
@@ -103,10 +104,10 @@ class HasView(View):
     trouble: str
 
 
-def _what_they_have(store: Session, facts: Catalogue, person_id: int) -> tuple[HasView, ...]:
+def _what_they_have(store: Session, shelf: Shelf, person_id: int) -> tuple[HasView, ...]:
     """The bottles that somebody has, the first to end on top."""
     bottles = bottles_of_person(store, person_id)
-    held = held_batches(store, facts) if bottles else {}
+    held = held_batches(store, shelf) if bottles else {}
     found = []
     for bottle in bottles:
         worked = worked_of(store, bottle.number)
@@ -150,7 +151,7 @@ def draw_card(
     request: Request,
     person: Person,
     store: Session,
-    facts: Catalogue,
+    shelf: Shelf,
     *,
     said: str = "",
     problem: str = "",
@@ -158,6 +159,7 @@ def draw_card(
     look: NotedLook | None = None,
 ) -> HTMLResponse:
     """Draw somebody's card; with a problem it is the answer to a form that was refused, which keeps what was typed."""
+    facts = shelf.facts
     scents = frozenset(key for key, item in facts.ingredients.items() if item.phase is Phase.SCENT and not item.lot)
     shipped = [item for item in facts.ingredients.values() if not item.lot]
     says = card_says(person.wearer, shipped, facts.safety, today())
@@ -171,7 +173,7 @@ def draw_card(
         age=person.wearer.age_words(today()),
         ticked=ticked_words(person.wearer),
         says=says,
-        has=_what_they_have(store, facts, person.id),
+        has=_what_they_have(store, shelf, person.id),
         skin=SKINS.get(person.wearer.skin, ""),
         half_asked=tuple(ASKED[name] for name in person.half_asked),
         applicable_rules=[rule_view(each, scents) for each in says.applicable_rules],

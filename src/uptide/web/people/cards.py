@@ -23,7 +23,7 @@ from uptide.store.people import (
 )
 from uptide.store.preferences import led_to, remember_form
 from uptide.store.records import Person
-from uptide.web.base.dependencies import Facts, Store
+from uptide.web.base.dependencies import OnShelf, Store
 from uptide.web.base.forms import FieldError, TokenForm, day_of, errors_of, in_field
 from uptide.web.base.pages import render
 from uptide.web.base.security import check_token, sending
@@ -223,9 +223,9 @@ def person_out(person_id: int, store: Store) -> Response:
 
 
 @router.get("/{person_id}")
-def show(request: Request, person_id: int, store: Store, facts: Facts, said: str = "") -> HTMLResponse:
-    """Show a card: what stops, warns and suits, the patch tests, the blends."""
-    return draw_card(request, load_person(store, person_id), store, facts, said=SAID.get(said, ""))
+def show(request: Request, person_id: int, store: Store, shelf: OnShelf, said: str = "") -> HTMLResponse:
+    """Show a card: what stops, warns and suits, the patch tests, the blends, and what they have."""
+    return draw_card(request, load_person(store, person_id), store, shelf, said=SAID.get(said, ""))
 
 
 @router.get("/{person_id}/edit")

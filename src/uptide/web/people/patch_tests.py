@@ -22,7 +22,7 @@ from uptide.core.skin.wearer import Wearer
 from uptide.store.blends import load_version
 from uptide.store.people import begin_test, end_test, load_person, note_look, suspect
 from uptide.store.preferences import led_to, remember_form
-from uptide.web.base.dependencies import Facts, Store
+from uptide.web.base.dependencies import OnShelf, Store
 from uptide.web.base.forms import TokenForm
 from uptide.web.base.security import check_token, sending
 from uptide.web.people.card import draw_card
@@ -59,8 +59,11 @@ class SuspectForm(TokenForm):
 
 
 @router.post("")
-def begin(request: Request, person_id: int, form: Annotated[TestForm, Form()], store: Store, facts: Facts) -> Response:
+def begin(
+    request: Request, person_id: int, form: Annotated[TestForm, Form()], store: Store, shelf: OnShelf
+) -> Response:
     """Begin a patch test, unless the blend is stopped for this person: a test lifts no stop."""
+    facts = shelf.facts
     number = sending(request, form)
     target = f"/people/{person_id}?said=begun#tests"
     if led_to(store, number) is None:
@@ -74,7 +77,7 @@ def begin(request: Request, person_id: int, form: Annotated[TestForm, Form()], s
             begin_test(store, person_id, blend, form.protocol, form.site, begun, contents_of(facts, store, *blend),
                        form.note)  # fmt: skip
         except UptideError as error:
-            return draw_card(request, person, store, facts, problem=str(error), begin=form)
+            return draw_card(request, person, store, shelf, problem=str(error), begin=form)
         remember_form(store, number, target)
     return RedirectResponse(target, 303)
 
@@ -130,7 +133,7 @@ def assessed_for(blend: tuple[int, int], store: Session, facts: Catalogue, perso
 
 @router.post("/{test_id}/looks")
 def look(
-    request: Request, person_id: int, test_id: int, form: Annotated[LookForm, Form()], store: Store, facts: Facts
+    request: Request, person_id: int, test_id: int, form: Annotated[LookForm, Form()], store: Store, shelf: OnShelf
 ) -> Response:
     """Note what was seen."""
     number = sending(request, form)
@@ -143,7 +146,7 @@ def look(
             with store.begin_nested():
                 note_look(store, person_id, test_id, form.step, form.saw, form.note)
         except UptideError as error:
-            return draw_card(request, load_person(store, person_id), store, facts, problem=str(error), look=form)
+            return draw_card(request, load_person(store, person_id), store, shelf, problem=str(error), look=form)
         remember_form(store, number, target)
     return RedirectResponse(target, 303)
 

@@ -50,9 +50,11 @@ def upgrade() -> None:
         sa.PrimaryKeyConstraint("id", name=op.f("pk_bottle")),
         sa.UniqueConstraint("number", name=op.f("uq_bottle_number")),
     )
-    op.create_index("ix_bottle_batch", "bottle", ["batch_id"])
+    traced = ["batch_id", "state", "place", "holder", "holder_id", "fill_mg", "number"]
+    op.create_index("ix_bottle_batch", "bottle", traced)
     op.create_index("ix_bottle_board", "bottle", ["state", "ends_on", "batch_id"])
-    op.create_index("ix_bottle_holder", "bottle", ["holder_id"])
+    op.create_index("ix_bottle_holder", "bottle", ["holder", "holder_id"])
+    op.create_index("ix_bottle_place", "bottle", ["place"])
     op.create_index(op.f("ix_bottle_blend_id"), "bottle", ["blend_id"])
     op.create_table(
         "bottle_note",
