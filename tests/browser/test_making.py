@@ -112,7 +112,8 @@ def test_six_bottles_from_plan_to_spool(
     expect(page.get_by_text("Everything is poured")).to_be_visible(timeout=20_000)
 
     page.get_by_role("link", name="Mix it, and fill the bottles").click()
-    page.get_by_label("Mixed; how warm, what was seen").fill("38 °C, clear")
+    page.get_by_label("Mixed at, °C").fill("38")
+    page.get_by_label("What was seen").fill("clear")
     page.get_by_role("button", name="It is mixed").click()
     page.get_by_role("button", name="Keep it").click()
     expect(page.locator(".sentence")).to_contain_text("are in 6 bottles")

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from datetime import date
+from typing import Any
 
 from pydantic import BaseModel, Field, TypeAdapter, ValidationError
 from sqlalchemy.orm import Session
 
 from uptide.core.errors import UptideError
+from uptide.core.keeping.bottle import BottleNote
 from uptide.core.making.batch_record import EntryKind, Taken
 from uptide.core.making.making_plan import MakingAsk, MakingPlan
 from uptide.core.making.rounding import How
@@ -15,10 +17,21 @@ from uptide.core.making.sizes import Amount, read_containers
 from uptide.core.recipe.order import usual_order
 from uptide.store.batches import add_entry, list_batches, load_batch, plan_batch
 from uptide.store.blends import list_blends, load_version
+from uptide.store.people import names_of_people
 from uptide.workshop.assessment import assess_here
-from uptide.workshop.bottles import fill_bottles
+from uptide.workshop.bottles import fill_bottles, note
 from uptide.workshop.making import Measured, assessed, begin_pour, confirm_pour, freeze, lots_on_hand
 from uptide.workshop.shelf import Shelf
+
+
+class BottleNoteIn(BaseModel):
+    """What befell one of its bottles."""
+
+    bottle: int
+    on: date
+    kind: str
+    whom: str = ""
+    detail: dict[str, Any] = Field(default_factory=dict)
 
 
 class BatchIn(BaseModel):
@@ -35,6 +48,7 @@ class BatchIn(BaseModel):
     fills: list[float] = Field(default_factory=list)  # g
     look: str = ""
     closed: bool = False
+    notes: list[BottleNoteIn] = Field(default_factory=list)
 
 
 def bring_batches(name: str, text: str, shelf: Shelf, store: Session) -> str:
@@ -91,6 +105,10 @@ def _bring(batch: BatchIn, blend_id: int, shelf: Shelf, store: Session) -> None:
         expected = load_batch(store, number).seq
         add_entry(store, number, kind, expected=expected, by=batch.made_by, mg=mg, detail=detail)
     fill_bottles(store, shelf.facts, number)
+    people = {name.casefold(): person for person, name in names_of_people(store)}
+    for each in batch.notes:
+        said = BottleNote(0, each.on, each.kind, each.detail, people.get(each.whom.casefold()), each.whom)
+        note(store, shelf.facts, f"{number}-{each.bottle}", said)
 
 
 def _pour(number: str, batch: BatchIn, store: Session) -> None:

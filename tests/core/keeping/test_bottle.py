@@ -99,6 +99,8 @@ def test_looks_are_asked_for_next_day_and_after_one_four_and_twelve_weeks() -> N
     assert [(each.on - MADE).days for each in soon] == [1, 7, 28]
     assert [("strip" in each.what) for each in soon] == [False, False, True]
     assert len(checks_of(MADE, None)) == 4
+    assert len(checks_of(MADE, 2.7)) == 3  # 82 days: the look after 84 would find it over
+    assert [any("strip" in each.what for each in checks_of(MADE, months)) for months in (6, 6.5)] == [True, False]
 
 
 def test_of_looks_that_were_missed_the_last_is_due_and_no_other() -> None:

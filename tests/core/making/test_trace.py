@@ -50,6 +50,12 @@ def test_a_worked_trace_through_a_jar_into_a_bottle() -> None:
     assert sum(each.grams for each in trace.ends) == pytest.approx(460)
 
 
+def test_what_of_a_plant_dissolved_is_no_oil() -> None:
+    jar = JarFlow(1, "Resin", {"O-1": 100.0}, 100.0, "J-1", 108.0, dissolved=0.08)
+    assert jar.share_of("O-1") == pytest.approx(0.92)
+    assert JarFlow(2, "empty", {}, 0.0).share_of("O-1") == 0
+
+
 def test_of_a_dilution_a_tenth_is_the_thing_and_the_rest_its_carrier() -> None:
     made = batch("1", pour(1, "LA", 10, diluted_in="lot:OL"), pour(2, "OL", 90))
     assert made.poured == pytest.approx({"LA": 1.0, "OL": 99.0})

@@ -8,12 +8,15 @@ from typing import Any
 from urllib.parse import urlencode
 
 import pytest
+from fastapi import FastAPI
 from fastapi.testclient import TestClient
 from icalendar import Calendar
 from tests.web.conftest import bottle_of, saved, token, words
 from tests.web.making.at_bench import begin, blend, pour_all, put, shelf
 
+from uptide.core.ingredients.lot import Lot
 from uptide.core.months import say_day
+from uptide.store.shelf import save_lot
 from uptide.workshop.clock import today
 
 
@@ -100,6 +103,25 @@ def test_a_reading_counts_at_once_for_the_siblings_that_stand_alike(client: Test
     assert before[1] != after[1]
 
 
+def test_a_bottle_is_of_its_lots_as_they_were_when_it_was_made(client: TestClient, app: FastAPI) -> None:
+    # What a lot aged on the shelf since then did not happen in the bottle.
+    came, made = today() - timedelta(days=720), today() - timedelta(days=700)
+    with app.state.sessions() as session, session.begin():
+        save_lot(session, Lot("RO-1", "rosehip", received_on=came, opened_on=came, bought_g=500.0, left_g=500.0))
+    batch = begin(client, blend(client, "100 g lot RO-1"), bottles="1 x 50 ml", made=made.isoformat())
+    client.post(f"{batch}/weigh/begin", data={"token": token(client, f"{batch}/weigh"), "seq": "0"})
+    poured = {"token": token(client, f"{batch}/weigh"), "seq": "1", "position": "0", "code": "RO-1", "how": "typed"}
+    client.post(f"{batch}/pours", data=poured | {"amount": "50"})
+    for step in ("mixed", "fills"):
+        seq = re.search(r'name="seq" value="(\d+)"', client.get(batch).text)
+        assert seq
+        client.post(f"{batch}/{step}", data={"token": token(client, batch), "seq": seq[1]})
+    page = words(client.get(f"/bottles/{batch.rpartition('/')[2]}-1").text)
+    band = re.search(r"nine in ten reach ([\d.]+) months", page)
+    assert band
+    assert float(band[1]) > 2  # a lot that stood open for two years has none left
+
+
 def test_a_bottle_goes_to_somebody_and_their_page_says_so(client: TestClient) -> None:
     number = filled(client).rpartition("/")[2]
     person = card(client)
@@ -148,6 +170,10 @@ def test_looks_that_are_due_stand_in_the_day_until_somebody_looked(client: TestC
     assert "smell and look" in words(client.get("/").text)
     assert "Look at it: smell and look" in words(client.get(bottle).text)
     assert "wants a look" in board(client, look="true")
+    note(client, bottle, "given", whom="Wren")
+    assert "smell and look" not in words(client.get("/").text)  # what somebody else has nobody looks at here
+    note(client, bottle, "came back")
+    assert "smell and look" in words(client.get("/").text)
     note(client, bottle, "looked at")
     assert "smell and look" not in words(client.get("/").text)
     assert "Nothing stands here" in board(client, look="true")
@@ -235,6 +261,7 @@ def test_the_calendar_is_a_file_and_a_feed_at_a_secret_address_that_can_be_renew
     place = saved(client, new="30 g jojoba").split("?")[0]
     bottle_of(client, place, (today() - timedelta(days=8)).isoformat())
     put(client, "OL-1", "olive", 100, 20)
+    assert client.get("/keeping/feed/guessed.ics").status_code == 404
     assert "Give it an address" in words(client.get("/keeping/calendar").text)
     renew = {"token": token(client, "/keeping/calendar")}
     first = re.search(r"/keeping/feed/([\w-]+)\.ics", client.post("/keeping/calendar/renew", data=renew).text)
@@ -260,6 +287,7 @@ def test_use_it_up_names_own_blends_and_what_it_is_worth_to_act(client: TestClie
     assert "25 % of it: 400 g use it up" in words(page)
     assert f'href="{version}/make?' in page
     assert re.search(r"Move it to the fridge: about \d+\.\d months more", words(page))
+    assert "Add 0.2 % of Mixed tocopherols" in words(page)
     assert "1.00 GBP are thrown out" in words(page)
     assert "No blend of your own uses it. Start one with all of it" in words(page)
 
@@ -285,6 +313,10 @@ def test_what_was_thrown_out_and_what_batches_cost_stands_with_its_price(client:
     assert client.post("/shelf/lots/JO-1/movements", data=form).status_code == 200
     page = words(client.get("/keeping/taught").text)
     assert "JO-1 40.0 g, dropped 0.40 GBP" in page
+    back = re.search(r"/shelf/lots/JO-1/movements/\d+/take-back", client.get("/shelf/lots/JO-1").text)
+    assert back
+    client.post(back[0], data={"token": token(client, "/shelf/lots/JO-1")})
+    assert "JO-1 40.0 g" not in words(client.get("/keeping/taught").text)
     assert re.search(r"Face oil, \d{8}-1 1\.\d\d GBP", page)  # 187 g at 1 GBP a hundred
 
 

@@ -6,6 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
+from uptide.core.months import DAYS_A_MONTH
+
 LOOKS = ((1, "clear, one phase, colour, smell"), (7, "smell and look"), (28, "smell and look"), (84, "smell and look"))
 STRIP_WITHIN = 6  # months: what keeps no longer is measured with a strip at the later looks; assumption
 STRIP_FROM = 28  # days
@@ -25,7 +27,7 @@ def checks_of(made_on: date, months: float | None) -> tuple[Check, ...]:
     >>> [(each.on.isoformat(), each.what) for each in checks_of(date(2026, 11, 1), 2)][-1]
     ('2026-11-29', 'smell and look, and a strip')
     """
-    ends = None if months is None else made_on + timedelta(days=30 * months)
+    ends = None if months is None else made_on + timedelta(days=int(DAYS_A_MONTH * months))
     found = []
     for days, what in LOOKS:
         on = made_on + timedelta(days=days)
