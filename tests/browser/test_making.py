@@ -63,7 +63,7 @@ def test_six_bottles_from_plan_to_spool(
     page: Page, browser: Browser, with_scale: str, scale: SimulatedScale, spool: Path
 ) -> None:
     page.goto(f"{with_scale}/blends/3/versions/1/make")
-    page.get_by_label("Bottles").fill("6 x 30 ml")
+    page.get_by_label("Bottles", exact=True).fill("6 x 30 ml")
     page.get_by_label("Made by").fill("Bo")
     page.get_by_role("button", name="Work it out").click()
     expect(page.locator(".sentence")).to_contain_text("6 × 30 mL")

@@ -10,7 +10,7 @@ from typing import Any, TypeVar
 from sqlalchemy import Row, Select, func, or_, select, text, update
 from sqlalchemy.orm import Session
 
-from uptide.core.keeping.bottle import Bottle, BottleNote, State
+from uptide.core.keeping.bottle import Bottle, BottleNote, Noted, State
 from uptide.store.models import BatchRow, BlendRow, BottleNoteRow, BottleRow
 from uptide.store.records import NotFoundError
 
@@ -326,6 +326,25 @@ def ended_bottles(session: Session) -> tuple[Row[Any], ...]:
         .order_by(BottleRow.ended_on)
     )
     return tuple(session.execute(query))
+
+
+def discarded_bottles(session: Session, since: date) -> tuple[tuple[str, str, date, str], ...]:
+    """Every bottle that was thrown out since a day: its number and name, when, and why."""
+    query = (
+        select(BottleRow.number, BlendRow.name, BottleNoteRow.happened_on, BottleNoteRow.detail)
+        .join(BottleRow, BottleRow.id == BottleNoteRow.bottle_id)
+        .join(BlendRow, BlendRow.id == BottleRow.blend_id)
+        .where(
+            BottleNoteRow.kind == Noted.DISCARDED.value,
+            BottleNoteRow.struck_at.is_(None),
+            BottleNoteRow.happened_on >= since,
+        )
+        .order_by(BottleNoteRow.happened_on.desc())
+    )
+    return tuple(
+        (number, name, on, str(detail.get("words", "")) if isinstance(detail, dict) else "")
+        for number, name, on, detail in session.execute(query)
+    )
 
 
 def _wanted(query: Select[*tuple[Any, ...]], wanted: Wanted) -> Select[*tuple[Any, ...]]:

@@ -30,7 +30,7 @@ from uptide.core.safety.caution import Grade
 from uptide.store.jars import Jar, add_note, begin_jar, change_asked, list_jars, load_jar
 from uptide.store.ledger import take
 from uptide.store.readings import take_thermometer_out
-from uptide.store.shelf import all_lots, save_lot, shelf_changed
+from uptide.store.shelf import all_lots, load_lot, save_lot, shelf_changed
 from uptide.workshop.clock import today
 
 OWN = "own infusion"
@@ -133,6 +133,15 @@ class Amounts(TypedDict, total=False):
     oil_grams: float
     water: float
     width_cm: float
+
+
+def refuse_held(store: Session, ask: JarAsk) -> None:
+    """Raise UptideError where a jar would take a lot that is held or blocked."""
+    parts = [(ask.oil, 1.0)] if ask.oil.lot else list(ask.oil.parts)
+    for item, _ in parts:
+        lot = load_lot(store, item.lot) if item.lot else None
+        if lot is not None and lot.status:
+            raise UptideError(f"Lot {lot.code} is {lot.status}: {lot.status_why}. Take another, or let it free first.")
 
 
 def pour_on(store: Session, jar_id: int, name: str, ask: JarAsk) -> None:

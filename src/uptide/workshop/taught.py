@@ -13,7 +13,7 @@ from uptide.core.ingredients.lot import Lot
 from uptide.core.keeping.bottle import State
 from uptide.core.ledger.movement import MovementKind, grams
 from uptide.store.batches import list_batches
-from uptide.store.bottles import ended_bottles
+from uptide.store.bottles import discarded_bottles, ended_bottles
 from uptide.store.flows import flows_of
 from uptide.store.models import LotRow, MovementRow
 from uptide.store.shelf import all_lots
@@ -72,6 +72,7 @@ class Taught:
     finished: tuple[Finished, ...]
     costs: tuple[Cost, ...]
     thrown: tuple[Thrown, ...]
+    discarded: tuple[tuple[str, str, date, str], ...]  # bottles: number, name, when and why
 
     @property
     def turned(self) -> tuple[Finished, ...]:
@@ -87,7 +88,8 @@ class Taught:
 def what_it_taught(store: Session) -> Taught:
     """Look back over all finished bottles, and over a year of batches and of what was thrown out."""
     lots = {lot.code: lot for lot in all_lots(store)}
-    return Taught(tuple(_finished(store)), tuple(_costs(store, lots)), tuple(_thrown(store, lots)))
+    discarded = discarded_bottles(store, today() - A_YEAR)
+    return Taught(tuple(_finished(store)), tuple(_costs(store, lots)), tuple(_thrown(store, lots)), discarded)
 
 
 def _finished(store: Session) -> Iterable[Finished]:

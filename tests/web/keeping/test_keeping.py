@@ -133,6 +133,9 @@ def test_a_bottle_goes_to_somebody_and_their_page_says_so(client: TestClient) ->
     stopped = words(client.get(f"/bottles/{number}-1").text)
     assert "Stop:" in stopped
     assert "Find out by a patch test, once healed" in stopped
+    road = re.search(r'href="(/people/\d+\?blend=\d+)#tests"', client.get(f"/bottles/{number}-1").text)
+    assert road
+    assert re.search(r'value="1.1"\s+selected', client.get(road[1]).text)
     assert "A reaction on" in words(client.get(person).text)
     note(client, f"/bottles/{number}-1", "came back")
     assert "Nothing that was written down." in words(client.get(person).text)
@@ -207,6 +210,9 @@ def test_a_lot_turns_out_bad_is_traced_held_and_poured_no_more(client: TestClien
     poured = {"token": token(client, f"{late}/weigh"), "seq": "1", "position": "0", "code": "OL-1", "how": "typed"}
     refused = client.post(f"{late}/pours", data=poured | {"amount": "15"})
     assert "Lot OL-1 is held: smells of paint" in words(refused.text)
+    jar = {"token": token(client, "/steeping"), "plant": "calendula", "oil": "lot:OL-1", "jar_ml": "100"}
+    steeped = client.post("/steeping/jars", data=jar)
+    assert "Lot OL-1 is held: smells of paint" in words(steeped.text)
     free = {"token": token(client, "/keeping/trace?of=OL-1"), "of": "OL-1", "status": ""}
     assert "Nobody pours it" not in words(client.post("/keeping/trace/hold", data=free).text)
 
@@ -301,10 +307,12 @@ def test_what_it_taught_compares_what_was_promised_with_what_came(client: TestCl
     note(client, soon, "smell", smell="off")
     note(client, late, "smell", smell="off")
     note(client, used, "used up")
+    note(client, used, "thrown out", words="the cap broke")
     page = words(client.get("/keeping/taught").text)
     assert "Of 2 bottles that somebody smelled off, 1 lasted at least as long as promised: 50 %" in page
     assert page.count("smelled off") >= 3
     assert "used up or thrown out" in page
+    assert "the cap broke" in page
 
 
 def test_what_was_thrown_out_and_what_batches_cost_stands_with_its_price(client: TestClient) -> None:

@@ -68,6 +68,7 @@ def show(request: Request, store: Store) -> HTMLResponse:
             )
             for each in taught.thrown
         ],
+        discarded=[(number, name, say_day(on), why) for number, name, on, why in taught.discarded],
         wasted=_wasted(taught),
     )
 

@@ -157,8 +157,12 @@ def draw_card(
     problem: str = "",
     begin: BeginTest | None = None,
     look: NotedLook | None = None,
+    of_blend: int = 0,
 ) -> HTMLResponse:
-    """Draw somebody's card; with a problem it is the answer to a form that was refused, which keeps what was typed."""
+    """Draw somebody's card; with a problem it is the answer to a form that was refused, which keeps what was typed.
+
+    `of_blend` is the number of a blend that is to be tested, where somebody reacted to it.
+    """
     facts = shelf.facts
     scents = frozenset(key for key, item in facts.ingredients.items() if item.phase is Phase.SCENT and not item.lot)
     shipped = [item for item in facts.ingredients.values() if not item.lot]
@@ -194,6 +198,7 @@ def draw_card(
         said=said,
         problem=problem,
         begin=begin,
+        of_blend=of_blend,
         look=look,
     )
 

@@ -223,9 +223,11 @@ def person_out(person_id: int, store: Store) -> Response:
 
 
 @router.get("/{person_id}")
-def show(request: Request, person_id: int, store: Store, shelf: OnShelf, said: str = "") -> HTMLResponse:
+def show(
+    request: Request, person_id: int, store: Store, shelf: OnShelf, said: str = "", blend: int = 0
+) -> HTMLResponse:
     """Show a card: what stops, warns and suits, the patch tests, the blends, and what they have."""
-    return draw_card(request, load_person(store, person_id), store, shelf, said=SAID.get(said, ""))
+    return draw_card(request, load_person(store, person_id), store, shelf, said=SAID.get(said, ""), of_blend=blend)
 
 
 @router.get("/{person_id}/edit")

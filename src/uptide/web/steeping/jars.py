@@ -23,7 +23,7 @@ from uptide.web.steeping.jar_page import LONGEST_WORDS, NoteForm, draw_jar
 from uptide.web.steeping.jar_views import jars_today
 from uptide.web.steeping.plan import draw_plan
 from uptide.workshop.clock import today
-from uptide.workshop.jars import ask_to_json, jar_today, pour_on
+from uptide.workshop.jars import ask_to_json, jar_today, pour_on, refuse_held
 
 router = APIRouter(prefix="/steeping/jars", include_in_schema=False)
 
@@ -53,6 +53,7 @@ def begin(request: Request, form: Annotated[BeginForm, Form()], store: Store, fa
         asked = JarForm.model_validate(form.model_dump(exclude={"token", "begun_on", "name"}))
         try:
             jar = read_jar(asked, facts)
+            refuse_held(store, jar)
             begun = _begun_on(form.begun_on)
         except UptideError as error:
             return draw_plan(request, facts, store, asked, begin_problem=str(error), begun_on=form.begun_on)
