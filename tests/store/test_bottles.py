@@ -156,7 +156,14 @@ def test_those_that_stand_alike_are_one_line_and_what_ends_first_is_on_top(store
         ("20260901-0-1", 2, "stands"),
     ]
     assert lines[1].name == "Dune"
-    assert sorted(ends_of_bottles(store, Wanted(place="fridge"))) == [(date(2027, 1, 1), 1), (date(2027, 3, 1), 2)]
+    assert sorted(ends_of_bottles(store, Wanted(place="fridge"))) == [
+        (False, date(2027, 1, 1), 1),
+        (False, date(2027, 3, 1), 2),
+    ]
+    assert ends_of_bottles(store, Wanted(ends_before=date(2020, 1, 1))) == [(True, date(2027, 9, 1), 1)]
+    assert board(store, Wanted(unknown=True), 10) == ()
+    late = board(store, Wanted(ends_from=date(2027, 2, 1)), 10)
+    assert [each.number for each in late] == ["20260901-0-1"]  # what is off has ended
     assert places_and_holders(store) == (("fridge",), ())
     month = Wanted(ends_before=date(2027, 2, 1), ends_from=date(2026, 12, 1))
     assert [each.number for each in board(store, month, 10)] == ["20260901-0-3"]

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import UTC, date, datetime
 from typing import Any, TypeVar
 
-from sqlalchemy import Row, Select, func, or_, select, text, update
+from sqlalchemy import ColumnElement, Row, Select, and_, func, or_, select, text, update
 from sqlalchemy.orm import Session
 
 from uptide.core.keeping.bottle import Bottle, BottleNote, Noted, State
@@ -80,14 +80,13 @@ class Wanted:
     """Which bottles a board shows; nothing said is all that are not gone."""
 
     place: str = ""
-    holder_id: int | None = None
     holder: str = ""
     ends_before: date | None = None
     ends_from: date | None = None
     opened: bool = False
     look_by: date | None = None
-    batch: str = ""
     blend_id: int | None = None
+    unknown: bool = False  # those alone of which nobody knows when they end
 
 
 def add_bottles(session: Session, bottles: Iterable[Bottle]) -> None:
@@ -251,10 +250,16 @@ def _names(session: Session, ids: set[int], key: Any, name: Any) -> dict[int | N
     return found
 
 
-def ends_of_bottles(session: Session, wanted: Wanted) -> list[tuple[date | None, int]]:
-    """How many bottles end on which day; beside None those of which nobody knows."""
-    query = _wanted(select(BottleRow.ends_on, func.count()), wanted)
-    return [(row[0], row[1]) for row in session.execute(query.group_by(BottleRow.ends_on)).all()]
+def count_bottles(session: Session, wanted: Wanted) -> int:
+    """How many bottles a board would show."""
+    return session.scalar(_wanted(select(func.count()), wanted)) or 0
+
+
+def ends_of_bottles(session: Session, wanted: Wanted) -> list[tuple[bool, date | None, int]]:
+    """How many bottles are off, or end on which day; beside None those of which nobody knows."""
+    query = _wanted(select(BottleRow.state, BottleRow.ends_on, func.count()), wanted)
+    found = session.execute(query.group_by(BottleRow.state, BottleRow.ends_on)).all()
+    return [(row[0] == State.OFF.value, row[1], row[2]) for row in found]
 
 
 def alike(session: Session, group: BottleGroup) -> tuple[Bottle, ...]:
@@ -348,26 +353,30 @@ def discarded_bottles(session: Session, since: date) -> tuple[tuple[str, str, da
 
 
 def _wanted(query: Select[*tuple[Any, ...]], wanted: Wanted) -> Select[*tuple[Any, ...]]:
-    query = query.where(BottleRow.state.in_((State.OFF.value, State.STANDS.value)))
-    if wanted.place:
-        query = query.where(BottleRow.place == wanted.place)
-    if wanted.holder_id is not None:
-        query = query.where(BottleRow.holder_id == wanted.holder_id)
-    elif wanted.holder:
-        query = query.where(BottleRow.holder == wanted.holder)
-    if wanted.ends_before is not None and wanted.ends_from is not None:
-        query = query.where(BottleRow.ends_on >= wanted.ends_from, BottleRow.ends_on < wanted.ends_before)
-    elif wanted.ends_before is not None:  # what is off has ended, whatever was foreseen
-        query = query.where(or_(BottleRow.ends_on < wanted.ends_before, BottleRow.state == State.OFF.value))
-    if wanted.opened:
-        query = query.where(BottleRow.opened_on.is_not(None))
-    if wanted.look_by is not None:
-        query = query.where(BottleRow.look_on <= wanted.look_by, BottleRow.holder == "")
-    if wanted.batch:
-        query = query.join(BatchRow, BatchRow.id == BottleRow.batch_id).where(BatchRow.number == wanted.batch)
-    if wanted.blend_id is not None:
-        query = query.where(BottleRow.blend_id == wanted.blend_id)
-    return query
+    asked = (
+        (bool(wanted.place), BottleRow.place == wanted.place),
+        (bool(wanted.holder), BottleRow.holder == wanted.holder),
+        (wanted.opened, BottleRow.opened_on.is_not(None)),
+        (wanted.look_by is not None, BottleRow.look_on <= (wanted.look_by or date.max)),
+        (wanted.look_by is not None, BottleRow.holder == ""),  # what somebody else has nobody looks at here
+        (wanted.blend_id is not None, BottleRow.blend_id == wanted.blend_id),
+        *_ends(wanted),
+    )
+    # What is off or gone asks for no look: without its state, the index of looks is the way.
+    is_there = () if wanted.look_by is not None else (BottleRow.state.in_((State.OFF.value, State.STANDS.value)),)
+    return query.where(*is_there, *(condition for is_asked, condition in asked if is_asked))
+
+
+def _ends(wanted: Wanted) -> tuple[tuple[bool, ColumnElement[bool]], ...]:
+    """When it should end; what is off has ended, whatever was foreseen."""
+    stands = BottleRow.state == State.STANDS.value
+    first, after = wanted.ends_from, wanted.ends_before
+    before = BottleRow.ends_on < (after or date.max)
+    return (
+        (wanted.unknown, and_(stands, BottleRow.ends_on.is_(None))),
+        (first is not None, and_(stands, BottleRow.ends_on >= (first or date.min))),
+        (after is not None, before if first is not None else or_(before, BottleRow.state == State.OFF.value)),
+    )
 
 
 def _bottles(session: Session, query: Select[BottleRow]) -> tuple[Bottle, ...]:

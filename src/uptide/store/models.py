@@ -108,6 +108,7 @@ class BottleRow(Base):
         Index("ix_bottle_board", "state", "ends_on", "batch_id"),
         Index("ix_bottle_holder", "holder", "holder_id"),
         Index("ix_bottle_place", "place"),
+        Index("ix_bottle_look", "look_on"),
     )
     id: Mapped[int] = mapped_column(primary_key=True)
     number: Mapped[str]

@@ -8,14 +8,16 @@ from datetime import date, timedelta
 
 from sqlalchemy.orm import Session
 
-from uptide.core.keeping.board import SOON_DAYS, Kind, Shown, Thing, ebb, first_to_end
+from uptide.core.keeping.board import SOON_DAYS, Kind, Section, Shown, Thing, ebb, first_to_end, section_of, span_of
 from uptide.core.making.batch_record import State
+from uptide.core.months import DAYS_A_MONTH
 from uptide.store.batches import BatchHeader, list_batches
 from uptide.store.bottles import (
     BottleGroup,
     Wanted,
     alike,
     board,
+    count_bottles,
     ends_of_bottles,
     places_and_holders,
 )
@@ -24,59 +26,98 @@ from uptide.workshop.clock import today
 from uptide.workshop.shelf import Shelf, StandingLot
 from uptide.workshop.trace import held_batches
 
-MOST_LINES = 200
+PER_SECTION, OF_ONE = 60, 500  # lines of each stretch of time, and of one that is asked for by itself
 AFRESH = 5  # lines of bottles that are worked out afresh at one look, where a model or readings changed since
 MONTHS_AHEAD = 24
 
 
 @dataclass(frozen=True, slots=True)
-class Board:
-    """What a board shows, the first to end on top; `more` lines are left out, `ebb` counts all that it could show."""
+class Stretch:
+    """What ends in a stretch of time: its lines, the first to end on top, and how many things all of them are."""
 
+    section: Section
     things: tuple[Thing, ...]
     count: int
-    more: int
+
+    @property
+    def more(self) -> int:
+        """How many things stand in no line."""
+        return self.count - sum(each.count for each in self.things)
+
+
+@dataclass(frozen=True, slots=True)
+class Board:
+    """What a board shows, stretch by stretch; `ebb` counts all of it, `looks` what wants a look."""
+
+    stretches: tuple[Stretch, ...]
     ebb: tuple[int, ...]
+    looks: int
     places: tuple[str, ...]
     holders: tuple[str, ...]
 
+    @property
+    def things(self) -> tuple[Thing, ...]:
+        """All lines, the first to end on top."""
+        return tuple(thing for each in self.stretches for thing in each.things)
 
-def board_of(store: Session, shelf: Shelf, shown: Shown, limit: int = MOST_LINES) -> Board:
+    @property
+    def count(self) -> int:
+        """How many things there are."""
+        return sum(each.count for each in self.stretches)
+
+
+def board_of(store: Session, shelf: Shelf, shown: Shown, limit: int = PER_SECTION) -> Board:
     """The things that are asked for, and how many of them keep how long."""
-    wanted = _wanted(shown)
-    bottles = () if shown.kind in (Kind.LOT, Kind.INFUSED, Kind.BATCH) else _bottles(store, shelf, wanted, limit)
-    others = [
-        thing
-        for thing in (*(_lot(each) for each in shelf.standing), *(_batch(each) for each in _unfilled(store)))
-        if shown.holds(thing, today())
-    ]
+    day = today()
+    others: dict[Section, list[Thing]] = {}
+    for thing in (*(_lot(each, day) for each in shelf.standing), *(_batch(each) for each in _unfilled(store))):
+        if shown.holds(thing, day):
+            others.setdefault(thing.section(day), []).append(thing)
+    has_bottles = shown.kind in ("", Kind.BOTTLE)
+    ends = ends_of_bottles(store, _wanted(shown)) if has_bottles else []
+    counted: dict[Section, int] = {}
+    for is_off, ends_on, count in ends:
+        section = Section.NOW if is_off else section_of(ends_on, day)
+        counted[section] = counted.get(section, 0) + count
     held = held_batches(store, shelf)
-    of_bottles = (replace(thing_of(each), status="held" if each.batch in held else "") for each in bottles)
-    things = first_to_end([*others, *of_bottles], today())
-    lines = things[:limit]
-    of_all = ends_of_bottles(store, wanted) if shown.kind in ("", Kind.BOTTLE) else []
-    counted = sum(count for _, count in of_all)
-    ends = [(day, count) for day, count in of_all if day is not None]
-    ends += [(each.ends_on, 1) for each in others if each.ends_on is not None]
+    afresh = _Afresh(store, shelf)
+    stretches = []
+    for section in Section:
+        if shown.section and shown.section != section.name.lower():
+            continue
+        here = others.get(section, [])
+        lines = afresh.board(_within(_wanted(shown), section), limit) if counted.get(section) else ()
+        of_bottles = (replace(thing_of(each), status="held" if each.batch in held else "") for each in lines)
+        things = first_to_end([*here, *of_bottles], day)[:limit]
+        if things:
+            stretches.append(Stretch(section, tuple(things), len(here) + counted.get(section, 0)))
+    known = [(ends_on, count) for is_off, ends_on, count in ends if ends_on is not None and not is_off]
+    known += [(each.ends_on, 1) for found in others.values() for each in found if each.ends_on is not None]
     places, holders = places_and_holders(store)
     return Board(
-        things=tuple(lines),
-        count=len(others) + counted,
-        more=len(others) + counted - sum(each.count for each in lines),
-        ebb=ebb(ends, today(), MONTHS_AHEAD + 1),
+        stretches=tuple(stretches),
+        ebb=ebb(known, day, MONTHS_AHEAD + 1),
+        looks=count_bottles(store, replace(_wanted(shown), look_by=day)) if has_bottles else 0,
         places=tuple(sorted({*places, *(each.lot.place for each in shelf.standing if each.lot.place)})),
         holders=holders,
     )
 
 
-def _bottles(store: Session, shelf: Shelf, wanted: Wanted, limit: int) -> tuple[BottleGroup, ...]:
-    """Lines of bottles; some that an earlier model or fewer readings worked out are worked out afresh."""
-    found = board(store, wanted, limit)
-    now = stamp(store)
-    stale = [each for each in found if each.worked_by != now][:AFRESH]
-    for each in stale:
-        refresh(store, shelf.facts, alike(store, each))
-    return board(store, wanted, limit) if stale else found
+class _Afresh:
+    """Lines of bottles, of which some that an earlier model or fewer readings worked out are worked out afresh."""
+
+    def __init__(self, store: Session, shelf: Shelf) -> None:
+        self._store, self._shelf, self._may = store, shelf, AFRESH
+
+    def board(self, wanted: Wanted, limit: int) -> tuple[BottleGroup, ...]:
+        """Lines of what is wanted."""
+        found = board(self._store, wanted, limit)
+        now = stamp(self._store)
+        stale = [each for each in found if each.worked_by != now][: self._may]
+        self._may -= len(stale)
+        for each in stale:
+            refresh(self._store, self._shelf.facts, alike(self._store, each))
+        return board(self._store, wanted, limit) if stale else found
 
 
 def _wanted(shown: Shown) -> Wanted:
@@ -92,14 +133,25 @@ def _wanted(shown: Shown) -> Wanted:
     )
 
 
+def _within(wanted: Wanted, section: Section) -> Wanted:
+    """The same within one stretch of time; what is off has ended, whatever was foreseen."""
+    if section is Section.UNKNOWN:
+        return replace(wanted, unknown=True)
+    first, after = span_of(section, today())
+    if first is None:
+        return replace(wanted, ends_before=min(filter(None, (wanted.ends_before, after))))
+    start = max(filter(None, (wanted.ends_from, first)))
+    return replace(wanted, ends_from=start, ends_before=min(filter(None, (wanted.ends_before, after)), default=None))
+
+
 def _unfilled(store: Session) -> Iterator[BatchHeader]:
     """Batches that are mixed and in no bottle yet."""
     return iter(list_batches(store, state=State.MIXED))
 
 
-def _lot(each: StandingLot) -> Thing:
+def _lot(each: StandingLot, day: date) -> Thing:
     lot, life = each.lot, each.life
-    ahead = None if life.typical is None else today() + timedelta(days=int(30.44 * life.typical))
+    ahead = None if life.typical is None else day + timedelta(days=int(DAYS_A_MONTH * life.typical))
     return Thing(
         kind=Kind.INFUSED if lot.infusion is not None else Kind.LOT,
         key=lot.code,
@@ -143,4 +195,4 @@ def thing_of(group: BottleGroup) -> Thing:
 
 def checks_due(store: Session, shelf: Shelf, day: date) -> tuple[Thing, ...]:
     """The bottles that want a look by a day, those of a batch that stand alike in one line."""
-    return tuple(thing_of(each) for each in _bottles(store, shelf, Wanted(look_by=day), MOST_LINES))
+    return tuple(thing_of(each) for each in _Afresh(store, shelf).board(Wanted(look_by=day), OF_ONE))

@@ -8,6 +8,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from enum import StrEnum
+from functools import lru_cache
 
 from uptide.core.months import months_later
 
@@ -43,6 +44,10 @@ class Section(StrEnum):
     HALF_YEAR = "Within half a year"
     LATER = "Later"
     UNKNOWN = "Nobody knows until when"
+
+
+# How many months from today each stretch reaches; the last as long as anybody keeps anything.
+REACH = ((Section.NOW, 0), (Section.MONTH, 1), (Section.TWO_MONTHS, 2), (Section.HALF_YEAR, 6), (Section.LATER, 1200))
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,12 +92,29 @@ class Thing:
         """In which stretch of time it ends."""
         if self.freshness(today) in (Freshness.OFF, Freshness.OVER, Freshness.DOUBT):
             return Section.NOW
-        if self.ends_on is None:
-            return Section.UNKNOWN
-        for section, months in ((Section.MONTH, 1), (Section.TWO_MONTHS, 2), (Section.HALF_YEAR, 6)):
-            if self.ends_on <= months_later(today, months):
-                return section
-        return Section.LATER
+        return section_of(self.ends_on, today)
+
+
+def section_of(ends_on: date | None, today: date) -> Section:
+    """In which stretch of time a day lies."""
+    if ends_on is None:
+        return Section.UNKNOWN
+    return next(section for section, last in _last_days(today) if ends_on <= last)
+
+
+@lru_cache(maxsize=4)
+def _last_days(today: date) -> tuple[tuple[Section, date], ...]:
+    """The last day of each stretch of time."""
+    return tuple((section, months_later(today, months)) for section, months in REACH)
+
+
+def span_of(section: Section, today: date) -> tuple[date | None, date | None]:
+    """The first day of a stretch of time, and the one after it; None where it has none."""
+    days = _last_days(today)
+    place = [each for each, _ in days].index(section)
+    one = timedelta(days=1)
+    first = days[place - 1][1] + one if place else None
+    return first, days[place][1] + one if section is not Section.LATER else None
 
 
 def first_to_end(things: Iterable[Thing], today: date) -> list[Thing]:
@@ -114,6 +136,7 @@ class Shown:
     open: bool = False
     look: bool = False
     month: str = ""  # as in “2027-01”: what ends in it
+    section: str = ""  # a stretch of time by its name in the address
 
     @property
     def span(self) -> tuple[date, date] | None:
@@ -134,6 +157,7 @@ class Shown:
             and (not self.soon or thing.freshness(today) not in (Freshness.KEEPS, Freshness.UNKNOWN))
             and (not self.open or thing.opened_on is not None)
             and (not self.look or (thing.look_on is not None and thing.look_on <= today))
+            and (not self.section or thing.section(today).name.lower() == self.section)
             and (span is None or (thing.ends_on is not None and span[0] <= thing.ends_on < span[1]))
         )
 

@@ -8,13 +8,14 @@ from itertools import pairwise
 
 from uptide.core.keeping.board import Freshness, Thing
 from uptide.core.months import months_between, months_later
+from uptide.web.base.pages import number
 from uptide.web.drawing.view import View
 
 WIDTH, ROW, TODAY = 320.0, 20.0, 24.0  # user units; where today stands
 MONTHS = 18.0  # that the picture reaches ahead; what keeps longer runs off its edge
 PER_MONTH = (WIDTH - TODAY) / MONTHS
 TICK_MONTHS = 3
-EBB_WIDTH, EBB_HEIGHT, EBB_LEFT, EBB_FOOT = 720.0, 96.0, 34.0, 20.0
+EBB_WIDTH, EBB_HEIGHT, EBB_LEFT, EBB_FOOT = 720.0, 96.0, 54.0, 20.0
 
 
 class LineView(View):
@@ -85,6 +86,6 @@ def draw_ebb(counts: Sequence[int], today: date) -> EbbView | None:
         )
         for place in range(len(counts) - 1)
     )
-    levels = tuple((y(count), str(count)) for count in dict.fromkeys((counts[0], counts[0] // 2)) if count)
+    levels = tuple((y(count), number(count, 0)) for count in dict.fromkeys((counts[0], counts[0] // 2)) if count)
     path = f"{''.join(points)}L{EBB_WIDTH:.1f},{foot:.1f}Z"
     return EbbView(path=path, months=months, levels=levels)

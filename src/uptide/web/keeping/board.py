@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from itertools import groupby
 from typing import Annotated
 from urllib.parse import urlencode
 
@@ -14,18 +13,19 @@ from uptide.core.keeping.board import Kind, Section, Shown, Thing
 from uptide.core.months import say_day
 from uptide.store.records import NotFoundError
 from uptide.web.base.dependencies import OnShelf, Store
-from uptide.web.base.pages import render
+from uptide.web.base.pages import number, render
 from uptide.web.drawing.keeping_lines import LineView, draw_ebb, line_of, ticks
 from uptide.web.drawing.view import View
 from uptide.web.views.things import thing_href, thing_until, thing_what
-from uptide.workshop.board import board_of
+from uptide.workshop.board import OF_ONE, PER_SECTION, Board, board_of
 from uptide.workshop.clock import today
 from uptide.workshop.found import number_leads_to
 
 router = APIRouter(prefix="/keeping", include_in_schema=False)
 
 KINDS = (("", "everything"), *((kind.value, f"{kind.value}s") for kind in Kind if kind is not Kind.BATCH))
-OPEN_LINES = 60  # of the sections on top; later ones are folded
+OF_TIME = {"month", "section"}
+OPEN_LINES = 60  # of the stretches on top; later ones are folded
 
 
 class BoardForm(BaseModel):
@@ -38,6 +38,7 @@ class BoardForm(BaseModel):
     open: bool = False
     look: bool = False
     month: str = ""
+    section: str = ""
 
     @property
     def shown(self) -> Shown:
@@ -60,26 +61,29 @@ class ThingView(View):
 class SectionView(View):
     """A stretch of time with what ends in it."""
 
+    key: str
     title: str
     things: tuple[ThingView, ...]
-    count: int
+    count: str
+    more: str
     is_open: bool
 
 
 @router.get("")
 def show(request: Request, store: Store, shelf: OnShelf, form: Annotated[BoardForm, Query()]) -> HTMLResponse:
     """Show what is asked for on one picture of time."""
-    board = board_of(store, shelf, form.shown)
+    board = board_of(store, shelf, form.shown, OF_ONE if form.section else PER_SECTION)
     sections, lines = [], 0
-    for section, found in groupby(board.things, key=lambda each: each.section(today())):
-        things = tuple(_thing(each) for each in found)
-        lines += len(things)
+    for each in board.stretches:
+        lines += len(each.things)
         sections.append(
             SectionView(
-                title=section.value,
-                things=things,
-                count=len(things),
-                is_open=section is Section.NOW or lines <= OPEN_LINES,
+                key=each.section.name.lower(),
+                title=each.section.value,
+                things=tuple(_thing(thing) for thing in each.things),
+                count=number(each.count, 0),
+                more=number(each.more, 0) if each.more > 0 else "",
+                is_open=each.section is Section.NOW or lines <= OPEN_LINES or bool(form.section),
             )
         )
     return render(
@@ -87,14 +91,15 @@ def show(request: Request, store: Store, shelf: OnShelf, form: Annotated[BoardFo
         "keeping/board.html",
         form=form,
         sections=sections,
-        sentence=_sentence(board.things, board.count),
-        more=board.more,
+        sentence=_sentence(board),
         ebb=draw_ebb(board.ebb, today()),
         ticks=ticks(today()),
         kinds=KINDS,
         places=[("", "every place"), *((each, each) for each in board.places)],
         holders=[("", "here or anywhere"), *((each, f"with {each}") for each in board.holders)],
-        asked=urlencode({name: value for name, value in form.model_dump(exclude={"month"}).items() if value}),
+        asked=urlencode(
+            {name: value for name, value in form.model_dump(exclude={"month", "section"}).items() if value}
+        ),
         today=today(),
     )
 
@@ -108,17 +113,16 @@ def find(store: Store, number: str = "") -> RedirectResponse:
     return RedirectResponse(found, 303)
 
 
-def _sentence(things: tuple[Thing, ...], count: int) -> str:
+def _sentence(board: Board) -> str:
     """How all of it stands, in a line."""
-    if not count:
+    if not board.count:
         return ""
-    parts = [f"{count} thing{'s' if count != 1 else ''}"]
-    by = {section: sum(each.count for each in things if each.section(today()) is section) for section in Section}
-    parts += [f"{by[Section.NOW]} over, off or to be tested"] if by[Section.NOW] else []
-    soon = by[Section.MONTH] + by[Section.TWO_MONTHS]
-    parts += [f"{soon} to be used within two months"] if soon else []
-    looks = sum(each.count for each in things if each.look_on is not None and each.look_on <= today())
-    parts += [f"{looks} want{'s' if looks == 1 else ''} a look"] if looks else []
+    by = {each.section: each.count for each in board.stretches}
+    parts = [f"{number(board.count, 0)} thing{'s' if board.count != 1 else ''}"]
+    parts += [f"{number(by[Section.NOW], 0)} over, off or to be tested"] if by.get(Section.NOW) else []
+    soon = by.get(Section.MONTH, 0) + by.get(Section.TWO_MONTHS, 0)
+    parts += [f"{number(soon, 0)} to be used within two months"] if soon else []
+    parts += [f"{number(board.looks, 0)} want{'s' if board.looks == 1 else ''} a look"] if board.looks else []
     return f"{', '.join(parts)}."
 
 

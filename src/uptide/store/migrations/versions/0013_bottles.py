@@ -55,6 +55,7 @@ def upgrade() -> None:
     op.create_index("ix_bottle_board", "bottle", ["state", "ends_on", "batch_id"])
     op.create_index("ix_bottle_holder", "bottle", ["holder", "holder_id"])
     op.create_index("ix_bottle_place", "bottle", ["place"])
+    op.create_index("ix_bottle_look", "bottle", ["look_on"])
     op.create_index(op.f("ix_bottle_blend_id"), "bottle", ["blend_id"])
     op.create_table(
         "bottle_note",
