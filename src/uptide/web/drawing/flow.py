@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
-from math import fsum
 
 from uptide.core.making.batch_record import LEFTOVER
 from uptide.core.making.trace import BOTTLE, PLANT, TAKEN_OUT, VESSEL, BatchFlow, Ended, Trace
@@ -71,11 +70,13 @@ class _Graph:
 
 def draw_flow(trace: Trace) -> FlowView | None:
     """Draw where a lot went; None where nothing of it moved."""
-    if trace.came <= 0:
-        return None
     graph = _graph(trace)
+    if not graph.edges:
+        return None
     _deepen(graph)
-    scale = (HIGH - GAP * 8) / max(trace.came, 1e-9)
+    _sum_up(graph)
+    # What was poured can be more than was ever entered as come: then that is as high as the picture.
+    scale = (HIGH - GAP * 8) / max(max(node.into, node.out) for node in graph.nodes.values())
     height = _place(graph, scale)
     last = max(node.depth for node in graph.nodes.values())
     step = (WIDTH - LETTERS - BAR) / max(1, last)
@@ -176,11 +177,15 @@ def _deepen(graph: _Graph) -> None:
         node.depth = last if node.is_end else min(node.depth, last)
 
 
-def _place(graph: _Graph, scale: float) -> float:
-    """Stack the nodes of each column; return how high the picture is."""
+def _sum_up(graph: _Graph) -> None:
+    """What flows into each node and out of it."""
     for (start, end), grams in graph.edges.items():
         graph.nodes[start].out += grams
         graph.nodes[end].into += grams
+
+
+def _place(graph: _Graph, scale: float) -> float:
+    """Stack the nodes of each column; return how high the picture is."""
     columns: dict[int, float] = {}
     for node in sorted(graph.nodes.values(), key=lambda each: -max(each.into, each.out)):
         node.high = max(LEAST, scale * max(node.into, node.out))
@@ -205,8 +210,3 @@ def _ribbons(graph: _Graph, scale: float, x: Callable[[_Node], float]) -> Iterab
         one.drawn_out += wide
         other.drawn_in += wide
         yield RibbonView(path=path, words=f"{number(grams, 1)} g from {one.title} to {other.title}")
-
-
-def whole_of(trace: Trace) -> float:
-    """What all of its ends come to [g]."""
-    return fsum(each.grams for each in trace.ends)

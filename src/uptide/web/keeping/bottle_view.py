@@ -72,7 +72,7 @@ def until(bottle: Bottle, worked: Worked, today: date) -> str:
         return ""
     if worked.ends_on is None:
         return "How long it keeps is not worked out"
-    by = f"; {worked.limited_by} turns first" if worked.limited_by else ""
+    by = f"; what ends it: {worked.limited_by}" if worked.limited_by else ""
     if worked.turns_on is not None and worked.turns_on <= today:
         return f"Over: half of such bottles had turned by {say_day(worked.turns_on)}{by}"
     if worked.ends_on <= today:

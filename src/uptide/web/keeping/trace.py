@@ -119,7 +119,7 @@ def _sentence(trace: Trace) -> str:
     some = f"batch{'es have' if reached != 1 else ' has'} some of it"
     parts.append(f"{reached} {some}" if reached else "it is in no batch")
     if count:
-        parts.append(f"{count} bottle{'s' if count != 1 else ''}, {out} of them with somebody")
+        parts.append(f"{number(count, 0)} bottle{'s' if count != 1 else ''}, {number(out, 0)} of them with somebody")
     return f"{', '.join(parts)}."
 
 
