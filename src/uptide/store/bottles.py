@@ -15,7 +15,8 @@ from uptide.store.models import BatchRow, BlendRow, BottleNoteRow, BottleRow
 from uptide.store.records import NotFoundError
 
 T = TypeVar("T")
-CHUNK = 500  # rows that are read at once, and numbers in one question
+CHUNK = 500  # numbers in one question
+AT_ONCE = 120  # rows of a board: a line is a few of them, and a page some dozens of lines
 # What bottles that stand alike have in common.
 ALIKE = (
     BottleRow.batch_id,
@@ -240,7 +241,7 @@ def _by_end(session: Session, query: Select[*tuple[Any, ...]]) -> Iterator[Row[A
     for state in (State.OFF, State.STANDS):
         for is_known in (BottleRow.ends_on.is_not(None), BottleRow.ends_on.is_(None)):
             part = query.where(BottleRow.state == state.value, is_known).order_by(*order)
-            yield from session.execute(part.execution_options(yield_per=CHUNK))
+            yield from session.execute(part.execution_options(yield_per=AT_ONCE))
 
 
 def _names(session: Session, ids: set[int], key: Any, name: Any) -> dict[int | None, str]:

@@ -106,9 +106,9 @@ class BottleRow(Base):
         # All that a trace asks of the bottles of hundreds of batches, so that it never leaves the index.
         Index("ix_bottle_batch", "batch_id", "state", "place", "holder", "holder_id", "fill_mg", "number"),
         Index("ix_bottle_board", "state", "ends_on", "batch_id"),
-        Index("ix_bottle_holder", "holder", "holder_id"),
+        Index("ix_bottle_holder", "holder", "look_on"),
+        Index("ix_bottle_holder_id", "holder_id"),
         Index("ix_bottle_place", "place"),
-        Index("ix_bottle_look", "look_on"),
     )
     id: Mapped[int] = mapped_column(primary_key=True)
     number: Mapped[str]
@@ -215,7 +215,7 @@ class BatchRow(Base):
     """
 
     __tablename__ = "batch"
-    __table_args__ = (UniqueConstraint("number"),)
+    __table_args__ = (UniqueConstraint("number"), Index("ix_batch_state", "state"))
     id: Mapped[int] = mapped_column(primary_key=True)
     number: Mapped[str]
     blend_id: Mapped[int] = mapped_column(ForeignKey("blend.id"), index=True)

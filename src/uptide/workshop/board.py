@@ -26,7 +26,7 @@ from uptide.workshop.clock import today
 from uptide.workshop.shelf import Shelf, StandingLot
 from uptide.workshop.trace import held_batches
 
-PER_SECTION, OF_ONE = 60, 500  # lines of each stretch of time, and of one that is asked for by itself
+PER_SECTION, OF_ONE = 40, 500  # lines of each stretch of time, and of one that is asked for by itself
 AFRESH = 5  # lines of bottles that are worked out afresh at one look, where a model or readings changed since
 MONTHS_AHEAD = 24
 

@@ -53,9 +53,10 @@ def upgrade() -> None:
     traced = ["batch_id", "state", "place", "holder", "holder_id", "fill_mg", "number"]
     op.create_index("ix_bottle_batch", "bottle", traced)
     op.create_index("ix_bottle_board", "bottle", ["state", "ends_on", "batch_id"])
-    op.create_index("ix_bottle_holder", "bottle", ["holder", "holder_id"])
+    op.create_index("ix_bottle_holder", "bottle", ["holder", "look_on"])
+    op.create_index("ix_bottle_holder_id", "bottle", ["holder_id"])
     op.create_index("ix_bottle_place", "bottle", ["place"])
-    op.create_index("ix_bottle_look", "bottle", ["look_on"])
+    op.create_index("ix_batch_state", "batch", ["state"])
     op.create_index(op.f("ix_bottle_blend_id"), "bottle", ["blend_id"])
     op.create_table(
         "bottle_note",
@@ -221,6 +222,7 @@ def downgrade() -> None:
         "FROM bottle_note JOIN bottle ON bottle.id = bottle_note.bottle_id WHERE bottle.batch_id IS NULL "
         "ORDER BY bottle_note.id"
     )
+    op.drop_index("ix_batch_state", table_name="batch")
     op.drop_column("lot", "status_why")
     op.drop_column("lot", "status")
     op.drop_table("bottle_note")
