@@ -17,20 +17,17 @@ from uptide.core.keeping.bottle import Bottle, BottleNote, Noted, State
 from uptide.core.recipe.recipe import Entry, Recipe
 from uptide.core.skin.wearer import Wearer
 from uptide.store.blends import create_blend
+from uptide.store.bottle_board import Wanted, board, ends_of_bottles, places_and_holders
 from uptide.store.bottles import (
-    Wanted,
     Worked,
     add_bottles,
     add_note,
-    board,
     bottle_id,
     bottles_of_blend,
     bottles_of_person,
-    ends_of_bottles,
     keep_worked,
     load_bottle,
     own_number,
-    places_and_holders,
     strike_note,
     wishes_of_blend,
 )

@@ -14,7 +14,7 @@ from sqlalchemy.orm import Session
 from uptide.core.ledger.movement import MovementKind, grams
 from uptide.core.making.batch_record import BatchEntry, EntryKind
 from uptide.core.making.trace import BatchFlow, Container
-from uptide.store.bottles import chunks
+from uptide.store.bottle_board import chunks
 from uptide.store.models import BatchRow, BlendRow
 
 OF_BATCH, OF_JAR = "batch-", "jar-"

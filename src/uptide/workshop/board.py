@@ -12,7 +12,7 @@ from uptide.core.keeping.board import SOON_DAYS, Kind, Section, Shown, Thing, eb
 from uptide.core.making.batch_record import State
 from uptide.core.months import DAYS_A_MONTH
 from uptide.store.batches import BatchHeader, list_batches
-from uptide.store.bottles import (
+from uptide.store.bottle_board import (
     BottleGroup,
     Wanted,
     alike,

@@ -30,7 +30,8 @@ from uptide.store.blends import (
     load_blend,
     load_version,
 )
-from uptide.store.bottles import Wanted, board, wishes_of_blend
+from uptide.store.bottle_board import Wanted, board
+from uptide.store.bottles import wishes_of_blend
 from uptide.store.people import names_of_people, wearer_of
 from uptide.store.reading import unread_words
 from uptide.store.records import Blend, Version
