@@ -5,6 +5,7 @@ phone; nothing runs off a phone, and text can be twice as large.
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
 from io import BytesIO
 from pathlib import Path
 from typing import Any
@@ -44,8 +45,18 @@ def violations(page: Page, only: list[str]) -> list[str]:
     return [f"{v['id']}: {v['help']} {[n['html'][:120] for n in v['nodes'][:3]]}" for v in found]
 
 
+@pytest.fixture(scope="module")
+def audited(browser: Browser, base_url: str) -> Iterator[Page]:
+    """One page for all views: opening another for each takes as long as a look at it."""
+    context = browser.new_context(base_url=base_url)
+    yield context.new_page()
+    context.close()
+
+
 @pytest.mark.parametrize("view", VIEWS)
-def test_axe_finds_nothing_by_day_nor_by_evening(page: Page, view: str) -> None:
+def test_axe_finds_nothing_by_day_nor_by_evening(audited: Page, view: str) -> None:
+    page = audited
+    page.set_viewport_size({"width": 1280, "height": 800})
     page.emulate_media(color_scheme="light", reduced_motion="reduce")  # no colour on its way to another
     page.goto(view)
     page.wait_for_timeout(50)

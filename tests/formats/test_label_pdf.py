@@ -99,6 +99,17 @@ def test_the_symbol_stands_above_the_code_as_a_drawing_and_the_jar_says_its_mont
     assert symbol_on(jar, SHEETS["a4-38x21"]).lines == ()  # no room: the words say it
 
 
+def test_each_bottle_has_a_code_of_its_own() -> None:
+    numbered = replace(LABEL, numbered=True, bottles=2)
+    assert [numbered.code_of(place) for place in (1, 2)] == ["20261127-1-1", "20261127-1-2"]
+    assert LABEL.code_of(2) == LABEL.batch_code
+    one, two = (
+        drawn(labels_pdf([replace(LABEL, numbered=yes, bottles=2)], SHEET, region="EU")) for yes in (False, True)
+    )
+    assert one != two
+    assert code_of(numbered, SHEET) != code_of(LABEL, SHEET)
+
+
 def test_what_is_shown_is_what_is_printed() -> None:
     (panel,) = lines_of(LABEL, SHEET, "EU")
     printed = read(labels_pdf([replace(LABEL, bottles=1)], SHEET, region="EU")).pages[0].extract_text()

@@ -16,7 +16,9 @@ from uptide.cli.settings import Settings, demo_database, read_settings
 from uptide.core.errors import UptideError
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Iterator, Mapping
+    from collections.abc import Callable, Iterator, Mapping, Sequence
+
+    from sqlalchemy.orm import Session
 
     from uptide.catalogue.catalogue import Catalogue
     from uptide.core.assessment.assessment import Assessment
@@ -250,6 +252,10 @@ def ask(
 
     try:
         with _known(mine=mine) as known:
+            on_board = known.on_board(question)
+            if on_board is not None:
+                typer.echo("\n".join(on_board))
+                return
             facts = known.facts
             found = answer(
                 question,
@@ -278,6 +284,7 @@ class _Knowing:
     habits: Habits
     people: Mapping[str, Wearer]  # by name, in small letters
     assess: Callable[[Recipe, Wearer, Mapping[str, str]], Assessment]
+    on_board: Callable[[str], Sequence[str] | None] = lambda _: None  # what stands, where that is asked for
 
 
 @contextmanager
@@ -329,9 +336,26 @@ def _workshop() -> Iterator[_Knowing]:
                 load_habits(store),
                 people,
                 lambda recipe, wearer, texts: assess_here(recipe, facts, store, texts=texts, wearer=wearer),
+                lambda question: _on_board(question, store),
             )
     finally:
         engine.dispose()
+
+
+def _on_board(question: str, store: Session) -> Sequence[str] | None:
+    """What of the board a question asks for, a line each; None for a question of something else."""
+    from uptide.catalogue.shipped import shipped_catalogue
+    from uptide.core.keeping.board import read_board_words
+    from uptide.web.views.things import thing_until, thing_what
+    from uptide.workshop.board import board_of
+    from uptide.workshop.clock import today
+    from uptide.workshop.shelf import ShelfOfTheDay
+
+    shown = read_board_words(question, today())
+    if shown is None:
+        return None
+    things = board_of(store, ShelfOfTheDay(shipped_catalogue()).of(store), shown).things
+    return [f"{each.name}, {thing_what(each)}: {thing_until(each, today())}" for each in things] or ["Nothing."]
 
 
 def _read_text(file: str) -> str:

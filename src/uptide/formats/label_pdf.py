@@ -40,7 +40,7 @@ def labels_pdf(
     front_and_back: bool = False,
     circumference: float = 0.0,
 ) -> bytes:
-    """Set labels, one after the other, each as often as it has bottles.
+    """Set labels, one after the other, each as often as it has bottles, with the number of the bottle as its code.
 
     Args:
         labels: their words; `bottles` of each says how often.
@@ -60,10 +60,13 @@ def labels_pdf(
     canvas = Canvas(buffer, pagesize=(width * mm, height * mm))
     canvas.setTitle("Labels")
     canvas.setAuthor("Up Tide")
+    number = 0
     for label in labels:
         panels = _panels(label, sheet, region, front_and_back=front_and_back)
         for _ in range(label.bottles):
+            number += 1
             for panel in panels:
+                panel.code = panel.label.code_of(number) if panel.label is not None else ""
                 if place > first and place % sheet.count == 0:
                     canvas.showPage()
                 _draw(canvas, panel, sheet, place, shift, height)
@@ -120,12 +123,12 @@ class SetLine:
 
 
 def code_of(label: Label, sheet: Sheet) -> tuple[tuple[float, float, float], ...]:
-    """The dark squares of the code beside the words: left, top and side of each [mm]; none where there is no room."""
+    """The dark squares of the first bottle's code: left, top and side of each [mm]; none where there is no room."""
     width, height, beside = _room(Panel([], label), sheet)
     if not beside:
         return ()
     whole_width, whole_height = sheet.written
-    widget = QrCodeWidget(label.batch_code, barLevel="M")
+    widget = QrCodeWidget(label.code_of(1), barLevel="M")
     widget.qr.make()
     count = widget.qr.getModuleCount()
     side = code_mm() / (count + 2 * QUIET)

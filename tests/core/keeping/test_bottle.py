@@ -131,6 +131,7 @@ def thing(code: str, ends: int | None, turns: int | None = None, **more: object)
         (61, 90, Freshness.SOON, Section.TWO_MONTHS),
         (62, 90, Freshness.KEEPS, Section.HALF_YEAR),
         (400, None, Freshness.KEEPS, Section.LATER),
+        (900_000, None, Freshness.KEEPS, Section.LATER),
         (None, None, Freshness.UNKNOWN, Section.UNKNOWN),
     ],
 )

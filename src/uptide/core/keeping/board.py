@@ -99,7 +99,7 @@ def section_of(ends_on: date | None, today: date) -> Section:
     """In which stretch of time a day lies."""
     if ends_on is None:
         return Section.UNKNOWN
-    return next(section for section, last in _last_days(today) if ends_on <= last)
+    return next((section for section, last in _last_days(today) if ends_on <= last), Section.LATER)
 
 
 @lru_cache(maxsize=4)

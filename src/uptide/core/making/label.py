@@ -55,6 +55,7 @@ class Label:
     maker: str = ""
     symbol: Symbol | None = None
     open_months: int | None = None
+    numbered: bool = False  # whether each of its bottles has a number of its own
 
     @property
     def dated(self) -> str:
@@ -64,6 +65,10 @@ class Label:
             return f"Batch {self.batch_code}. Made {made}. Once opened, use within {self.open_months} months"
         until = f"{self.best_before:%b %Y}" if self.best_before else "______________"
         return f"Batch {self.batch_code}. Made {made}. Best before {until}"
+
+    def code_of(self, place: int) -> str:
+        """What the code on the label of one bottle says: its number, by which its page is found."""
+        return f"{self.batch_code}-{place}" if self.numbered else self.batch_code
 
     @property
     def missing(self) -> tuple[str, ...]:
@@ -184,6 +189,7 @@ def make_label(
         tuple(open_points),
         bottles,
         size_ml,
+        numbered=is_made,
     )
 
 

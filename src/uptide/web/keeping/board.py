@@ -24,6 +24,13 @@ from uptide.workshop.found import number_leads_to
 router = APIRouter(prefix="/keeping", include_in_schema=False)
 
 KINDS = (("", "everything"), *((kind.value, f"{kind.value}s") for kind in Kind if kind is not Kind.BATCH))
+# What is noted with one tap where it is seen: the words, the kind, and how it smells.
+QUICK_NOTES = (
+    ("looks and smells fine", "smell", "fine"),
+    ("smells off", "smell", "off"),
+    ("opened", "opened", ""),
+    ("used up", "used up", ""),
+)
 OF_TIME = {"month", "section"}
 OPEN_LINES = 60  # of the stretches on top; later ones are folded
 
@@ -56,6 +63,7 @@ class ThingView(View):
     freshness: str
     line: LineView
     look: str
+    bottle: str  # the number of the one that is noted of here, or of the first of several; nothing for what is none
 
 
 class SectionView(View):
@@ -95,6 +103,8 @@ def show(request: Request, store: Store, shelf: OnShelf, form: Annotated[BoardFo
         ebb=draw_ebb(board.ebb, today()),
         ticks=ticks(today()),
         kinds=KINDS,
+        here=f"/keeping?{request.url.query}",
+        notes=QUICK_NOTES,
         places=[("", "every place"), *((each, each) for each in board.places)],
         holders=[("", "here or anywhere"), *((each, f"with {each}") for each in board.holders)],
         asked=urlencode(
@@ -138,4 +148,5 @@ def _thing(thing: Thing) -> ThingView:
         freshness=thing.freshness(today()).value,
         line=line_of(thing, today()),
         look=look,
+        bottle=thing.key if thing.kind is Kind.BOTTLE else "",
     )

@@ -31,6 +31,7 @@ from uptide.workshop.trace import held_batches
 router = APIRouter(prefix="/bottles/{number}", include_in_schema=False)
 
 SAID = {"noted": "Noted.", "struck": "Struck; it stays to be read, and counts no more.", "made": "It stands here now."}
+BOARD = "/keeping?"
 FACTS = ("Band", "Learnt", "Limited by")
 
 
@@ -102,7 +103,8 @@ def add(request: Request, number: str, form: Annotated[NoteForm, Form()], store:
                 note(store, shelf.facts, number, noted)
         except UptideError as error:
             return _draw(request, number, store, shelf, form=form, error=error)
-        target = f"/bottles/{number}?said=noted"
+        seen_on_board = form.back.startswith(BOARD)
+        target = form.back if seen_on_board else f"/bottles/{number}?said=noted"
         remember_form(store, sent, target)
     return RedirectResponse(target, 303)
 

@@ -46,6 +46,8 @@ class NoteForm(TokenForm):
     wearer: str = ""
     whom: str = ""
     price: str = ""
+    back: str = ""  # where it was seen, when that is the board
+    said: str = ""  # one tap there: the kind, and how it smells
 
 
 class StrikeForm(TokenForm):
@@ -56,6 +58,9 @@ class StrikeForm(TokenForm):
 
 def read_note(form: NoteForm, store: Session) -> BottleNote:
     """Read a note; raise UptideError that says beside which field what was wrong."""
+    if form.said:
+        kind, _, smell = form.said.partition(":")
+        form = form.model_copy(update={"kind": kind, "smell": smell or FINE})
     with in_field("on"):
         on = day_of(form.on, "day", latest=today())
     if on is None:
