@@ -24,9 +24,9 @@ WRITTEN_LAST = text(
     "(SELECT count(*) FROM wearer), (SELECT group_concat(name) FROM blend)"  # somebody is deleted, a blend renamed
 )
 MOVED = text(
-    "SELECT lot.code AS code, m.kind AS kind, coalesce(r.token, m.token) AS token, sum(m.mg) AS mg "
+    "SELECT lot.code AS code, coalesce(r.kind, m.kind) AS kind, coalesce(r.token, m.token) AS token, sum(m.mg) AS mg "
     "FROM movement m JOIN lot ON lot.id = m.lot_id LEFT JOIN movement r ON r.id = m.reverses "
-    "WHERE lot.code IN :codes GROUP BY lot.code, m.kind, "
+    "WHERE lot.code IN :codes GROUP BY lot.code, coalesce(r.kind, m.kind), "
     "CASE WHEN coalesce(r.token, m.token) LIKE 'batch-%' THEN 1 WHEN coalesce(r.token, m.token) LIKE 'jar-%' THEN 2 "
     "ELSE 0 END"
 ).bindparams(bindparam("codes", expanding=True))

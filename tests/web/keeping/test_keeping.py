@@ -12,7 +12,7 @@ from fastapi import FastAPI
 from fastapi.testclient import TestClient
 from icalendar import Calendar
 from tests.web.conftest import bottle_of, saved, token, words
-from tests.web.making.at_bench import begin, blend, put, shelf
+from tests.web.making.at_bench import at_bench, begin, blend, put, shelf
 
 from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.ingredients.lot import Lot
@@ -355,3 +355,17 @@ def test_what_is_seen_is_noted_on_the_board_and_leads_back_to_it(client: TestCli
     away = client.post(f"/bottles/{number}-2/notes", data=form | {"said": "opened:"}, follow_redirects=False)
     assert away.headers["location"].startswith("/bottles/")
     assert "open since" in board(client, kind="bottle")
+
+
+def test_a_pour_that_was_taken_back_is_in_no_batch(client: TestClient) -> None:
+    shelf(client)
+    batch = begin(client, blend(client))
+    at_bench(client, batch, "weigh/begin")
+    at_bench(client, batch, "pours", how="typed", amount="50")
+    assert "150.0 g came, 1 batch has some of it." in words(client.get("/keeping/trace?of=OL-1").text)
+    seq = re.search(r'name="of" value="(\d+)"', client.get(f"{batch}/weigh").text)
+    assert seq
+    at_bench(client, batch, "voids", of=seq[1])
+    trace = words(client.get("/keeping/trace?of=OL-1").text)
+    assert "150.0 g came, it is in no batch." in trace
+    assert "left 150.00 100.0 %" in trace

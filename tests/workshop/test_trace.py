@@ -1,0 +1,32 @@
+"""In a whole workshop no gram is lost: of every lot all that came is somewhere, forward as back."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from sqlalchemy.orm import Session
+
+from uptide.catalogue.shipped import shipped_catalogue
+from uptide.cli.demo import make_demo
+from uptide.store.batches import list_batches
+from uptide.store.database import open_engine
+from uptide.workshop.shelf import ShelfOfTheDay
+from uptide.workshop.trace import origins, trace_of
+
+
+def test_of_every_lot_of_the_demo_all_that_came_is_somewhere(tmp_path: Path) -> None:
+    make_demo(tmp_path / "demo.db")
+    with Session(open_engine(f"sqlite:///{tmp_path / 'demo.db'}")) as store:
+        shelf = ShelfOfTheDay(shipped_catalogue()).of(store)
+        reached: dict[str, dict[str, float]] = {}
+        for code in shelf.lots:
+            trace = trace_of(store, shelf, code)
+            assert sum(each.grams for each in trace.ends) == pytest.approx(trace.came, abs=0.01), code
+            each = trace_of(store, shelf, code, each_bottle=True)
+            assert sum(end.grams for end in each.ends) == pytest.approx(trace.came, abs=0.01), code
+            for batch, share in trace.reached:
+                reached.setdefault(batch.number, {})[code] = share
+        assert len(reached) == len(list_batches(store)) == 2
+        for number, shares in reached.items():
+            assert origins(store, shelf, number) == pytest.approx(shares)
