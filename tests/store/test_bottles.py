@@ -83,6 +83,10 @@ def test_what_can_be_read_no_more_is_carried_over_as_it_is(release: str) -> None
         connection.execute("UPDATE bottle_event SET detail = '[7]' WHERE id = 3")
         connection.execute("UPDATE bottle_event SET kind = 'exploded' WHERE id = 5")
         connection.execute("UPDATE preference SET value = 'null' WHERE key = 'learnt_rates'")
+        connection.execute(
+            "DELETE FROM blend_entry WHERE version_id IN (SELECT id FROM blend_version WHERE blend_id = 2)"
+        )
+        connection.execute("DELETE FROM blend_version WHERE blend_id = 2")
         connection.commit()
     migrate(release)
     with Session(open_engine(release)) as session:
@@ -90,6 +94,7 @@ def test_what_can_be_read_no_more_is_carried_over_as_it_is(release: str) -> None
         assert [each.kind for each in dune.live] == ["made", "opened", "moved", "titration", "exploded"]
         stored = session.execute(text("SELECT detail FROM bottle_note WHERE kind = 'moved'")).scalar_one()
         assert stored == "[7]"
+        assert len(bottles_of_blend(session, 2)) == 3  # also of a blend that lost its versions
 
 
 def test_the_way_back_keeps_what_was_noted_of_blends(release: str) -> None:

@@ -78,6 +78,14 @@ def bottles_of_blend(session: Session, blend_id: int) -> tuple[Bottle, ...]:
     return bottles_by(session, select(BottleRow).where(BottleRow.blend_id == blend_id).order_by(BottleRow.id))
 
 
+def never_worked_out(session: Session) -> tuple[Bottle, ...]:
+    """Bottles of which nobody has worked out how long they keep, as those that an older program left."""
+    query = select(BottleRow).where(
+        BottleRow.state == State.STANDS.value, BottleRow.ends_on.is_(None), BottleRow.worked_by == ""
+    )
+    return bottles_by(session, query)
+
+
 def bottles_of_person(session: Session, wearer: int) -> tuple[Bottle, ...]:
     """What somebody has, the first to end on top."""
     query = select(BottleRow).where(BottleRow.holder_id == wearer, BottleRow.state != State.GONE.value)

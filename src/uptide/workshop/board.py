@@ -21,7 +21,8 @@ from uptide.store.bottle_board import (
     ends_of_bottles,
     places_and_holders,
 )
-from uptide.workshop.bottles import refresh, stamp
+from uptide.store.bottles import never_worked_out
+from uptide.workshop.bottles import refresh_meanwhile, stamp
 from uptide.workshop.clock import today
 from uptide.workshop.shelf import Shelf, StandingLot
 from uptide.workshop.trace import held_batches
@@ -73,6 +74,9 @@ def board_of(store: Session, shelf: Shelf, shown: Shown, limit: int = PER_SECTIO
     for thing in (*(_lot(each, day) for each in shelf.standing), *(_batch(each) for each in _unfilled(store))):
         if shown.holds(thing, day):
             others.setdefault(thing.section(day), []).append(thing)
+    new = never_worked_out(store)
+    if new:
+        refresh_meanwhile(store, shelf.facts, new)
     has_bottles = shown.kind in ("", Kind.BOTTLE)
     ends = ends_of_bottles(store, _wanted(shown)) if has_bottles else []
     counted: dict[Section, int] = {}
@@ -116,7 +120,7 @@ class _Afresh:
         stale = [each for each in found if each.worked_by != now][: self._may]
         self._may -= len(stale)
         for each in stale:
-            refresh(self._store, self._shelf.facts, alike(self._store, each))
+            refresh_meanwhile(self._store, self._shelf.facts, alike(self._store, each))
         return board(self._store, wanted, limit) if stale else found
 
 

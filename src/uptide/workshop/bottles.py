@@ -6,6 +6,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
+from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session
 
 from uptide import __version__
@@ -158,6 +159,16 @@ def refresh(store: Session, facts: Catalogue, bottles: Iterable[Bottle]) -> None
     """Work out afresh how bottles fare, those that stand alike once."""
     for alike in _alike(bottles):
         keep_worked(store, alike, work_out(store, fare(store, facts, alike[0])))
+
+
+def refresh_meanwhile(store: Session, facts: Catalogue, bottles: Sequence[Bottle]) -> bool:
+    """Work out afresh while somebody only looks; where another writes just now it is left for the next look."""
+    try:
+        with store.begin_nested():
+            refresh(store, facts, bottles)
+    except OperationalError:
+        return False
+    return True
 
 
 def _alike(bottles: Iterable[Bottle]) -> list[list[Bottle]]:

@@ -23,7 +23,7 @@ from uptide.web.base.security import sending
 from uptide.web.drawing.tide import tide_view
 from uptide.web.keeping.bottle_form import GROUPS, KIND_WORDS, OF_PEOPLE, OF_WORDS, NoteForm, StrikeForm, read_note
 from uptide.web.keeping.bottle_view import note_view, sentence, sibling_view, until
-from uptide.workshop.bottles import fare, note, refresh, stamp, strike
+from uptide.workshop.bottles import fare, note, refresh_meanwhile, stamp, strike
 from uptide.workshop.clock import today
 from uptide.workshop.shelf import Shelf
 from uptide.workshop.trace import held_batches
@@ -54,7 +54,7 @@ def _draw(
     bottle = load_bottle(store, number)
     worked = worked_of(store, number)
     if worked.by != stamp(store):
-        refresh(store, shelf.facts, [bottle])
+        refresh_meanwhile(store, shelf.facts, [bottle])
         worked = worked_of(store, number)
     fared = fare(store, shelf.facts, bottle)
     tide = tide_view(fared.assessment, bottle.events, today())

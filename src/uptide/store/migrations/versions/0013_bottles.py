@@ -148,6 +148,8 @@ def _version(connection: sa.Connection, blend_id: int, day: date) -> dict[str, o
         sa.text("SELECT number, saved_at, container_ml FROM blend_version WHERE blend_id = :blend ORDER BY number"),
         {"blend": blend_id},
     ).all()
+    if not rows:
+        return {"version": 1, "size": 0.0}
     earlier = [row for row in rows if str(row.saved_at)[:10] <= day.isoformat()]
     row = (earlier or rows)[-1]
     size = row.container_ml
