@@ -21,7 +21,7 @@ NAN, INFINITE = float("nan"), float("inf")
 DAYS = ["0001-01-01", "9999-12-31"]
 SURROGATE = "\ud800"
 BLEND = ("/", "/blends", "/blends/1", "/blends/1/versions/1/batch-sheet")
-PAST = ("/blends/1", "/bottles/20261101-0-1", "/keeping", "/", "/quick?q=30 g jojoba")
+PAST = ("/blends/1", "/bottles/20261101-0-1", "/keeping", "/keeping/taught", "/", "/quick?q=30 g jojoba")
 SHELF = ("/", "/shelf", "/shelf/lots", "/shelf/lots/L1", "/shelf/lots/L1/edit", "/shelf/lots.csv")
 OWN = ("/shelf", "/shelf/own:plum", "/shelf/own/own:plum", "/shelf/lots/own-oils.csv", "/blends/1")
 MADE = "/making/20261101-1"

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import UTC, date, datetime
 from typing import Any
 
-from sqlalchemy import Row, Select, select, update
+from sqlalchemy import Select, select, update
 from sqlalchemy.orm import Session
 
 from uptide.core.keeping.bottle import Bottle, BottleNote, Noted, State
@@ -178,13 +178,16 @@ def wishes_of_blend(session: Session, blend_id: int, since: datetime) -> tuple[B
     return tuple(_note(row) for row in session.scalars(query))
 
 
-def ended_bottles(session: Session) -> tuple[Row[Any], ...]:
-    """Every bottle that was found off or used up: number, name, and the days it was made, should end, and ended on."""
+def ended_bottles(session: Session) -> tuple[tuple[Any, bool], ...]:
+    """Every bottle that ended, each with whether it smelled off, also where it was thrown out since.
+
+    A row has its number and name, and the days it was made, should end, typically turns, and ended.
+    """
     query = (
         select(
+            BottleRow.id,
             BottleRow.number,
             BlendRow.name,
-            BottleRow.state,
             BottleRow.made_on,
             BottleRow.ends_on,
             BottleRow.turns_on,
@@ -194,7 +197,11 @@ def ended_bottles(session: Session) -> tuple[Row[Any], ...]:
         .where(BottleRow.ended_on.is_not(None))
         .order_by(BottleRow.ended_on)
     )
-    return tuple(session.execute(query))
+    smelled = select(BottleNoteRow.bottle_id, BottleNoteRow.detail).where(
+        BottleNoteRow.kind == "smell", BottleNoteRow.struck_at.is_(None)
+    )
+    off = {bottle for bottle, detail in session.execute(smelled) if isinstance(detail, dict) and detail.get("off")}
+    return tuple((row, row.id in off) for row in session.execute(query))
 
 
 def discarded_bottles(session: Session, since: date) -> tuple[tuple[str, str, date, str], ...]:

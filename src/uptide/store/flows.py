@@ -40,7 +40,7 @@ BATCHES = text(
     "SELECT DISTINCT batch.number FROM batch_entry JOIN batch ON batch.id = batch_entry.batch_id "
     "JOIN lot ON lot.id = batch_entry.lot_id WHERE lot.code IN :codes "
     "UNION SELECT DISTINCT batch.number FROM batch_entry JOIN batch ON batch.id = batch_entry.batch_id "
-    "WHERE json_extract(batch_entry.detail, '$.diluted_in') IN :keys"
+    "WHERE CASE WHEN json_valid(batch_entry.detail) THEN json_extract(batch_entry.detail, '$.diluted_in') END IN :keys"
 ).bindparams(bindparam("codes", expanding=True), bindparam("keys", expanding=True))
 ENTRIES = text(
     "SELECT batch_entry.batch_id, batch_entry.seq, batch_entry.kind, batch_entry.position, batch_entry.ingredient, "

@@ -177,7 +177,7 @@ def _alike(bottles: Iterable[Bottle]) -> list[list[Bottle]]:
     for each in bottles:
         told = tuple((note.on, note.kind, str(note.detail)) for note in each.events)
         own = bool(len(each.events) > 1)
-        groups.setdefault((each.batch or each.number, told, own and each.number), []).append(each)
+        groups.setdefault((each.batch or each.number, told, each.state, own and each.number), []).append(each)
     return list(groups.values())
 
 

@@ -10,7 +10,6 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from uptide.core.ingredients.lot import Lot
-from uptide.core.keeping.bottle import State
 from uptide.core.ledger.movement import MovementKind, grams
 from uptide.store.batches import list_batches
 from uptide.store.bottles import discarded_bottles, ended_bottles
@@ -93,9 +92,8 @@ def what_it_taught(store: Session) -> Taught:
 
 
 def _finished(store: Session) -> Iterable[Finished]:
-    for row in ended_bottles(store):
+    for row, turned in ended_bottles(store):
         if row.ends_on is not None and row.ended_on is not None:
-            turned = row.state == State.OFF.value
             yield Finished(row.number, row.name, row.made_on, row.ends_on, row.turns_on, row.ended_on, turned=turned)
 
 

@@ -7,7 +7,7 @@ from typing import Any
 
 from fastapi.testclient import TestClient
 from tests.web.conftest import token, words
-from tests.web.making.at_bench import blend, shelf
+from tests.web.making.at_bench import RECIPE, blend, shelf
 
 from uptide.catalogue.shipped import shipped_catalogue
 from uptide.workshop.batch_file import bring_batches
@@ -15,10 +15,10 @@ from uptide.workshop.clock import today
 from uptide.workshop.shelf import ShelfOfTheDay
 
 
-def filled(client: TestClient, count: int = 2) -> str:
+def filled(client: TestClient, count: int = 2, recipe: str = RECIPE) -> str:
     """A batch that was poured, mixed and filled; from a file, since the bench has tests of its own."""
     shelf(client)
-    blend(client)
+    blend(client, recipe)
     app: Any = client.app
     made = {"blend": "Face oil", "bottles": f"{count} x 100 ml", "made_on": today().isoformat(), "mixed": "clear"}
     with app.state.sessions() as session, session.begin():

@@ -237,3 +237,19 @@ def test_a_look_at_the_board_while_somebody_writes_shows_what_is_known(
     monkeypatch.setattr(bottles, "keep_worked", locked)
     assert "1 thing" in board(client)
     assert client.get("/bottles/20261101-0-1").status_code == 200
+
+
+def test_a_bottle_that_was_thrown_out_leaves_its_siblings_what_their_readings_say(client: TestClient) -> None:
+    put(client, "RO-1", "rosehip", 500)
+    number = filled(client, 3, "100 g rosehip").rpartition("/")[2]
+    until = rf"(\d) × 100 mL of batch {number}, cool cupboard note {number}-\d: .*? used up (\d+ \w+ \d+)"
+    before = re.search(until, board(client, kind="bottle"))
+    note(client, f"/bottles/{number}-3", "titration", low="6")
+    read = re.search(until, board(client, kind="bottle"))
+    note(client, f"/bottles/{number}-1", "thrown out", words="it fell")
+    left = re.search(until, board(client, kind="bottle"))
+    assert before
+    assert read
+    assert left
+    assert (before[1], read[1], left[1]) == ("3", "3", "2")
+    assert left[2] == read[2] != before[2]

@@ -95,6 +95,7 @@ def test_what_it_taught_compares_what_was_promised_with_what_came(client: TestCl
     used = bottle_of(client, place, (today() - timedelta(days=30)).isoformat())
     note(client, soon, "smell", smell="off")
     note(client, late, "smell", smell="off")
+    note(client, late, "thrown out", words="it smelled of paint")  # it has turned, although it is gone
     note(client, used, "used up")
     note(client, used, "thrown out", words="the cap broke")
     page = words(client.get("/keeping/taught").text)

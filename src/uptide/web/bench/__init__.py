@@ -1,1 +1,1 @@
-"""The bench: a blend's sheet, its versions, what befell its bottles, what is printed from it."""
+"""The bench: a blend’s sheet, its versions, what was made of it, what is printed from it."""
