@@ -18,14 +18,14 @@ SCRIPTS := $(wildcard src/uptide/web/static/*.js)
 STYLE := -s 2 -n
 SCRIPT := -s 2 -n -w 120 -b collapse,preserve-inline
 
-.PHONY: demo test static in-browser without-browser instruments check bench same lock screenshots clean
+.PHONY: demo test static in-browser of-pages of-the-rest instruments check bench same lock screenshots clean
 
 demo: $(VENV)/run.stamp
 	$(BIN)/uptide demo
 
 # Three at a time: the tests in a browser wait for it half of the time, and those of instruments for them.
 test: $(VENV)/dev.stamp chromium
-	$(MAKE) --jobs=3 --output-sync=target in-browser without-browser static instruments
+	$(MAKE) --jobs=3 --output-sync=target in-browser of-pages of-the-rest static instruments
 
 static: $(VENV)/dev.stamp
 	$(BIN)/ruff format --check .
@@ -40,8 +40,11 @@ static: $(VENV)/dev.stamp
 in-browser: $(VENV)/dev.stamp chromium
 	$(BIN)/pytest -q tests/browser
 
-without-browser: $(VENV)/dev.stamp
-	$(BIN)/pytest -q -m "not browser" --ignore=tests/devices
+of-pages: $(VENV)/dev.stamp
+	$(BIN)/pytest -q tests/web
+
+of-the-rest: $(VENV)/dev.stamp
+	$(BIN)/pytest -q -m "not browser" --ignore=tests/devices --ignore=tests/web
 
 instruments: $(VENV)/dev.stamp
 	$(BIN)/pytest -q tests/devices
