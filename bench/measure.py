@@ -293,7 +293,7 @@ def busy_workshop(path: Path) -> None:
         recipe = assess_here(load_version(session, blend, 1).recipe, shelf.facts, session)
         density = recipe.resolution.total_grams / recipe.resolution.total_millilitres
         ask = MakingAsk(Amount((Containers(6, 100.0),), density), PourOrder.CARRIERS_FIRST, date(2026, 11, 27))
-        plan = json.dumps(freeze(MakingPlan(ask, recipe, lots_on_hand(shelf))))
+        plan = json.dumps(freeze(MakingPlan(ask, recipe, lots_on_hand(session, shelf))))
         write = session.connection().exec_driver_sql
         write(
             "INSERT INTO movement (lot_id, kind, mg, happened_on, entered_at, entered_by, reason, token) "

@@ -200,12 +200,11 @@ def _mixture(
         return None
     title, recipe = found
     weighed = resolve(recipe, ingredients, index())
-    # What is in it and was not measured goes along without an amount: an allergen stays an allergen.
-    whole = (*weighed.parts, *weighed.unmeasured)
-    parts = [(replace(item, infused_with=row.plant) if row.plant else item, row.grams or 0.0) for row, item in whole]
     said = [row.ingredient.said for row in weighed.rows if row.ingredient is not None and row.ingredient.said]
     try:
-        return mixture_ingredient(lot, title, parts, today, "\n".join([title, *(r.typed for r in weighed.rows), *said]))
+        return mixture_ingredient(
+            lot, title, weighed.pourable, today, "\n".join([title, *(r.typed for r in weighed.rows), *said])
+        )
     except UptideError:
         return None
 

@@ -169,7 +169,7 @@ def add_entry(
     Raises:
         NotFoundError: there is no such batch or lot.
         StaleError: something happened since.
-        ClosedError: it has ended.
+        ClosedError: it has ended, or is a base that is on the shelf.
     """
     if token and session.scalar(select(BatchEntryRow.id).where(BatchEntryRow.token == token)):
         return None

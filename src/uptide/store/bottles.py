@@ -169,7 +169,7 @@ def wishes_of_blend(session: Session, blend_id: int, since: datetime) -> tuple[B
         .join(BottleRow, BottleRow.id == BottleNoteRow.bottle_id)
         .where(
             BottleRow.blend_id == blend_id,
-            BottleNoteRow.kind == "wish for the next",
+            BottleNoteRow.kind == Noted.WISH.value,
             BottleNoteRow.struck_at.is_(None),
             BottleNoteRow.entered_at > since,
         )

@@ -407,5 +407,6 @@ def recipes_on_shelf(session: Session, lots: Iterable[Lot]) -> dict[tuple[int, i
                 record = load_batch(session, lot.code.removeprefix(LEFTOVER))
                 name, recipe = found[lot.made_from]
                 if record.composition:
-                    found[lot.code] = (f"{name}, batch {record.number}", made_of(recipe, record.composition))
+                    made_so = made_of(recipe, record.composition, record.present)
+                    found[lot.code] = (f"{name}, batch {record.number}", made_so)
     return found

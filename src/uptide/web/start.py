@@ -52,6 +52,7 @@ from uptide.workshop.shelf import Shelf
 router = APIRouter(include_in_schema=False)
 BLENDS_SHOWN = 8
 NAMED = 4  # things that a line names
+LOOKS_NAMED = 6  # lines of bottles that want a look
 LABEL_NUMBER = re.compile(r"(?:batch\s+|bottle\s+)?\d{8}-\d+(?:-\d+)?", re.IGNORECASE)  # as it stands on a label
 
 
@@ -95,10 +96,9 @@ def _jars_due(store: Session, facts: Catalogue) -> list[tuple[str, str]]:
 
 def _bottles_due(store: Session, shelf: Shelf) -> list[tuple[str, str]]:
     """Bottles that want a look today, those that stand alike in a line."""
-    return [
-        (f"{each.name}, {thing_what(each)}: {each.look}", f"/bottles/{each.key}")
-        for each in checks_due(store, shelf, today())
-    ]
+    due = checks_due(store, shelf, today(), LOOKS_NAMED + 1)
+    found = [(f"{each.name}, {thing_what(each)}: {each.look}", f"/bottles/{each.key}") for each in due[:LOOKS_NAMED]]
+    return found + ([("And more that want a look", "/keeping?look=true")] if len(due) > LOOKS_NAMED else [])
 
 
 def _to_use_up(shelf: Shelf) -> list[tuple[str, str]]:
@@ -155,7 +155,8 @@ def _quick(question: str, habits: Habits, facts: Catalogue, store: Session, shel
     if board is not None:
         return silent | {"quick_board": board}
     if LABEL_NUMBER.fullmatch(question.strip()):
-        return silent | {"quick_number": number_leads_to(store, question) or "/keeping"}
+        page = number_leads_to(store, question)
+        return silent | ({"quick_number": page} if page else {"quick_problem": f"There is no {question.strip()} here."})
     known = Known(
         facts.ingredients,
         facts.names,

@@ -86,7 +86,7 @@ def _bring(batch: BatchIn, blend_id: int, shelf: Shelf, store: Session) -> None:
         small=How.DROPS,
         drops_per_ml=recipe.recipe.habits.drops_per_ml,
     )
-    plan = MakingPlan(ask, recipe, lots_on_hand(shelf))
+    plan = MakingPlan(ask, recipe, lots_on_hand(store, shelf))
     number = plan_batch(store, blend_id, batch.version, freeze(plan), made_on=batch.made_on, made_by=batch.made_by)
     _pour(number, batch, store)
     record = load_batch(store, number)

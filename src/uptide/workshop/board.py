@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
+from math import ceil
 
 from sqlalchemy.orm import Session
 
 from uptide.core.keeping.board import SOON_DAYS, Kind, Section, Shown, Thing, ebb, first_to_end, section_of, span_of
-from uptide.core.making.batch_record import State
+from uptide.core.keeping.bottle import State
+from uptide.core.making.batch_record import State as BatchState
 from uptide.core.months import DAYS_A_MONTH
 from uptide.store.batches import BatchHeader, list_batches
 from uptide.store.bottle_board import (
@@ -25,7 +27,7 @@ from uptide.store.bottles import never_worked_out
 from uptide.workshop.bottles import refresh_meanwhile, stamp
 from uptide.workshop.clock import today
 from uptide.workshop.shelf import Shelf, StandingLot
-from uptide.workshop.trace import held_batches
+from uptide.workshop.trace import held_batches, held_lots
 
 PER_SECTION, OF_ONE = 40, 500  # lines of each stretch of time, and of one that is asked for by itself
 AFRESH = 5  # lines of bottles that are worked out afresh at one look, where a model or readings changed since
@@ -71,7 +73,11 @@ def board_of(store: Session, shelf: Shelf, shown: Shown, limit: int = PER_SECTIO
     """The things that are asked for, and how many of them keep how long."""
     day = today()
     others: dict[Section, list[Thing]] = {}
-    for thing in (*(_lot(each, day) for each in shelf.standing), *(_batch(each) for each in _unfilled(store))):
+    unpoured = held_lots(store, shelf)
+    for thing in (
+        *(_lot(each, day, unpoured) for each in shelf.standing),
+        *(_batch(each) for each in _unfilled(store)),
+    ):
         if shown.holds(thing, day):
             others.setdefault(thing.section(day), []).append(thing)
     new = never_worked_out(store)
@@ -150,12 +156,12 @@ def _within(wanted: Wanted, section: Section) -> Wanted:
 
 def _unfilled(store: Session) -> Iterator[BatchHeader]:
     """Batches that are mixed and in no bottle yet."""
-    return iter(list_batches(store, state=State.MIXED))
+    return iter(list_batches(store, state=BatchState.MIXED))
 
 
-def _lot(each: StandingLot, day: date) -> Thing:
+def _lot(each: StandingLot, day: date, held: Collection[str]) -> Thing:
     lot, life = each.lot, each.life
-    ahead = None if life.typical is None else day + timedelta(days=int(DAYS_A_MONTH * life.typical))
+    ahead = None if life.typical is None else day + timedelta(days=ceil(DAYS_A_MONTH * life.typical))
     return Thing(
         kind=Kind.INFUSED if lot.infusion is not None else Kind.LOT,
         key=lot.code,
@@ -167,7 +173,7 @@ def _lot(each: StandingLot, day: date) -> Thing:
         ends_on=life.ends_on,
         turns_on=ahead,
         limited_by=life.limited_by,
-        status=lot.status,
+        status=lot.status or ("held" if lot.code in held else ""),
     )
 
 
@@ -191,12 +197,12 @@ def thing_of(group: BottleGroup) -> Thing:
         ends_on=group.ends_on,
         turns_on=group.turns_on,
         limited_by=group.limited_by,
-        is_off=group.state == "off",
+        is_off=group.state == State.OFF,
         look_on=group.look_on,
         look=group.look,
     )
 
 
-def checks_due(store: Session, shelf: Shelf, day: date) -> tuple[Thing, ...]:
+def checks_due(store: Session, shelf: Shelf, day: date, limit: int = OF_ONE) -> tuple[Thing, ...]:
     """The bottles that want a look by a day, those of a batch that stand alike in one line."""
-    return tuple(thing_of(each) for each in _Afresh(store, shelf).board(Wanted(look_by=day), OF_ONE))
+    return tuple(thing_of(each) for each in _Afresh(store, shelf).board(Wanted(look_by=day), limit))

@@ -70,7 +70,7 @@ def fare(store: Session, facts: Catalogue, bottle: Bottle, *, foreseen: bool = F
         record = load_batch(store, bottle.batch)
         others = tuple(each for each in bottles_of_batch(store, bottle.batch) if each.number != bottle.number)
         made = recipe_of(store, record)
-        made = made_of(made, record.composition) if record.composition else made
+        made = made_of(made, record.composition, record.present) if record.composition else made
         then = _as_of(store, facts, record, bottle.made_on)
     else:
         made = _recipe(store, bottle)

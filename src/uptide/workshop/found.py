@@ -11,7 +11,7 @@ from uptide.store.bottles import load_bottle
 from uptide.store.records import NotFoundError
 from uptide.store.shelf import load_lot
 
-NUMBER = re.compile(r"(?:batch|bottle|lot)?\s*([\w][\w .+-]{0,60})", re.IGNORECASE)
+NUMBER = re.compile(r"(?:(?:batch|bottle|lot)\s+)?([\w][\w .+-]{0,60})", re.IGNORECASE)
 
 
 def number_leads_to(store: Session, text: str) -> str | None:

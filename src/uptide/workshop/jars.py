@@ -30,7 +30,7 @@ from uptide.core.safety.caution import Grade
 from uptide.store.jars import Jar, add_note, begin_jar, change_asked, list_jars, load_jar
 from uptide.store.ledger import take
 from uptide.store.readings import take_thermometer_out
-from uptide.store.shelf import all_lots, load_lot, save_lot, shelf_changed
+from uptide.store.shelf import all_lots, save_lot, shelf_changed
 from uptide.workshop.clock import today
 
 OWN = "own infusion"
@@ -135,21 +135,17 @@ class Amounts(TypedDict, total=False):
     width_cm: float
 
 
-def refuse_held(store: Session, ask: JarAsk) -> None:
-    """Raise UptideError where a jar would take a lot that is held or blocked."""
-    parts = [(ask.oil, 1.0)] if ask.oil.lot else list(ask.oil.parts)
-    for item, _ in parts:
-        lot = load_lot(store, item.lot) if item.lot else None
-        if lot is not None and lot.status:
-            raise UptideError(f"Lot {lot.code} is {lot.status}: {lot.status_why}. Take another, or let it free first.")
+def lots_poured_on(ask: JarAsk) -> tuple[tuple[str, float], ...]:
+    """The lots that a jar takes, each with what part of its oil that is."""
+    oil = ask.oil
+    parts = ((oil, 1.0),) if oil.lot else oil.parts
+    return tuple((item.lot, share) for item, share in parts if item.lot)
 
 
 def pour_on(store: Session, jar_id: int, name: str, ask: JarAsk) -> None:
     """Take the oil of a jar that was begun out of the lots that were poured on; oil that is no lot is nobody’s."""
-    oil = ask.oil
-    parts = [(oil, 1.0)] if oil.lot else list(oil.parts)
     poured = JarPlan(ask).oil_grams
-    lots = [(item.lot, share) for item, share in parts if item.lot]
+    lots = lots_poured_on(ask)
     for code, share in lots:
         take(store, code, milligrams(share * poured), f"into the jar {name}", token=f"jar-{jar_id}-{code}")
     if lots:

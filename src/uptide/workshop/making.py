@@ -26,14 +26,16 @@ from uptide.store.records import NotFoundError
 from uptide.store.shelf import all_lots, save_lot, shelf_changed
 from uptide.workshop.assessment import assess_here
 from uptide.workshop.shelf import Shelf
+from uptide.workshop.trace import held_lots
 
 
-def lots_on_hand(shelf: Shelf) -> Mapping[str, tuple[LotOnHand, ...]]:
-    """The lots of a shelf by what they are of, as a plan takes from them; none that is held or blocked."""
+def lots_on_hand(store: Session, shelf: Shelf) -> Mapping[str, tuple[LotOnHand, ...]]:
+    """The lots of a shelf by their stock key, as a plan takes from them; none that may not be poured."""
     found: dict[str, list[LotOnHand]] = {}
+    held = held_lots(store, shelf)
     for each in shelf.standing:
         lot = each.lot
-        if lot.status:
+        if lot.code in held:
             continue
         on_hand = OnHand(
             code=lot.code,
@@ -44,7 +46,7 @@ def lots_on_hand(shelf: Shelf) -> Mapping[str, tuple[LotOnHand, ...]]:
             received_on=lot.received_on,
         )
         price = lot.unit_price
-        found.setdefault(each.item.base_key, []).append(
+        found.setdefault(each.item.stock_key, []).append(
             LotOnHand(on_hand, price.per_gram if price else None, price.currency if price else "")
         )
     return {key: tuple(lots) for key, lots in found.items()}
@@ -60,7 +62,7 @@ def freeze(plan: MakingPlan) -> dict[str, Any]:
                     position=line.position,
                     typed=line.typed,
                     key=line.item.key,
-                    name=line.item.name,
+                    name=line.name,
                     restricted=line.restricted,
                     target_mg=line.target.mg,
                     how=line.target.how.value,
@@ -80,6 +82,7 @@ def freeze(plan: MakingPlan) -> dict[str, Any]:
         "mixing": plan.mixing,
         "container_price": ask.container_price,
         "unmeasured": list(plan.unmeasured),
+        "present": list(plan.present),
     }
 
 
@@ -120,7 +123,7 @@ def assessed(store: Session, facts: Catalogue, record: BatchRecord, poured: Sequ
     """What a vessel holds, assessed; None while it is empty. Of what is known no more the assessment says so itself."""
     if not poured:
         return None
-    return assess_here(made_of(recipe_of(store, record), poured), facts, store)
+    return assess_here(made_of(recipe_of(store, record), poured, record.present), facts, store)
 
 
 def as_it_would_be(record: BatchRecord, targets: Sequence[int]) -> tuple[PouredOf, ...]:
@@ -152,6 +155,14 @@ def diluted_in(record: BatchRecord) -> PlannedLine | None:
     """The carrier that dilutions are made in: the most of what is free."""
     free = [line for line in record.lines if not line.restricted]
     return max(free, key=lambda line: line.target_mg, default=None)
+
+
+def lots_poured(record: BatchRecord, position: int, code: str) -> frozenset[str]:
+    """The lots that a pour is of: the one that is said or that its line names, and that which it is diluted in."""
+    line = record.lines[position]
+    carrier = diluted_in(record) if line.how == How.DILUTED else None
+    keys = (LOT + code if code else line.key, _lot_or_oil(carrier) if carrier is not None else "")
+    return frozenset(key.removeprefix(LOT) for key in keys if key.startswith(LOT))
 
 
 @dataclass(frozen=True, slots=True)
@@ -190,7 +201,7 @@ def confirm_pour(
     Raises:
         QuantityError: no amount.
         StaleError: something was written since.
-        ClosedError: the batch has ended.
+        ClosedError: the batch has ended, or is a base that is on the shelf.
     """
     record = load_batch(store, number)
     if not 0 <= position < len(record.lines):

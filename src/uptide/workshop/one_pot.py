@@ -12,7 +12,6 @@ from sqlalchemy.orm import Session
 from uptide.catalogue.catalogue import Catalogue
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.errors import QuantityError
-from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.ingredients.mixture import mixture
 from uptide.core.ledger.movement import grams
 from uptide.core.making.batch_record import LEFTOVER
@@ -65,7 +64,7 @@ def plan_pot(store: Session, shelf: Shelf, recipe: Assessment, ask: MakingAsk, s
     ]
     pot_ml = fsum(base_g for _, base_g in taken) / density + ask.amount.leftover_ml
     of_pot = Amount((Containers(1, round(pot_ml, 1)),), density)
-    lots = lots_on_hand(shelf)
+    lots = lots_on_hand(store, shelf)
     base = MakingPlan(replace(ask, amount=of_pot, container_price=None), bare, lots)
     facts = _with_base(shelf.facts, assess_here(base.recipe, shelf.facts, store))
     price = base.cost.total / grams(base.total_mg) if base.cost is not None else None
@@ -84,8 +83,9 @@ def plan_pot(store: Session, shelf: Shelf, recipe: Assessment, ask: MakingAsk, s
 
 def _with_base(facts: Catalogue, base: Assessment) -> Catalogue:
     """The catalogue with a base in it that can stand in a row."""
-    parts: list[tuple[Ingredient, float]] = [(item, row.grams or 0.0) for row, item in base.resolution.parts]
-    return replace(facts, ingredients={**facts.ingredients, POT_KEY: mixture(POT_KEY, "The base", parts)})
+    poured = mixture(POT_KEY, "The base", base.resolution.pourable)
+    said = "\n".join(row.typed for row in base.resolution.rows)
+    return replace(facts, ingredients={**facts.ingredients, POT_KEY: replace(poured, said=said)})
 
 
 def _less(lots: Mapping[str, Sequence[LotOnHand]], plan: MakingPlan) -> dict[str, tuple[LotOnHand, ...]]:

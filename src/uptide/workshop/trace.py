@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 
 from sqlalchemy.orm import Session
 
 from uptide.catalogue.catalogue import Catalogue
-from uptide.core.errors import UptideError
+from uptide.core.errors import QuantityError, UptideError
 from uptide.core.infusion.plan import JarPlan
 from uptide.core.ingredients.lot import Lot
 from uptide.core.making.batch_record import LEFTOVER
@@ -139,6 +139,28 @@ def _with_all_oil(store: Session, facts: Catalogue, jar: JarFlow) -> JarFlow:
     except UptideError:
         return jar
     return replace(jar, name=stored.name, oil=max(oil, jar.oil))
+
+
+def held_lots(store: Session, shelf: Shelf) -> dict[str, str]:
+    """Lots that may not be poured, each with why: held or blocked, or with some of such a lot in them."""
+    found: dict[str, list[str]] = {}
+    for lot in shelf.lots.values():
+        if lot.status:
+            trace = trace_of(store, shelf, lot.code)
+            for code in trace.lots:
+                if trace.share_of_lot(code) > 0:
+                    of_it = f"Lot {lot.code} is {lot.status}: {lot.status_why}"
+                    through = f"Lot {code} has some of lot {lot.code} in it, which is {lot.status}: {lot.status_why}"
+                    found.setdefault(code, []).append(of_it if code == lot.code else through)
+    return {code: "; ".join(why) for code, why in found.items()}
+
+
+def refuse_held(store: Session, shelf: Shelf, codes: Iterable[str]) -> None:
+    """Raise QuantityError where something would be poured from a lot that may not be."""
+    held = held_lots(store, shelf)
+    for code in codes:
+        if code in held:
+            raise QuantityError(f"{held[code]}. Take another, or let it free first.")
 
 
 def held_batches(store: Session, shelf: Shelf) -> dict[str, str]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from sqlalchemy.orm import Session
@@ -15,6 +15,7 @@ from uptide.store.blends import list_blends, load_blend
 from uptide.workshop.assessment import assess_here
 from uptide.workshop.clock import today
 from uptide.workshop.shelf import Shelf, StandingLot
+from uptide.workshop.trace import held_lots
 
 FRIDGE, ANTIOXIDANT = "fridge", "mixed-tocopherols"
 ADDED = 0.002  # g/g of mixed tocopherols: what oils are usually protected with; common practice
@@ -24,7 +25,7 @@ LOTS, BLENDS = 8, 5  # that are shown
 
 @dataclass(frozen=True, slots=True)
 class Act:
-    """Something that can be done now: how many months more it then keeps, and what it costs to leave it."""
+    """Something that can be done now, and how many months more it then keeps."""
 
     what: str
     months: float
@@ -32,13 +33,14 @@ class Act:
 
 @dataclass(frozen=True, slots=True)
 class Uses:
-    """An own blend that uses it: what part of it that is, and how much is made so that all of it goes [g]."""
+    """An own blend that uses it: what part of it that is, and how much is made so that all of it goes."""
 
     blend_id: int
     version: int
     name: str
     share: float
     grams: float
+    millilitres: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,8 +59,10 @@ class ToUse:
 
 
 def to_use(store: Session, shelf: Shelf) -> tuple[ToUse, ...]:
-    """The lots that turn first, of those that are not over yet, with what uses them."""
-    soon = [each for each in shelf.standing if not each.life.is_over and each.life.ends_on is not None]
+    """The lots that turn first, of those that are not over yet and may be poured, with what uses them."""
+    held = held_lots(store, shelf)
+    there = [each for each in shelf.standing if each.lot.code not in held]
+    soon = [each for each in there if not each.life.is_over and each.life.ends_on is not None]
     recipes = tuple(_shares(store, shelf)) if soon else ()
     return tuple(ToUse(each, tuple(_acts(each, shelf)), tuple(_uses(each, recipes))) for each in soon[:LOTS])
 
@@ -87,23 +91,39 @@ def _gain(what: str, then: LotLife, now: LotLife) -> Iterator[Act]:
             yield Act(what, gained)
 
 
-def _shares(store: Session, shelf: Shelf) -> Iterator[tuple[int, int, str, dict[str, float]]]:
-    """Own blends with what part of each every oil is."""
+@dataclass(frozen=True, slots=True)
+class _OwnBlend:
+    """An own blend: its density [g/mL], and what part of it every oil is, by what can be poured for it."""
+
+    id: int
+    version: int
+    name: str
+    density: float
+    shares: Mapping[str, float]
+
+
+def _shares(store: Session, shelf: Shelf) -> Iterator[_OwnBlend]:
+    """Own blends of which something has an amount."""
     for header in list_blends(store):
         blend = load_blend(store, header.id)
         found = assess_here(blend.newest.recipe, shelf.facts, store).resolution
+        if found.total_grams <= 0:
+            continue
         shares: dict[str, float] = {}
-        for row, item in found.parts:
-            if found.total_grams:
-                shares[item.base_key] = shares.get(item.base_key, 0.0) + (row.grams or 0.0) / found.total_grams
-        yield blend.id, blend.newest.number, blend.name, shares
+        for row in found.read:
+            if row.ingredient is not None and (row.ingredient.is_infused or not row.plant):
+                key = row.ingredient.stock_key
+                shares[key] = shares.get(key, 0.0) + (row.grams or 0.0) / found.total_grams
+        density = found.total_grams / found.total_millilitres
+        yield _OwnBlend(blend.id, blend.newest.number, blend.name, density, shares)
 
 
-def _uses(each: StandingLot, recipes: tuple[tuple[int, int, str, dict[str, float]], ...]) -> Iterator[Uses]:
+def _uses(each: StandingLot, blends: Sequence[_OwnBlend]) -> Iterator[Uses]:
     """Own blends that use most of it, each so large that all of it goes."""
-    found = [
-        Uses(blend_id, version, name, shares[each.item.base_key], each.lot.left_g / shares[each.item.base_key])
-        for blend_id, version, name, shares in recipes
-        if shares.get(each.item.base_key, 0.0) > 0
-    ]
+    found = []
+    for own in blends:
+        share = own.shares.get(each.item.stock_key, 0.0)
+        if share > 0:
+            grams = each.lot.left_g / share
+            found.append(Uses(own.id, own.version, own.name, share, grams, grams / own.density))
     yield from sorted(found, key=lambda use: -use.share)[:BLENDS]

@@ -10,7 +10,7 @@ from urllib.parse import urlencode
 from fastapi.testclient import TestClient
 from tests.web.conftest import bottle_of, saved, token, words
 from tests.web.keeping.kept import board, card, filled, note
-from tests.web.making.at_bench import at_bench, begin, blend, shelf
+from tests.web.making.at_bench import at_bench, begin, blend, put_infused, shelf
 
 from uptide.workshop.clock import today
 
@@ -29,7 +29,7 @@ def test_a_lot_turns_out_bad_is_traced_held_and_poured_no_more(client: TestClien
     assert "Say why" in words(silent.text)
     form |= {"token": token(client, "/keeping/trace?of=OL-1"), "why": "smells of paint"}
     held = words(client.post("/keeping/trace/hold", data=form).text)
-    assert "Held: smells of paint" in held
+    assert "Lot OL-1 is held: smells of paint. Nobody pours it." in held
     for page in (f"/bottles/{number}-2", person, "/shelf/lots/OL-1"):
         assert "smells of paint" in words(client.get(page).text)
     assert "held" in board(client, kind="bottle")
@@ -143,3 +143,26 @@ def test_a_pour_that_was_taken_back_is_in_no_batch(client: TestClient) -> None:
     trace = words(client.get("/keeping/trace?of=OL-1").text)
     assert "150.0 g came, it is in no batch." in trace
     assert "left 150.00 100.0 %" in trace
+
+
+def test_what_was_made_of_a_held_lot_is_poured_no_more_either(client: TestClient) -> None:
+    shelf(client)
+    put_infused(client, "J-1", "Calendula", oil_lot="OL-2")
+    version = blend(client, "60 g lot J-1\n40 g jojoba")
+    batch = begin(client, version, bottles="1 x 30 ml")
+    at_bench(client, batch, "weigh/begin")
+    hold = {"token": token(client, "/keeping/trace?of=OL-2"), "of": "OL-2", "status": "held", "why": "smells of paint"}
+    client.post("/keeping/trace/hold", data=hold)
+    why = "Lot J-1 has some of lot OL-2 in it, which is held: smells of paint"
+    assert why in at_bench(client, batch, "pours", how="typed", amount="15")
+    assert not re.search(r"\d g of J-1", words(client.get(f"{version}/make", params={"bottles": "1 x 30 ml"}).text))
+    # A plan that was made since has no lot for that row, and still nobody pours it.
+    late = begin(client, version, bottles="1 x 30 ml")
+    at_bench(client, late, "weigh/begin")
+    assert why in at_bench(client, late, "pours", how="typed", amount="15", code="")
+    jar = {"token": token(client, "/steeping"), "plant": "calendula", "oil": "lot:J-1", "jar_ml": "100"}
+    assert why in words(client.post("/steeping/jars", data=jar).text)
+    assert f"{why}. Nobody pours it." in words(client.get("/shelf/lots/J-1").text)
+    assert f"{why}; nobody pours it" in words(client.get("/shelf/lots").text)
+    assert re.search(r"lot J-1, 400 g, held", board(client, kind="lot"))
+    assert "J-1" not in words(client.get("/keeping/use-up").text)

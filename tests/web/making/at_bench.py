@@ -9,6 +9,7 @@ from typing import Any
 from fastapi.testclient import TestClient
 from tests.web.conftest import saved, token, words
 
+from uptide.core.ingredients.infusion import Infusion, Steeped
 from uptide.core.ingredients.lot import Lot
 from uptide.store.shelf import save_lot
 from uptide.workshop.clock import today
@@ -20,6 +21,16 @@ def put(client: TestClient, code: str, oil: str, grams: float, days: int = 300) 
     """Put a lot on the shelf; by the store, since its form has tests of its own."""
     ends = today() + timedelta(days=days)
     lot = Lot(code, oil, best_before=ends, bought_g=grams, left_g=grams, price=grams / 100, currency="GBP")
+    app: Any = client.app
+    with app.state.sessions() as session, session.begin():
+        save_lot(session, lot)
+
+
+def put_infused(client: TestClient, code: str, plant: str, oil_lot: str = "") -> None:
+    """Put a lot of olive oil on the shelf in which a plant was steeped, and which ends before all others."""
+    infusion = Infusion((Steeped(plant),), oil_lot=oil_lot)
+    ends = today() + timedelta(days=90)
+    lot = Lot(code, "olive", best_before=ends, bought_g=400, left_g=400, infusion=infusion)
     app: Any = client.app
     with app.state.sessions() as session, session.begin():
         save_lot(session, lot)

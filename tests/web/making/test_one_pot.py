@@ -138,3 +138,27 @@ def test_a_pot_is_made_again_with_its_scents(client: TestClient) -> None:
     assert again
     assert "One pot for Morning, Evening and Plain" in words(client.get(again[1].replace("&amp;", "&")).text)
     assert "Morning" in words(client.get("/making").text)
+
+
+def test_a_base_that_is_on_the_shelf_changes_no_more(client: TestClient) -> None:
+    base, _ = pot(client)
+    pour_whole(client, base, 3)
+    say(client, base, "mixed")
+    number = base.rpartition("/")[2]
+    kept = f"Batch {number} is mixed and stands on the shelf as lot B-{number}"
+    app: Any = client.app
+    with app.state.sessions() as session:
+        poured = load_batch(session, number).pours[0].seq
+    assert kept in at_bench(client, base, "voids", of=str(poured))
+    assert kept in at_bench(client, base, "pours", position="0", how="typed", amount="5")
+    assert kept in at_bench(client, base, "left-out", position="0")
+
+
+def test_a_part_is_labelled_with_what_was_steeped_in_its_base(client: TestClient) -> None:
+    version = blend(client, "60 g olive oil infused with st john's wort\n40 g jojoba")
+    base = begin(client, version, scents="A: 1 x 30 ml; 9 drops lavender", order="carriers-first")
+    part = re.findall(r'class="go" href="(/making/[\d-]+)">batch', client.get(base).text)[0]
+    pour_whole(client, base, 2)
+    say(client, base, "mixed")
+    pour_whole(client, part, 2)
+    assert "Hypericum Perforatum" in words(client.get(f"{part}/labels").text)

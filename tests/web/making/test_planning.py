@@ -8,7 +8,7 @@ from datetime import timedelta
 import pytest
 from fastapi.testclient import TestClient
 from tests.web.conftest import saved, token, words
-from tests.web.making.at_bench import begin, blend, plan, shelf
+from tests.web.making.at_bench import at_bench, begin, blend, plan, put, put_infused, say, shelf, wanted
 
 from uptide.core.months import say_day
 from uptide.workshop.clock import today
@@ -84,3 +84,58 @@ def test_two_batches_of_a_day_have_two_numbers_and_an_unknown_one_is_not_there(c
 
 def test_the_bench_saves_what_stands_and_goes_on_to_make_it(client: TestClient) -> None:
     assert saved(client, then="make").endswith("/versions/1/make")
+
+
+def test_plain_oil_is_not_taken_from_an_infused_lot(client: TestClient) -> None:
+    shelf(client)
+    put_infused(client, "J-1", "St John’s wort")  # it ends first
+    version = blend(client)
+    assert "J-1" not in plan(client, version)
+    batch = begin(client, version)
+    at_bench(client, batch, "weigh/begin")
+    refused = at_bench(client, batch, "pours", how="typed", amount="50", code="J-1")
+    assert "Lot J-1 is St John’s wort in olive oil (virgin), lot J-1, and Olive oil (virgin) is due" in refused
+    # A row that names the lot is poured from it.
+    assert re.search(r"\d g of J-1", plan(client, blend(client, "60 g lot J-1\n40 g jojoba"), bottles="1 x 30 ml"))
+
+
+def test_an_oil_that_a_row_says_is_infused_stays_so_in_plan_record_and_label(client: TestClient) -> None:
+    shelf(client)
+    version = blend(client, "60 g olive oil infused with st john's wort\n40 g jojoba")
+    page = plan(client, version, bottles="1 x 30 ml")
+    assert "Olive oil (virgin) infused with st john's wort" in page
+    assert "OL-1" not in page  # that is plain oil
+    batch = begin(client, version, bottles="1 x 30 ml")
+    at_bench(client, batch, "weigh/begin")
+    for _ in range(2):
+        at_bench(client, batch, "pours", how="typed", amount=f"{wanted(client, batch):g}")
+    assert "Olive oil (virgin) infused with st john's wort" in words(client.get(batch).text)
+    say(client, batch, "mixed")
+    label = words(client.get(f"{batch}/labels").text)
+    assert "Hypericum Perforatum" in label
+    pot = begin(client, version, scents="A: 1 x 30 ml; 2 drops lavender\nB: 1 x 30 ml", order="carriers-first")
+    part = re.search(r'class="go" href="(/making/[\d-]+)">batch', client.get(pot).text)
+    assert part
+
+
+def test_what_is_diluted_is_not_taken_from_a_lot_of_it_neat(client: TestClient) -> None:
+    put(client, "RE-1", "retinol", 50)
+    page = plan(client, blend(client, "5 g retinol 10% in MCT\n95 g jojoba"), bottles="1 x 30 ml")
+    assert "Retinol, 10 % in" in page
+    assert "RE-1" not in page
+
+
+def test_what_nobody_measured_is_in_the_record_its_label_and_what_is_left_over(client: TestClient) -> None:
+    shelf(client)
+    batch = begin(client, blend(client, "60 g olive\n40 g jojoba\na blob of sesame"), bottles="1 x 30 ml")
+    at_bench(client, batch, "weigh/begin")
+    for _ in range(2):
+        at_bench(client, batch, "pours", how="typed", amount=f"{wanted(client, batch):g}")
+    say(client, batch, "mixed")
+    label = words(client.get(f"{batch}/labels").text)
+    assert "Sesamum Indicum" in label
+    assert "Not measured: Sesame" in label
+    say(client, batch, "fills", leftover="5")
+    say(client, batch, "leftover-lot")
+    kept = words(client.get(f"/shelf/lots/B-{batch.rpartition('/')[2]}").text)
+    assert "sesame" in kept.casefold()

@@ -149,6 +149,16 @@ class Ingredient:
         return self.base or self.key
 
     @property
+    def is_infused(self) -> bool:
+        """Whether a plant was steeped in it, or in something that it was made of."""
+        return bool(self.infused_with) or any(part.is_infused for part, _ in self.parts)
+
+    @property
+    def stock_key(self) -> str:
+        """What another lot must be of to be poured in its place: an infused oil or a dilution is only itself."""
+        return self.key if self.parts or self.is_infused else self.base_key
+
+    @property
     def is_fatty(self) -> bool:
         """Whether it belongs to the oil phase, whose iodine value and acids are asked for."""
         return self.kind in FATTY_KINDS or any(part.is_fatty for part, _ in self.parts)

@@ -54,6 +54,11 @@ class EntryKind(StrEnum):
     REMARK = "remark"
 
 
+IN_VESSEL = frozenset(
+    {EntryKind.BEGUN, EntryKind.POUR, EntryKind.VOID, EntryKind.REMOVED, EntryKind.RETARGET, EntryKind.LEFT_OUT}
+)  # what changes what is in the vessel
+
+
 class Taken(StrEnum):
     """How an amount was known."""
 
@@ -67,7 +72,7 @@ class StaleError(UptideError):
 
 
 class ClosedError(UptideError):
-    """A batch that has ended takes remarks alone."""
+    """A batch that has ended takes remarks alone, and a base that is on the shelf no pour."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -123,6 +128,11 @@ class BatchRecord:
             PlannedLine(**{**each, "picks": tuple((code, mg) for code, mg in each["picks"])})
             for each in self.plan["lines"]
         )
+
+    @property
+    def present(self) -> tuple[str, ...]:
+        """Rows of its recipe that are in it without an amount."""
+        return tuple(self.plan["present"])
 
     @property
     def step_mg(self) -> int:
@@ -277,9 +287,14 @@ class BatchRecord:
         )
 
     def check_may_add(self, kind: EntryKind) -> None:
-        """Raise ClosedError where a batch has ended and this is no remark."""
+        """Raise ClosedError where a batch has ended and this is no remark, or where the lot it became would change."""
         if self.state in ENDED and kind is not EntryKind.REMARK:
             raise ClosedError(f"Batch {self.number} is {self.state.value}; only remarks are added to it.")
+        if kind in IN_VESSEL and self.plan.get("parts") and self.state is not State.WEIGHING:
+            raise ClosedError(
+                f"Batch {self.number} is mixed and stands on the shelf as lot {LEFTOVER}{self.number}: nothing more "
+                "goes into it or comes out of it here; what changed is said of that lot."
+            )
 
 
 @dataclass(frozen=True, slots=True)

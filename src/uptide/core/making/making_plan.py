@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date
 from functools import cached_property
@@ -16,7 +16,7 @@ from uptide.core.making.picking import OnHand, Pick, Picked, pick
 from uptide.core.making.rounding import MG, How, Target, round_to_scale
 from uptide.core.making.sizes import Amount
 from uptide.core.recipe.order import PourOrder, in_order, mixing, order_words
-from uptide.core.recipe.recipe import Entry, Recipe
+from uptide.core.recipe.recipe import Entry, Recipe, Row, RowStatus
 
 LOT = "lot:"
 RESTRICTED = frozenset({Phase.SCENT, Phase.PROTECTION})
@@ -68,6 +68,13 @@ class PlanLine:
     target: Target
     picked: Picked
     lots: tuple[LotOnHand, ...]  # that it could be taken from
+    plant: str = ""  # that its row says was steeped in it
+
+    @property
+    def name(self) -> str:
+        """What is poured, with the plant that was steeped in it: as it is read again from plan, record and label."""
+        says_so = self.item.is_infused or not self.plant
+        return self.item.name if says_so else f"{self.item.name} infused with {self.plant}"
 
     @property
     def missing_mg(self) -> int:
@@ -96,7 +103,7 @@ class MakingPlan:
 
     ask: MakingAsk
     assessment: Assessment
-    lots: Mapping[str, Sequence[LotOnHand]]  # by the base key of what they are
+    lots: Mapping[str, Sequence[LotOnHand]]  # by the stock key of what they are
 
     @cached_property
     def lines(self) -> tuple[PlanLine, ...]:
@@ -115,12 +122,12 @@ class MakingPlan:
         taken: dict[str, int] = {}
         lines = []
         for position, ((row, item), target) in enumerate(zip(poured, rounded, strict=True)):
-            lots = tuple(self._lots_of(item, taken))
+            lots = tuple(self._lots_of(row, item, taken))
             first = self.ask.chosen.get(position, item.lot)
             found = pick(target.holds_mg, (lot.on_hand for lot in lots), self.ask.day, first)
             for each in found.picks:
                 taken[each.code] = taken.get(each.code, 0) + each.mg
-            lines.append(PlanLine(position, row.typed, item, target, found, lots))
+            lines.append(PlanLine(position, row.typed, item, target, found, lots, row.plant))
         return tuple(lines)
 
     def _drop_mg(self, item: Ingredient) -> float:
@@ -128,8 +135,10 @@ class MakingPlan:
         drops = not item.is_solid and (item.phase in RESTRICTED or item.kind in RESTRICTED_KINDS)
         return MG * item.density / self.ask.drops_per_ml if drops else 0.0
 
-    def _lots_of(self, item: Ingredient, taken: Mapping[str, int]) -> Iterator[LotOnHand]:
-        for lot in self.lots.get(item.base_key, ()):
+    def _lots_of(self, row: Row, item: Ingredient, taken: Mapping[str, int]) -> Iterator[LotOnHand]:
+        """What a row can be taken from; plain oil is none of what its row says is infused."""
+        is_plain = not row.plant or item.is_infused
+        for lot in self.lots.get(item.stock_key, ()) if is_plain else ():
             left = lot.on_hand.left_mg - taken.get(lot.on_hand.code, 0)
             yield replace(lot, on_hand=replace(lot.on_hand, left_mg=left))
 
@@ -141,12 +150,18 @@ class MakingPlan:
     @cached_property
     def recipe(self) -> Recipe:
         """The rounded grams of the lots that were picked, as a recipe: rules run on what will be poured."""
-        return made_of(self.assessment.recipe, poured_of(self.lines))
+        return made_of(self.assessment.recipe, poured_of(self.lines), self.present)
 
     @cached_property
     def unmeasured(self) -> tuple[str, ...]:
         """Rows of the recipe that are in no amount."""
         return tuple(row.typed for row, _ in self.assessment.resolution.unmeasured)
+
+    @cached_property
+    def present(self) -> tuple[str, ...]:
+        """Those of which all but the amount is settled: who must not have it is warned, however little it is."""
+        rows = self.assessment.resolution.rows
+        return tuple(row.typed for row in rows if row.status is RowStatus.UNMEASURED)
 
     @cached_property
     def mixing(self) -> str:
@@ -168,11 +183,11 @@ class MakingPlan:
             for each in line.picked.picks:
                 lot = prices[each.code]
                 if lot.price is None:
-                    unpriced.append(line.item.name)
+                    unpriced.append(line.name)
                 else:
                     found.append((lot.price * grams(each.mg), lot.currency))
             if line.missing_mg or not line.lots:
-                unpriced.append(line.item.name)
+                unpriced.append(line.name)
         currencies = {currency for _, currency in found}
         if len(currencies) != 1:
             return None
@@ -200,22 +215,23 @@ def poured_of(lines: Sequence[PlanLine]) -> tuple[PouredOf, ...]:
     for line in lines:
         diluted += line.target.mg - line.target.holds_mg
         rest = line.target.holds_mg - sum(each.mg for each in line.picked.picks)
-        found += [PouredOf(LOT + each.code, line.item.name, grams(each.mg)) for each in line.picked.picks]
+        found += [PouredOf(LOT + each.code, line.name, grams(each.mg)) for each in line.picked.picks]
         if rest > 0:
-            found.append(PouredOf(line.item.key, line.item.name, grams(rest)))
+            found.append(PouredOf(line.item.key, line.name, grams(rest)))
     if diluted:
         carrier = max((line for line in lines if not line.restricted), key=lambda line: line.target.mg)
         codes: Sequence[Pick] = carrier.picked.picks[:1]
         key = LOT + codes[0].code if codes else carrier.item.key
-        found.append(PouredOf(key, carrier.item.name, grams(diluted)))
+        found.append(PouredOf(key, carrier.name, grams(diluted)))
     return tuple(found)
 
 
-def made_of(recipe: Recipe, poured: Sequence[PouredOf]) -> Recipe:
-    """A recipe of what is, or will be, poured; all else as it was."""
+def made_of(recipe: Recipe, poured: Sequence[PouredOf], present: Collection[str] = ()) -> Recipe:
+    """A recipe of what is, or will be, poured, and of the rows without an amount that are in it; all else as it was."""
     together: dict[tuple[str, str], float] = {}
     for each in poured:
         together[each.key, each.name] = together.get((each.key, each.name), 0.0) + each.grams
     # Four decimals: three after a point may be thousands, and the row would be asked about instead of read.
-    entries = (Entry(f"{amount:.4f} g {name}", {"name": key}) for (key, name), amount in together.items() if amount > 0)
+    entries = [Entry(f"{amount:.4f} g {name}", {"name": key}) for (key, name), amount in together.items() if amount > 0]
+    entries += [each for each in recipe.entries if each.typed in present]
     return replace(recipe, entries=tuple(entries), container=None)

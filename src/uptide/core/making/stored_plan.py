@@ -43,6 +43,7 @@ def _read(stored: object) -> Mapping[str, Any]:
         "mixing": str(stored.get("mixing", "")),
         "container_price": None if price is None else _within(price, (0.0, 1e6)),
         "unmeasured": [str(each) for each in stored.get("unmeasured", ())],
+        "present": [str(each) for each in stored.get("present", ())],
         **{name: str(stored.get(name, "")) for name in OF_POT},
         "parts": [str(each) for each in stored.get("parts", ())],
     }
@@ -104,6 +105,7 @@ def _instead(poured: Iterable[tuple[int, str, int]]) -> Mapping[str, Any]:
         "mixing": LOST,
         "container_price": None,
         "unmeasured": [],
+        "present": [],
         **dict.fromkeys(OF_POT, ""),
         "parts": [],
     }

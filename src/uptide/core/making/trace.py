@@ -39,6 +39,11 @@ class JarFlow:
     out: float = 0.0
     dissolved: float = 0.0  # part of the strained oil that is plant
 
+    @property
+    def key(self) -> str:
+        """What tells it from other jars: its number, or the lot that came of one that is in no book."""
+        return f"jar {self.number}" if self.number else f"the jar of lot {self.lot}"
+
     def share_of(self, code: str) -> float:
         """What part of the strained oil comes from a lot."""
         return (1 - self.dissolved) * self.poured.get(code, 0.0) / self.oil if self.oil else 0.0
@@ -208,7 +213,7 @@ class Trace:
             into = fsum(grams * self.share_of_lot(lot) for lot, grams in jar.poured.items())
             on = jar.out * self.share_of_lot(jar.lot) if jar.lot else 0.0
             if into:
-                found.append(Ended(PLANT, str(jar.number), jar.name, into - on, into / jar.oil, f"jar {jar.number}"))
+                found.append(Ended(PLANT, str(jar.number), jar.name, into - on, into / jar.oil, jar.key))
         for batch, share in self.reached:
             out = fsum(grams * self.share_of_lot(code) for code, grams in batch.removed.items() if code)
             if out:

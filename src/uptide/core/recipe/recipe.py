@@ -177,6 +177,17 @@ class Resolution:
         return tuple(part for row in rows if row.ingredient for part in _unfold(row, row.ingredient))
 
     @property
+    def pourable(self) -> tuple[tuple[Ingredient, float], ...]:
+        """All of it as something to be poured from [g]: each with the plant that its row says was steeped in it.
+
+        What nobody measured goes along without an amount: an allergen stays an allergen.
+        """
+        whole = (*self.parts, *self.unmeasured)
+        return tuple(
+            (replace(item, infused_with=row.plant) if row.plant else item, row.grams or 0.0) for row, item in whole
+        )
+
+    @property
     def unsettled(self) -> tuple[Row, ...]:
         """The rows of which nobody knows yet what they name; comments are none."""
         silent = (RowStatus.READ, RowStatus.COMMENT)

@@ -108,7 +108,7 @@ def _graph(trace: Trace) -> _Graph:
     graph.nodes["lot"] = _Node(f"lot {trace.code}", f"/shelf/lots/{trace.code}")
     made = {trace.code: "lot"}  # the node that each lot stands in
     for jar in trace.jars:
-        key = f"jar {jar.number} {jar.lot}"
+        key = jar.key
         graph.nodes[key] = _Node(jar.name, f"/steeping/jars/{jar.number}" if jar.number else "")
         if jar.lot:
             made[jar.lot] = key
@@ -120,7 +120,7 @@ def _graph(trace: Trace) -> _Graph:
             rest = len(trace.reached) - len(shown)
             title = f"{batch.name}, {batch.number}" if key != "more" else f"{rest} more batches"
             graph.nodes[key] = _Node(title, f"/making/{key}" if key != "more" else "")
-    poured = [(f"jar {jar.number} {jar.lot}", jar.poured) for jar in trace.jars]
+    poured = [(jar.key, jar.poured) for jar in trace.jars]
     poured += [(made[f"{LEFTOVER}{batch.number}"], batch.poured) for batch, _ in trace.reached]
     for into, lots in poured:
         for code, grams in lots.items():
@@ -162,7 +162,7 @@ def _start_of(each: Ended, trace: Trace, made: Mapping[str, str]) -> str:
     if each.kind in (BOTTLE, VESSEL, TAKEN_OUT):
         return made[f"{LEFTOVER}{each.through}"]
     if each.kind == PLANT:
-        return next(f"jar {jar.number} {jar.lot}" for jar in trace.jars if f"jar {jar.number}" == each.through)
+        return each.through
     return made[each.key]
 
 

@@ -107,9 +107,7 @@ def show(request: Request, store: Store, shelf: OnShelf, form: Annotated[BoardFo
         notes=QUICK_NOTES,
         places=[("", "every place"), *((each, each) for each in board.places)],
         holders=[("", "here or anywhere"), *((each, f"with {each}") for each in board.holders)],
-        asked=urlencode(
-            {name: value for name, value in form.model_dump(exclude={"month", "section"}).items() if value}
-        ),
+        asked=urlencode({name: value for name, value in form.model_dump(exclude=OF_TIME).items() if value}),
         today=today(),
     )
 

@@ -20,13 +20,16 @@ KIND_WORDS: Mapping[str, str] = {"smell": "smell or look", "in water": "what it 
 GROUPS = (
     ("How it is", ("smell", Noted.SEEN.value, "strip", "titration", "in water")),
     ("Where it is", ("opened", "moved", "heated", "made")),
-    ("Who has it", ("given", "sold", "came back")),
+    ("Who has it", (Noted.GIVEN.value, Noted.SOLD.value, Noted.BACK.value)),
     ("What they say", (Noted.FELT.value, Noted.REACTION.value, Noted.WISH.value)),
     ("Its end", (USED_UP, Noted.DISCARDED.value)),
     ("Else", (Noted.REMARK.value,)),
 )
 
-OF_PEOPLE = ("given", "sold", "came back", "how it felt", "reaction", "wish for the next")  # that ask who
+OF_PEOPLE = (
+    *(kind.value for kind in Noted if kind in HANDS),
+    *(kind.value for kind in (Noted.FELT, Noted.REACTION, Noted.WISH)),
+)  # that ask who
 OF_WORDS = (USED_UP, *(kind.value for kind in Noted))  # that take a few words
 
 

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from typing import Annotated
+from urllib.parse import quote, urlencode
 
 from fastapi import APIRouter, Form, Request, Response
 from fastapi.responses import HTMLResponse, RedirectResponse
 from sqlalchemy.orm import Session
 
 from uptide.core.errors import UptideError
-from uptide.core.making.trace import Ended, Trace, people_of
+from uptide.core.making.trace import BY_HAND, LEFT, THROWN_OUT, Ended, Trace, people_of
 from uptide.core.months import say_day
 from uptide.formats.recall_csv import write_recall
 from uptide.store.batches import load_batch
@@ -26,7 +27,7 @@ from uptide.web.drawing.flow import draw_flow
 from uptide.web.drawing.view import View
 from uptide.workshop.clock import today
 from uptide.workshop.shelf import Shelf
-from uptide.workshop.trace import origins, trace_of
+from uptide.workshop.trace import held_lots, origins, trace_of
 
 router = APIRouter(prefix="/keeping/trace", include_in_schema=False)
 
@@ -64,6 +65,8 @@ def _draw(
     trace = trace_of(store, shelf, of) if of in lots else None
     batch = _batch(store, of) if of and trace is None else ""
     behind = origins(store, shelf, batch) if batch else {}
+    supplied = {code: lots[code].supplier_lot for code in behind if code in lots}
+    held = held_lots(store, shelf)
     missing = f"“{of}” is the code of no lot, batch or bottle." if of and trace is None and not batch else ""
     ends = sorted(trace.ends, key=lambda each: -each.grams) if trace is not None else []
     return render(
@@ -84,18 +87,15 @@ def _draw(
         people=_people(trace),
         batch=batch,
         behind=[
-            (code, lots[code].supplier_lot if code in lots else "", f"{100 * share:.1f} %", _status(lots.get(code)))
+            (code, supplied.get(code, ""), f"{100 * share:.1f} %", held.get(code, ""))
             for code, share in sorted(behind.items(), key=lambda each: -each[1])
         ],
+        held=held.get(of, ""),
         codes=sorted(lots),
         said=said,
         problem=str(error or missing),
         errors=errors_of(error),
     )
-
-
-def _status(lot: object) -> str:
-    return str(getattr(lot, "status", "") or "")
 
 
 def _batch(store: Session, of: str) -> str:
@@ -139,7 +139,7 @@ def _end(each: Ended) -> EndView:
     container = each.container
     if container is None:
         what = f"{each.kind}: {each.name}" if each.through else each.kind
-        href = f"/shelf/lots/{each.key}" if each.kind in ("left", "thrown out", "used by hand") else ""
+        href = f"/shelf/lots/{each.key}" if each.kind in (LEFT, THROWN_OUT, BY_HAND) else ""
         return EndView(what=what, href=href, grams=_g(each), share=_part(each), where="")
     where = ", ".join(
         filter(None, [container.place, f"with {container.holder}" if container.holder else "", container.state])
@@ -167,7 +167,7 @@ def _part(each: Ended) -> str:
 @router.get("/recall.csv")
 def recall_list(store: Store, shelf: OnShelf, of: str) -> Response:
     """Every bottle with some of a lot in it, and who has it, for a spreadsheet."""
-    name = {"content-disposition": f'attachment; filename="recall-{of}.csv"'}
+    name = {"content-disposition": f"attachment; filename*=UTF-8''{quote(f'recall-{of}.csv')}"}
     return Response(
         write_recall(trace_of(store, shelf, of, each_bottle=True)), media_type="text/csv; charset=utf-8", headers=name
     )
@@ -204,6 +204,6 @@ def hold(request: Request, form: Annotated[HoldForm, Form()], store: Store, shel
                 hold_lot(store, form.of, form.status, form.why)
         except UptideError as error:
             return _draw(request, store, shelf, form.of, error=error)
-        target = f"/keeping/trace?of={form.of}&said=held"
+        target = f"/keeping/trace?{urlencode({'of': form.of, 'said': 'held'})}"
         remember_form(store, sent, target)
     return RedirectResponse(target, 303)

@@ -51,6 +51,6 @@ def _view(each: ToUse) -> ToUseView:
 
 
 def _use(use: Uses) -> tuple[str, str, str]:
-    bottles = urlencode({"bottles": f"1 x {max(1, round(use.grams / 0.92)):d} ml", "loss_by": "percent", "loss": "0"})
+    bottles = urlencode({"bottles": f"1 x {max(1, round(use.millilitres)):d} ml", "loss_by": "percent", "loss": "0"})
     page = f"/blends/{use.blend_id}/versions/{use.version}/make?{bottles}"
     return page, use.name, f"{100 * use.share:.0f} % of it: {number(use.grams, 0)} g use it up"

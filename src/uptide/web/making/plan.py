@@ -93,7 +93,7 @@ def _draw(
         if scents:
             view = pot_view(plan_pot(store, shelf, recipe, ask, scents), store, shelf)
         else:
-            view = plan_view(MakingPlan(ask, recipe, lots_on_hand(shelf)), store, shelf.facts)
+            view = plan_view(MakingPlan(ask, recipe, lots_on_hand(store, shelf)), store, shelf.facts)
         filled = [size for each in scents for size in each.containers] or ask.amount.containers
         fits = fits_words(filled, _celsius(form))
     except UptideError as wrong:
@@ -203,7 +203,7 @@ def begin(
                 pot = plan_pot(store, shelf, recipe, ask, scents)
                 batch = begin_pot(store, pot, blend_id, number, made_by=by)
             else:
-                frozen = freeze(MakingPlan(ask, recipe, lots_on_hand(shelf)))
+                frozen = freeze(MakingPlan(ask, recipe, lots_on_hand(store, shelf)))
                 batch = plan_batch(store, blend_id, number, frozen, made_on=ask.day, made_by=by)
         except UptideError as error:
             return _draw(request, blend_id, number, store, shelf, form, error)

@@ -74,7 +74,7 @@ def plan_view(plan: MakingPlan, store: Session, facts: Catalogue) -> PlanView:
     safety = assessment.safety or Safety()
     amount = plan.ask.amount
     bottles = " and ".join(each.words for each in amount.containers)
-    notes = [f"{line.item.name}: {line.target.said}." for line in plan.lines if line.target.said]
+    notes = [f"{line.name}: {line.target.said}." for line in plan.lines if line.target.said]
     notes += [f"Not measured, and in none of these amounts: {typed}." for typed in plan.unmeasured]
     return PlanView(
         sentence=(
@@ -108,7 +108,7 @@ def _first_to_end(plan: MakingPlan) -> str:
             for lot in line.lots
             if lot.on_hand.ends_on is not None and lot.on_hand.ends_on > first and lot.on_hand.code != code
         ]
-        why = f"The first of its lots to end is {code} of {line.item.name}, on {say_day(first)}."
+        why = f"The first of its lots to end is {code} of {line.name}, on {say_day(first)}."
         if later:
             longer = max(later, key=lambda lot: (lot.ends_on or first, lot.code))
             why += f" Lot {longer.code} of it lasts until {say_day(longer.ends_on or first)}."
@@ -129,7 +129,7 @@ def _line(line: PlanLine) -> LineView:
     ends = {code: f"ends {say_day(lot.ends_on)}" if lot.ends_on else "no end known" for code, lot in lots.items()}
     return LineView(
         position=line.position,
-        name=line.item.name,
+        name=line.name,
         typed="the base" if of_pot else line.typed,
         grams=f"{grams(line.target.mg):.2f}",
         measured=f"{line.target.drops} drops" if line.target.drops else line.target.how.value,

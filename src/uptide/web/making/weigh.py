@@ -26,9 +26,10 @@ from uptide.web.making.over_view import over_view
 from uptide.web.making.record_view import record_view
 from uptide.web.making.weigh_view import COUNTS_DOWN, live_view, next_view, was_tared
 from uptide.web.making.words import called
-from uptide.workshop.making import Measured, apply_remedy, begin_pour, confirm_pour, overpoured, void_pour
+from uptide.workshop.making import Measured, apply_remedy, begin_pour, confirm_pour, lots_poured, overpoured, void_pour
 from uptide.workshop.scale import OnScale, Scale, practice_scale
 from uptide.workshop.shelf import Shelf
+from uptide.workshop.trace import refuse_held
 
 router = APIRouter(prefix="/making", include_in_schema=False)
 
@@ -168,7 +169,7 @@ def pour(request: Request, number: str, form: Annotated[PourForm, Form()], store
     """Confirm a pour; the answer leaves once it is committed. What cannot be read stands beside its field."""
 
     def act(record: BatchRecord, token: str) -> None:
-        _check_lot(form, record, shelf)
+        _check_lot(form, record, store, shelf)
         measured = _measured(form, record, _scale(request), shelf)
         confirm_pour(
             store,
@@ -190,19 +191,24 @@ def waits_for_base(record: BatchRecord, shelf: Shelf) -> bool:
     return bool(record.plan["pot"]) and f"lot:{base}" not in shelf.facts.ingredients
 
 
-def _check_lot(form: PourForm, record: BatchRecord, shelf: Shelf) -> None:
-    """Raise QuantityError where a lot is of another thing than the line: nobody pours jojoba as olive."""
-    if not form.code or not 0 <= form.position < len(record.lines):
+def _check_lot(form: PourForm, record: BatchRecord, store: Session, shelf: Shelf) -> None:
+    """Raise QuantityError where a lot is of another thing than the line, or may not be poured.
+
+    Nobody pours jojoba as olive, nor an infused oil as plain. A line that names its lot itself is of that lot, also
+    where no lot was picked for it.
+    """
+    if not 0 <= form.position < len(record.lines):
+        return
+    due = record.lines[form.position]
+    refuse_held(store, shelf, lots_poured(record, form.position, form.code))
+    if not form.code:
         return
     items = shelf.facts.ingredients
     if form.code == f"{LEFTOVER}{record.plan['pot']}" and waits_for_base(record, shelf):
         raise QuantityError(f"Its base is not mixed yet: batch {record.plan['pot']} is weighed and mixed first.")
-    held = next((each.lot for each in shelf.standing if each.lot.code == form.code and each.lot.status), None)
-    if held is not None:
-        raise QuantityError(f"Lot {held.code} is {held.status}: {held.status_why}. Take another, or let it free first.")
-    lot, line = items.get(f"lot:{form.code}"), items.get(record.lines[form.position].key)
-    if lot is not None and line is not None and lot.base_key != line.base_key:
-        raise QuantityError(f"Lot {form.code} is {lot.name}, and {record.lines[form.position].name} is due.")
+    lot, line = items.get(f"lot:{form.code}"), items.get(due.key)
+    if lot is not None and lot.stock_key != (line.stock_key if line is not None else due.key):
+        raise QuantityError(f"Lot {form.code} is {lot.name}, and {due.name} is due.")
 
 
 def _measured(form: PourForm, record: BatchRecord, on_scale: OnScale, shelf: Shelf) -> Measured:

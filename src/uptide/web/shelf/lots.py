@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Annotated, Any
 
 from fastapi import APIRouter, File, Form, Request, Response, UploadFile
@@ -44,7 +45,7 @@ from uptide.workshop.assessment import assess_here
 from uptide.workshop.clock import today
 from uptide.workshop.lots import bring_in
 from uptide.workshop.shelf import Shelf, StandingLot, lot_name
-from uptide.workshop.trace import went_into
+from uptide.workshop.trace import held_lots, went_into
 
 router = APIRouter(prefix="/shelf/lots", include_in_schema=False)
 
@@ -105,21 +106,22 @@ class LotLineView(View):
 
 
 @router.get("")
-def list_all(request: Request, shelf: OnShelf, said: str = "") -> HTMLResponse:
+def list_all(request: Request, store: Store, shelf: OnShelf, said: str = "") -> HTMLResponse:
     """List the lots on hand, the first to end on top, and below them what is used up."""
     return render(
         request,
         "shelf/lots.html",
-        **_list_of(shelf),
+        **_list_of(store, shelf),
         said=said,
         problem="",
     )
 
 
-def _list_of(shelf: Shelf) -> dict[str, Any]:
+def _list_of(store: Session, shelf: Shelf) -> dict[str, Any]:
     """What the list of lots shows: those on hand, those used up, and those of which nobody knows what they are."""
+    held = held_lots(store, shelf)
     return {
-        "lots": [_line(each) for each in shelf.standing],
+        "lots": [_line(each, held) for each in shelf.standing],
         "used_up": shelf.used_up,
         "lost": shelf.lost,
         "facts": shelf.facts,
@@ -128,14 +130,14 @@ def _list_of(shelf: Shelf) -> dict[str, Any]:
     }
 
 
-def _line(each: StandingLot) -> LotLineView:
+def _line(each: StandingLot, held: Mapping[str, str]) -> LotLineView:
     lot, life = each.lot, each.life
     price = lot.price_per_100g
     return LotLineView(
         code=lot.code,
         key=each.item.key,
         name=each.item.name.removesuffix(f", lot {lot.code}"),
-        words=lot_words(each),
+        words=f"{held[lot.code]}; nobody pours it" if lot.code in held else lot_words(each),
         ends=say_day(life.ends_on),
         spent=None if life.spent is None else 100 * min(1.0, max(0.0, life.spent)),
         over=life.is_over,
@@ -194,7 +196,7 @@ def bring_file_in(
         problem = (
             str(error) if isinstance(error, UptideError) else "The file is no text in UTF-8; save it as CSV (UTF-8)."
         )
-        return render(request, "shelf/lots.html", 422, **_list_of(shelf), problem=problem)
+        return render(request, "shelf/lots.html", 422, **_list_of(store, shelf), problem=problem)
     return RedirectResponse(f"/shelf/lots?said={said}", 303)
 
 
@@ -268,6 +270,7 @@ def draw_lot(
     item = shelf.facts.ingredient(lot.key)
     base = shelf.facts.ingredients.get(item.base_key) if item.base_key != item.key else None
     standing = next((each for each in shelf.standing if each.lot.code == code), None)
+    held = held_lots(store, shelf)
     certificate = lot.certificate
     found = outliers(certificate, base) if base is not None and not lot.made_from else ()
     other = looks_like(certificate, base, shelf.facts.ingredients.values()) if base and not lot.made_from else None
@@ -291,7 +294,8 @@ def draw_lot(
         price_per_100ml=None if lot.price_per_100g is None else lot.price_per_100g * item.density,
         next_from=next_from(lot.code) if lot.infusion else (),
         state=lot_words(standing) if standing else "used up",
-        standing=_line(standing) if standing else None,
+        standing=_line(standing, held) if standing else None,
+        held=held.get(lot.code, ""),
         life=standing.life if standing else None,
         certificates=list_certificates(store, code),
         figure_titles={key: f"{figure.title} {{}} {figure.unit}".strip() for key, figure in FIGURES.items()},

@@ -15,7 +15,7 @@ from uptide.core.infusion.plan import JarAsk
 from uptide.store.jars import Jar, add_note, begin_jar, load_jar, remove_note
 from uptide.store.preferences import led_to, remember_form
 from uptide.store.readings import take_thermometer_out
-from uptide.web.base.dependencies import Facts, Store
+from uptide.web.base.dependencies import Facts, OnShelf, Store
 from uptide.web.base.forms import FieldError, TokenForm, day_of, in_field, number_of
 from uptide.web.base.security import check_token, sending
 from uptide.web.steeping.jar_form import JarForm, read_jar
@@ -23,7 +23,8 @@ from uptide.web.steeping.jar_page import LONGEST_WORDS, NoteForm, draw_jar
 from uptide.web.steeping.jar_views import jars_today
 from uptide.web.steeping.plan import draw_plan
 from uptide.workshop.clock import today
-from uptide.workshop.jars import ask_to_json, jar_today, pour_on, refuse_held
+from uptide.workshop.jars import ask_to_json, jar_today, lots_poured_on, pour_on
+from uptide.workshop.trace import refuse_held
 
 router = APIRouter(prefix="/steeping/jars", include_in_schema=False)
 
@@ -45,15 +46,16 @@ class BeginForm(JarForm):
 
 
 @router.post("")
-def begin(request: Request, form: Annotated[BeginForm, Form()], store: Store, facts: Facts) -> Response:
+def begin(request: Request, form: Annotated[BeginForm, Form()], store: Store, shelf: OnShelf) -> Response:
     """Begin a jar as it is planned; a form sent twice begins one."""
     number = sending(request, form)
     target = led_to(store, number)
+    facts = shelf.facts
     if target is None:
         asked = JarForm.model_validate(form.model_dump(exclude={"token", "begun_on", "name"}))
         try:
             jar = read_jar(asked, facts)
-            refuse_held(store, jar)
+            refuse_held(store, shelf, (code for code, _ in lots_poured_on(jar)))
             begun = _begun_on(form.begun_on)
         except UptideError as error:
             return draw_plan(request, facts, store, asked, begin_problem=str(error), begun_on=form.begun_on)
