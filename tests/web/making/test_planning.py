@@ -97,6 +97,10 @@ def test_plain_oil_is_not_taken_from_an_infused_lot(client: TestClient) -> None:
     assert "Lot J-1 is St John’s wort in olive oil (virgin), lot J-1, and Olive oil (virgin) is due" in refused
     # A row that names the lot is poured from it.
     assert re.search(r"\d g of J-1", plan(client, blend(client, "60 g lot J-1\n40 g jojoba"), bottles="1 x 30 ml"))
+    # Steeped once more, it is no longer what the lot is.
+    twice = plan(client, blend(client, "60 g lot J-1 infused with rose\n40 g jojoba"), bottles="1 x 30 ml")
+    assert "St John’s wort in olive oil (virgin), lot J-1 infused with rose" in twice
+    assert not re.search(r"\d g of J-1", twice)
 
 
 def test_an_oil_that_a_row_says_is_infused_stays_so_in_plan_record_and_label(client: TestClient) -> None:

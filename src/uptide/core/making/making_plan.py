@@ -58,6 +58,11 @@ class MakingAsk:
     container_price: float | None = None
 
 
+def _names(item: Ingredient, plant: str) -> bool:
+    """Whether an ingredient says by itself what its row says was steeped in it."""
+    return plant.casefold() in item.name.casefold()
+
+
 @dataclass(frozen=True, slots=True)
 class PlanLine:
     """One ingredient of a batch: as it was typed, what should go in, and where it comes from."""
@@ -73,8 +78,7 @@ class PlanLine:
     @property
     def name(self) -> str:
         """What is poured, with the plant that was steeped in it: as it is read again from plan, record and label."""
-        says_so = self.item.is_infused or not self.plant
-        return self.item.name if says_so else f"{self.item.name} infused with {self.plant}"
+        return self.item.name if _names(self.item, self.plant) else f"{self.item.name} infused with {self.plant}"
 
     @property
     def missing_mg(self) -> int:
@@ -136,9 +140,8 @@ class MakingPlan:
         return MG * item.density / self.ask.drops_per_ml if drops else 0.0
 
     def _lots_of(self, row: Row, item: Ingredient, taken: Mapping[str, int]) -> Iterator[LotOnHand]:
-        """What a row can be taken from; plain oil is none of what its row says is infused."""
-        is_plain = not row.plant or item.is_infused
-        for lot in self.lots.get(item.stock_key, ()) if is_plain else ():
+        """What a row can be taken from; what its row says is infused from no plain oil."""
+        for lot in self.lots.get(item.stock_key, ()) if _names(item, row.plant) else ():
             left = lot.on_hand.left_mg - taken.get(lot.on_hand.code, 0)
             yield replace(lot, on_hand=replace(lot.on_hand, left_mg=left))
 
