@@ -277,6 +277,6 @@ def _follow(store: Session, facts: Catalogue, number: str) -> None:
     life = fared.assessment.shelf_life
     shift = None
     if life is not None and life.posterior is not None and life.mixture is not None:
-        shift = life.posterior.carried_over(total_sd(life.mixture.osi_sd))
+        shift = life.posterior.carried_over
     keep_learnt(store, bottle_id(store, number), shift)
     refresh(store, facts, (fared.bottle, *fared.siblings))

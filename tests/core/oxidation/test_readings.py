@@ -61,7 +61,7 @@ def test_peroxides_of_30_after_a_month_end_it_and_teach_nothing() -> None:
     assert "It was read at 30 meq/kg, and 10 is its limit" in after.reason
     assert after.posterior is not None
     assert not after.posterior.is_explained
-    assert after.posterior.carried_over(total_sd()) == 0.0
+    assert after.posterior.carried_over == 0.0
     assert any("cannot explain" in remark for remark in after.remarks)
 
 
@@ -141,4 +141,4 @@ def test_a_reading_as_the_model_expects_it_changes_little_and_is_carried_over() 
     assert usual.posterior is not None
     assert usual.posterior.is_explained
     assert abs((usual.months or 0) - (shelf_life().months or 0)) <= 2
-    assert replace(usual.posterior, surprise=9.0).carried_over(total_sd()) == 0.0
+    assert replace(usual.posterior, surprise=9.0).carried_over == 0.0

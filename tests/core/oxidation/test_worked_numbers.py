@@ -153,7 +153,7 @@ def test_e26_and_e27_what_is_believed_before_and_after_three_strips() -> None:
     assert learnt.rate_mean == pytest.approx(mean, abs=0.003) == pytest.approx(0.04096, abs=0.004)
     assert learnt.rate_sd == pytest.approx(0.3098, abs=0.004)
     # The part that other lots share: (0.25² + 0.20²) / 0.474² = 0.456 of it.
-    assert learnt.carried_over(total_sd()) == pytest.approx(0.456 * learnt.rate_mean, rel=0.01)
+    assert learnt.carried_over == pytest.approx(0.456 * learnt.rate_mean, rel=0.01)
 
 
 def test_e28_a_closed_bottle_runs_out_of_oxygen() -> None:

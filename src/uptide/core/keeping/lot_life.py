@@ -10,12 +10,11 @@ from math import fsum
 from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.ingredients.lot import Lot
 from uptide.core.keeping.shelf_life import (
-    HARD_CAP,
-    INERT_CAP,
     MOST_PV,
     TRACE_PV,
     School,
     antioxidants_of,
+    cap_months,
     horizon,
     mixture_of,
     protection_of,
@@ -77,13 +76,13 @@ def lot_life(lot: Lot, item: Ingredient, today: date, draws: Draws) -> LotLife:
     mixed = mixture_of(read)
     protection = protection_of(mixed, antioxidants_of(read))
     low, typical = _left(mixed.parts, protection, lot.storage, today.month - 1, draws)
-    cap = INERT_CAP if mixed.induction_hours is None else HARD_CAP
+    cap = cap_months(mixed)
     spent, peroxides = _spent(mixed)
     if supplier is not None and supplier < min(low, cap):
         typical = min(typical, supplier)
         return LotLife(spent, supplier, lot.best_before, dated, typical, peroxides, mixed.limit_pv)
     if low > cap:
-        left, said = float(cap), f"the cap of {cap} months that no promise passes"
+        left, said = float(cap), f"the cap of {cap:.0f} months that no promise passes"
     else:
         left, said = low, "the oil itself, typically" if typical <= 0 else "the oil itself, in nine lots of ten"
     ends_on = today + timedelta(days=int(left * DAYS_A_MONTH))
@@ -116,4 +115,4 @@ def _spent(mixed: OilMixture) -> tuple[float, float]:
     held = ((p.share, p.pv if p.pv is not None else p.oil.fresh_pv) for p in mixed.parts)
     peroxides = max(fsum(share * pv for share, pv in held), TRACE_PV)
     turned = float(rate.life_fraction(min(peroxides, MOST_PV), mixed.fresh_pv, mixed.limit_pv))
-    return max(0.0, turned) + mixed.ageing_spent, peroxides
+    return max(0.0, turned) * mixed.rancidity + mixed.ageing_spent, peroxides

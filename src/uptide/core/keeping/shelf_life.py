@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field, fields, replace
 from datetime import date
 from enum import StrEnum
 from functools import lru_cache
-from math import log, pi, sqrt
+from math import fsum, log, pi, sqrt
 from types import MappingProxyType
 
 from uptide.core.figures.fat import UNKNOWN_ALLOWED
@@ -148,7 +148,7 @@ def shelf_life_of(read: Read, storage: Storage, school: School, draws: Draws, hi
         learnt=posterior.sample(draws) if posterior else None, months=horizon(oils, storage, protection),
         rate_shift=history.carried_over,
     )  # fmt: skip
-    cap = INERT_CAP if oils.induction_hours is None else HARD_CAP
+    cap = cap_months(oils)
     supplier = min((history.supplier[item.key] for _, item in read if item.key in history.supplier), default=None)
     caps = [cap, *([supplier[0]] if supplier else [])]
     computed = headline_months(result, caps)
@@ -187,6 +187,11 @@ def shelf_life_of(read: Read, storage: Storage, school: School, draws: Draws, hi
     )
 
 
+def cap_months(oils: OilMixture) -> float:
+    """Months that no promise passes: more where nothing can oxidise, and in between what the rancidity of it weighs."""
+    return INERT_CAP + (HARD_CAP - INERT_CAP) * oils.rancidity
+
+
 def turned_by(readings: Sequence[Reading], limit: float) -> str:
     """Why a bottle is finished whatever the figures say: it smelled off, or was read above its limit [meq/kg]."""
     past = [reading for reading in readings if reading.is_past(limit)]
@@ -213,7 +218,7 @@ def horizon(oils: OilMixture, storage: Storage, protection: float, reach: float 
         return MONTHS
     median = rate.months_to_limit(
         oils.induction_hours * protection, oils.fresh_pv, oils.limit_pv, sum(storage.celsius) / 12 + 273.15,
-        oxidation_factor=storage.oxidation_factor, ageing_factor=storage.ageing_factor,
+        oxidation_factor=storage.oxidation_factor * oils.rancidity, ageing_factor=storage.ageing_factor,
     )  # fmt: skip
     return min(MONTHS, int(reach * median) + 6)
 
@@ -352,10 +357,12 @@ def _learn(oils: OilMixture, storage: Storage, protection: float, history: Stora
     """Learn from the readings along the median path; light is left out of it, and the rate error takes it up."""
     thinned = oils.oxidisable ** (DILUENT_CREDIT / 2)
     kappas: list[float] = []
+    celsius_there: list[float] = []
     here = storage
     for month in range(1 + int(max(reading.months for reading in history.readings))):
         here = history.moves.get(month, here)
         celsius = here.celsius[(history.start_month + month) % 12]
+        celsius_there.append(celsius)
         kappas.append(
             float(rate.rate_constant((oils.induction_hours or 1.0) * protection, oils.fresh_pv, celsius + 273.15))
             * here.oxidation_factor
@@ -368,6 +375,7 @@ def _learn(oils: OilMixture, storage: Storage, protection: float, history: Stora
         rate_sd=total_sd(oils.osi_sd),
         seed=rate.SEED_PV * thinned,
         ceiling=rate.CEILING_PV * thinned,
+        kelvin=fsum(celsius_there) / len(celsius_there) + 273.15,
     )
 
 
@@ -380,6 +388,7 @@ def _learnt(
     rate_sd: float,
     seed: float,
     ceiling: float,
+    kelvin: float,
 ) -> Posterior:
     """What readings teach, by the median rate constant [1/h] of each month; once, until one of these changes."""
 
@@ -388,7 +397,7 @@ def _learnt(
         hours = sum(kappas[:whole]) + (months - whole) * (kappas[whole] if whole < len(kappas) else 0.0)
         return hours * HOURS_A_MONTH
 
-    return learn(readings, grown, start_pv, rate_sd=rate_sd, seed=seed, ceiling=ceiling)
+    return learn(readings, grown, start_pv, rate_sd=rate_sd, seed=seed, ceiling=ceiling, kelvin=kelvin)
 
 
 def _tide(result: Simulation) -> tuple[TidePoint, ...]:
@@ -426,10 +435,7 @@ def _used_up(read: Read, storage: Storage) -> float | None:
 
 def fewer(draws: Draws) -> Draws:
     """The first few of the draws: enough to rank by."""
-    return Draws(
-        draws.rate[:FEW], draws.bend[:FEW], draws.ageing[:FEW], draws.light[:FEW], draws.protection[:FEW],
-        draws.diluent[:FEW], draws.peroxide[:, :FEW],
-    )  # fmt: skip
+    return Draws(**{each.name: getattr(draws, each.name)[:FEW] for each in fields(Draws)})
 
 
 def median_months(oils: OilMixture, storage: Storage, draws: Draws, protection: float, start_month: int) -> float:

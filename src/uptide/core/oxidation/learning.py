@@ -10,7 +10,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from functools import partial
-from math import isfinite, log, sqrt
+from math import hypot, isfinite, log, sqrt
 
 import numpy as np
 
@@ -94,7 +94,8 @@ class Reading:
 class Posterior:
     """What is believed after the readings: mean and sd of the ln rate error and of ln PV at the start, and the grid.
 
-    `surprise` is how far the likeliest of all bottles lies from what was believed before, in standard deviations.
+    `surprise` is how far the likeliest of all bottles lies from what was believed before, in standard deviations;
+    `prior_sd` is that of the ln rate error then, on the side to which it was learnt; `kelvin` the warmth it is for.
     """
 
     rate_mean: float
@@ -102,6 +103,8 @@ class Posterior:
     start_mean: float
     start_sd: float
     surprise: float
+    prior_sd: float
+    kelvin: float
     errors: Array
     starts: Array
     belief: Array
@@ -121,22 +124,24 @@ class Posterior:
         wanted = _below(draws.rate) * of_rate[-1]
         rows = np.minimum(np.searchsorted(of_rate, wanted), len(self.errors) - 1)
         held = np.cumsum(self.belief, axis=1)[rows]
-        within = _below(draws.peroxide[0]) * held[:, -1]
+        within = _below(draws.peroxide) * held[:, -1]
         columns = np.minimum((held < within[:, None]).sum(axis=1), len(self.starts) - 1)
         picked = np.arange(len(rows))
         below = np.where(columns > 0, held[picked, np.maximum(columns - 1, 0)], 0.0)
         part = (within - below) / np.maximum(held[picked, columns] - below, 1e-300)
         step = self.starts[1] - self.starts[0]
-        return Learnt(np.interp(wanted, of_rate, self.errors), self.starts[columns] + (part - 1) * step)
+        starts = self.starts[columns] + (part - 1) * step
+        return Learnt(np.interp(wanted, of_rate, self.errors), starts, self.kelvin)
 
-    def carried_over(self, prior_sd: float) -> float:
+    @property
+    def carried_over(self) -> float:
         """Shift of the ln rate that other lots of the same person share: the storage's part of it, shrunk.
 
         Nothing when the model cannot explain the readings: then it is not their storage that they tell of.
         """
         if not self.is_explained:
             return 0.0
-        return self.rate_mean * (EXTRAPOLATION_SD**2 + STORAGE_SD**2) / prior_sd**2
+        return self.rate_mean * (EXTRAPOLATION_SD**2 + STORAGE_SD**2) / self.prior_sd**2
 
 
 def learn(
@@ -148,6 +153,7 @@ def learn(
     start_sd: float = 0.5,
     seed: float = rate.SEED_PV,
     ceiling: float = rate.CEILING_PV,
+    kelvin: float = rate.CALIBRATED_KELVIN,
 ) -> Posterior:
     """Weigh the grid by the readings.
 
@@ -155,18 +161,20 @@ def learn(
         readings: what was read; of smells at most one a month counts, since noses repeat themselves.
         progress_at: by how much u has grown after so many months at the median speed.
         start_pv: peroxide value at the start by the book [meq/kg].
-        rate_sd: standard deviation of the ln rate error before any reading.
+        rate_sd: standard deviation of the ln rate error before any reading, at 20 °C.
         start_sd: that of ln PV at the start: 0.5 for a class, 0.15 when it was measured.
         seed: the rate law's seed [meq/kg].
         ceiling: where the rate law levels off [meq/kg].
+        kelvin: where it was read [K]: away from 20 °C its energy is in doubt as well.
     """
+    faster, slower = (hypot(rate_sd, sd) for sd in rate.energy_sd(kelvin))
     nose = _one_smell_a_month(readings)
     asked = [_asked_for(r, progress_at, start_pv, seed, ceiling) for r in readings if r.kind is not ReadingKind.SMELL]
-    errors = _axis(RATE_REACH, [rate for rate, _ in asked], rate_sd, RATE_POINTS)
+    errors = _axis(RATE_REACH, [error for error, _ in asked], max(faster, slower), RATE_POINTS)
     starts = _axis(START_REACH, [began for _, began in asked], start_sd, START_POINTS)
     for _ in range(FINER):
         error, start = np.meshgrid(errors, starts, indexing="ij")
-        prior = -0.5 * (error / rate_sd) ** 2 - 0.5 * (start / start_sd) ** 2
+        prior = _ln_rate_prior(error, rate_sd, rate.energy_sd(kelvin)) - 0.5 * (start / start_sd) ** 2
         first = rate.progress(np.minimum(start_pv * np.exp(start), 0.9 * ceiling), seed, ceiling)
         grown = partial(_grown, first=first, error=error, progress_at=progress_at)
         weight = prior + _likelihood(nose, grown, seed, ceiling)
@@ -184,11 +192,27 @@ def learn(
         float(np.sqrt((belief * (error - rate_mean) ** 2).sum())),
         start_mean,
         float(np.sqrt((belief * (start - start_mean) ** 2).sum())),
-        sqrt(-2 * float(prior[likeliest])),
+        sqrt(2 * max(0.0, float(prior.max() - prior[likeliest]))),
+        faster if rate_mean > 0 else slower,
+        kelvin,
         error[:, 0],
         start[0],
         belief,
     )
+
+
+def _ln_rate_prior(error: Array, rate_sd: float, energy_sd: tuple[float, float]) -> Array:
+    """Natural logarithm of what is believed of the ln rate error before any reading, but for a constant.
+
+    What is in doubt at 20 °C is normal; the energy's doubt adds as a half-normal to either side, as likely to the one
+    as to the other. The sum of a normal and a half-normal is skew-normal: Azzalini 1985, Scand J Stat 12:171 (from
+    memory).
+    """
+    parts = []
+    for sd, side in zip(energy_sd, (1.0, -1.0), strict=True):
+        whole = hypot(rate_sd, sd)
+        parts.append(-0.5 * (error / whole) ** 2 - log(whole) + _ln_below(side * sd / (rate_sd * whole) * error))
+    return np.asarray(np.logaddexp(*parts))
 
 
 def _grown(months: float, *, first: Array, error: Array, progress_at: Callable[[float], float]) -> Array:

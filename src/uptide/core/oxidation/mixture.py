@@ -10,6 +10,7 @@ from uptide.core.oxidation.oil import OilOxidation
 
 WEAKEST_FROM = 0.02  # g/g: below this an oil is not called the weakest
 DISAGREE = 1.3  # pooled over careful: above this the rules disagree and it is said
+TRACE = 0.02  # g/g of what can oxidise, at which half of its rancidity is that of the whole; assumption
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,6 +49,15 @@ class OilMixture:
     chlorophyll: float
     osi_sd: float
     ageing_spent: float = 0.0
+
+    @property
+    def rancidity(self) -> float:
+        """What part of the oxidation of that which can oxidise is the rancidity of the whole: 1 without a diluent.
+
+        What is a trace in something inert turns as fast as by itself, and is not smelled: x²/(x² + TRACE²), made 1 at
+        x = 1, so that nothing jumps where the last of it goes. See docs/keeping.md.
+        """
+        return (1 + TRACE**2) * self.oxidisable**2 / (self.oxidisable**2 + TRACE**2)
 
     @property
     def careful_hours(self) -> float | None:

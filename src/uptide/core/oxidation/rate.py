@@ -12,7 +12,7 @@ clock are calibrated on the trade's lives of 38 oils, see docs/keeping.md.
 from __future__ import annotations
 
 from functools import cache
-from math import exp
+from math import log
 
 import numpy as np
 
@@ -25,7 +25,9 @@ CEILING_PV = 300.0  # meq/kg: where the logistic law levels off; assumption
 LN_STRETCH = 8.20  # ln of the ratio of induction times 20 °C : 110 °C; calibrated
 AGEING_MONTHS = 36.0  # life against ageing alone at 20 °C; calibrated
 AGEING_ENERGY = 50e3  # J/mol; assumption
-COLD_CREDIT = 2.5  # cold lengthens no life by more than this over 20 °C; policy
+COLD_CREDIT = 2.5  # cold is credited with no more than this over 20 °C; policy
+CREDIT_SD = 0.2  # of its ln, downwards: so that doubt about the cold makes no promise longer; policy
+ENERGY_SD = 22e3  # J/mol: 75 to 95 kJ/mol are all in the literature (from memory); its reach is in docs/keeping.md
 OSI_KELVIN, CALIBRATED_KELVIN = (
     383.15,
     293.15,
@@ -72,11 +74,13 @@ def _bend(temperature: ArrayLike, bend: ArrayLike) -> Array:
     return np.asarray(np.where(np.abs(bend) < 1e-9, np.log(ratio), (ratio**safe - 1) / safe))
 
 
-def stretch(temperature: ArrayLike, bend: ArrayLike = 0.0) -> Array:
+def stretch(temperature: ArrayLike, bend: ArrayLike = 0.0, energy: ArrayLike = 0.0) -> Array:
     """How many times longer the induction is at a temperature [K] than at 110 °C.
 
     `bend` λ is 0 by default; -1 is the Arrhenius law and +1 the semi-logarithmic one, all through the same two anchors.
-    Never more than COLD_CREDIT times the value at 20 °C.
+    `energy` is how many ENERGY_SD the activation energy lies above the law's; at 20 °C, where lives are calibrated, it
+    changes nothing. Cold is credited with COLD_CREDIT times the value at 20 °C at most, and a higher energy, draw by
+    draw, with what the law says besides: that cold does more is likely, and nothing to be promised.
 
     >>> round(float(stretch(323.15)), 1), round(float(stretch(293.15)))
     (184.2, 3641)
@@ -86,7 +90,22 @@ def stretch(temperature: ArrayLike, bend: ArrayLike = 0.0) -> Array:
         * (_bend(OSI_KELVIN, bend) - _bend(temperature, bend))
         / (_bend(OSI_KELVIN, bend) - _bend(CALIBRATED_KELVIN, bend))
     )
-    return np.asarray(np.minimum(np.exp(exponent), COLD_CREDIT * exp(LN_STRETCH)))
+    credited = np.minimum(exponent, LN_STRETCH + log(COLD_CREDIT))
+    doubt = ENERGY_SD / GAS_CONSTANT * (1 / np.asarray(temperature, float) - 1 / CALIBRATED_KELVIN)
+    energy = np.asarray(energy, float)
+    higher = credited + energy * (doubt + exponent - credited)
+    lower = np.minimum(exponent + energy * doubt, LN_STRETCH + log(COLD_CREDIT) + energy * CREDIT_SD)
+    return np.asarray(np.exp(np.where(energy > 0, higher, lower)))
+
+
+def energy_sd(temperature: float) -> tuple[float, float]:
+    """How far the doubt about the activation energy reaches at a temperature [K]: sd of ln rate, faster and slower.
+
+    >>> [round(sd, 3) for sd in energy_sd(293.15) + energy_sd(301.15) + energy_sd(277.15)]
+    [0.0, 0.0, 0.24, 0.24, 0.2, 1.324]
+    """
+    lower, higher = (log(float(stretch(temperature, 0.0, z)) / float(stretch(temperature))) for z in (-1.0, 1.0))
+    return max(0.0, -lower, -higher), max(0.0, lower, higher)
 
 
 def local_energy(temperature: float, bend: float = 0.0) -> float:

@@ -5,27 +5,29 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cache
-from math import log, sqrt
+from math import exp, expm1, log, log1p, sqrt
 from types import MappingProxyType
 
 import numpy as np
 
 from uptide.core.arrays import Array, IndexArray, quantiles
+from uptide.core.errors import QuantityError
 from uptide.core.months import HOURS_A_MONTH
 from uptide.core.oxidation import rate
 from uptide.core.oxidation.mixture import OilMixture
 from uptide.core.oxidation.oil import BOOK_SD
 from uptide.core.oxidation.protection import LN_SD
+from uptide.core.oxidation.rate import CALIBRATED_KELVIN
 from uptide.core.oxidation.surroundings import GLASS_PASSES, LIGHT_LEVEL, Storage, photo_rate
 
 EXTRAPOLATION_SD, STORAGE_SD = 0.25, 0.20  # ln rate: from 110 °C down to a shelf; how it is really kept
 BEND_SD, AGEING_SD, LIGHT_SD = 0.5, 0.20, 0.6
 DILUENT_CREDIT = 0.5  # an inert diluent is credited with x^c, c drawn evenly from 0 to this; assumption
 LEVELS_OFF = 0.999  # of where the rate law levels off: never quite reached
+LEAST_START = 0.05  # meq/kg: a certificate that says 0 has found less than it can see
 LEAST_DOSE = 1e-12  # in a stretch of months: with less the end never comes
 TIDE = (0.10, 0.50, 0.90)  # of the draws: what is drawn of them
 MONTHS = 60
-MOST_PARTS = 12
 
 
 def total_sd(osi_sd: float = BOOK_SD) -> float:
@@ -47,7 +49,8 @@ class Draws:
     light: Array
     protection: Array
     diluent: Array
-    peroxide: Array  # one row for each part of a blend
+    peroxide: Array
+    energy: Array
 
     @property
     def count(self) -> int:
@@ -56,16 +59,25 @@ class Draws:
 
 
 def make_draws(generator: np.random.Generator, count: int = 2000) -> Draws:
-    """Draw once; `generator` is passed in, so that the core itself knows no chance."""
-    normal = generator.standard_normal((5, count))
+    """Draw once; `generator` is passed in, so that the core itself knows no chance.
+
+    Raises:
+        QuantityError: less than one bottle is drawn.
+    """
+    if count < 1:
+        raise QuantityError(f"{count} bottles cannot be drawn; 1 or more can.")
+    rate, bend, ageing, light, protection = generator.standard_normal((5, count))
+    diluent = generator.random(count)
+    peroxide, energy = generator.standard_normal((2, count))
     return Draws(
-        normal[0],
-        normal[1],
-        normal[2],
-        normal[3],
-        normal[4],
-        generator.random(count),
-        generator.standard_normal((MOST_PARTS, count)),
+        rate=rate,
+        bend=bend,
+        ageing=ageing,
+        light=light,
+        protection=protection,
+        diluent=diluent,
+        peroxide=peroxide,
+        energy=energy,
     )
 
 
@@ -153,11 +165,19 @@ class _Lives:
 class Learnt:
     """What readings taught, draw by draw: the ln rate error, and the ln of PV at the start over its book value.
 
-    The two are drawn together, because a bottle that started fresher and turned faster reads the same.
+    The two are drawn together, because a bottle that started fresher and turned faster reads the same. The rate is that
+    at `kelvin`, the warmth in which the readings were taken: only where it is colder or warmer is its energy in doubt.
     """
 
     rate: Array
     start: Array
+    kelvin: float = CALIBRATED_KELVIN
+
+    def stretch(self, temperature: float, draws: Draws) -> Array:
+        """How many times longer the induction is at a temperature [K] than at 110 °C, in every draw."""
+        bend = BEND_SD * draws.bend
+        there, here = (rate.stretch(kelvin, bend, draws.energy) for kelvin in (temperature, self.kelvin))
+        return np.asarray(rate.stretch(self.kelvin) * there / here)
 
 
 def book_peroxide(mixture: OilMixture) -> float:
@@ -166,12 +186,22 @@ def book_peroxide(mixture: OilMixture) -> float:
 
 
 def start_peroxides(mixture: OilMixture, draws: Draws) -> Array:
-    """Peroxide value [meq/kg] of the blend now, in every draw: each lot's own, mixed by mass; inert oils bring none."""
-    total = np.zeros(draws.count)
-    for place, part in enumerate(part for part in mixture.parts if not part.oil.is_inert):
-        pv = part.oil.fresh_pv if part.pv is None else max(part.pv, 0.05)
-        total += part.share * np.exp(log(pv) + part.pv_sd * draws.peroxide[place % MOST_PARTS])
-    return total
+    """Peroxide value [meq/kg] of the blend now, in every draw: each lot's own, mixed by mass; inert oils bring none.
+
+    All parts start alike in a draw, a fresh one with fresh ones, so that neither their order nor a row that is split
+    changes anything; the sum is a lognormal of the mean and the spread that such parts have together.
+    """
+    mean = spread = 0.0
+    for part in mixture.parts:
+        if not part.oil.is_inert:
+            pv = part.oil.fresh_pv if part.pv is None else max(part.pv, LEAST_START)
+            variance = part.pv_sd**2
+            mean += part.share * pv * exp(variance / 2)
+            spread += part.share * pv * sqrt(exp(variance) * expm1(variance))
+    if mean == 0:
+        return np.zeros(draws.count)
+    variance = log1p((spread / mean) ** 2)
+    return np.asarray(mean * np.exp(sqrt(variance) * draws.peroxide - variance / 2))
 
 
 def simulate(
@@ -212,6 +242,10 @@ def simulate(
         return _inert(mixture, storage, ageing, start_month, months, moves)
     bend = BEND_SD * draws.bend
     error = learnt.rate if learnt else rate_shift + total_sd(mixture.osi_sd) * draws.rate
+
+    def stretched(kelvin: float) -> Array:
+        return learnt.stretch(kelvin, draws) if learnt else rate.stretch(kelvin, bend, draws.energy)
+
     factor = np.exp(log(protection) * (1 + LN_SD * draws.protection))
     hours = osi_hours or mixture.induction_hours
     thinned = mixture.oxidisable ** (DILUENT_CREDIT * draws.diluent)
@@ -225,18 +259,19 @@ def simulate(
     u = rate.progress(np.minimum(start, 0.9 * ceiling), seed, ceiling) + life_fraction_spent * span
     aged = mixture.ageing_spent / ageing
     if months_old:
-        u = u + base / rate.stretch(rate.CALIBRATED_KELVIN, bend) * months_old * HOURS_A_MONTH
+        u = u + base / stretched(CALIBRATED_KELVIN) * months_old * HOURS_A_MONTH
         aged = aged + months_old / (rate.AGEING_MONTHS * ageing)
     dazzle = np.exp(LIGHT_SD * draws.light) / 24
     fresh_u = rate.progress(fresh, seed, ceiling)
     before, middle = float(np.median(aged)), float(np.median(1 / ageing))
-    lives, stretches = _Lives((u - fresh_u) / span + aged), []
+    dose = mixture.rancidity / span  # of the life, for each step of progress
+    lives, stretches = _Lives((u - fresh_u) * dose + aged), []
     warmth: dict[float, Array] = {}  # progress an hour where it stands, by the temperature [°C]
     for spell in _spells(mixture, storage, start_month, months, moves, heated):
         if spell.storage is not storage:
             storage, warmth = spell.storage, {}
         if spell.celsius not in warmth:
-            slower = rate.stretch(spell.celsius + 273.15, bend)
+            slower = stretched(spell.celsius + 273.15)
             warmth[spell.celsius] = base / slower * (_swing(storage, spell.celsius) * storage.oxidation_factor)
         constant, ages = warmth[spell.celsius], _ageing_step(storage, spell.celsius)
         grows = constant * HOURS_A_MONTH + spell.heat * span
@@ -246,7 +281,7 @@ def simulate(
             grows = rate.progress(np.minimum(lit, LEVELS_OFF * ceiling), seed, ceiling) - u
         stretches.append(Stretch(spell.months, u, grows, ages * middle))
         u, aged = u + spell.months * grows, aged + spell.months * ages / ageing
-        lives.follow((u - fresh_u) / span + aged, spell.months)
+        lives.follow((u - fresh_u) * dose + aged, spell.months)
     return Simulation(lives.found(), tuple(stretches), seed=seed, ceiling=ceiling, aged=before)
 
 
