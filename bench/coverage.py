@@ -10,13 +10,14 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import replace
+from itertools import pairwise
 from math import exp
 
 import numpy as np
 
 from uptide.catalogue.catalogue import Catalogue
 from uptide.catalogue.shipped import shipped_catalogue
-from uptide.core.arrays import Array
+from uptide.core.errors import UnknownKeyError
 from uptide.core.keeping.shelf_life import horizon
 from uptide.core.months import HOURS_A_MONTH
 from uptide.core.oxidation import rate
@@ -44,7 +45,8 @@ def kept_at(celsius: float) -> Storage:
 def fresh(facts: Catalogue, key: str) -> OilMixture:
     """A fresh lot of one oil."""
     oil = facts.ingredients[key].oxidation
-    assert oil is not None
+    if oil is None:
+        raise UnknownKeyError(f"Nothing is known of how {key} oxidises.")
     return mix_oils([MixturePart(oil, 1.0)])
 
 
@@ -64,9 +66,7 @@ class Lots:
         """A strip of it, with the bias of whoever reads."""
         pv = float(rate.peroxide_value(self.start[lot] + months * self.monthly[lot]))
         shown = pv * exp(bias + STRIP_SD * generator.standard_normal())
-        low, high = next(
-            (low, high) for low, high in zip(COLOURS, COLOURS[1:], strict=False) if shown <= high or high == COLOURS[-1]
-        )
+        low, high = next((low, high) for low, high in pairwise(COLOURS) if shown <= high or high == COLOURS[-1])
         return Reading(months, ReadingKind.STRIP, low, high)
 
 
@@ -89,7 +89,7 @@ def without_readings(facts: Catalogue, celsius: float) -> Iterator[tuple[float, 
         yield float(np.mean(found)), min(found)
 
 
-def with_readings(facts: Catalogue, celsius: float) -> Iterator[float]:
+def with_readings(facts: Catalogue, celsius: float, lots: int = READ_LOTS) -> Iterator[float]:
     """Of each energy: the coverage of one oil after two strips."""
     oil, storage = fresh(facts, READ), kept_at(celsius)
     model = make_draws(np.random.default_rng(SEED), 2000)
@@ -98,17 +98,17 @@ def with_readings(facts: Catalogue, celsius: float) -> Iterator[float]:
     kappa = float(rate.rate_constant(oil.induction_hours or 1.0, oil.fresh_pv, celsius + 273.15)) * HOURS_A_MONTH
     for energy in ENERGIES:
         generator = np.random.default_rng(SEED)
-        lots = Lots(oil, celsius, energy, make_draws(generator, READ_LOTS))
+        drawn = Lots(oil, celsius, energy, make_draws(generator, lots))
         held = 0
-        for lot, life in enumerate(lots.lives):
+        for lot, life in enumerate(drawn.lives):
             bias = STRIP_BIAS_SD * generator.standard_normal()
-            readings = [lots.read(lot, part * typical, bias, generator) for part in READ_AT]
+            readings = [drawn.read(lot, part * typical, bias, generator) for part in READ_AT]
             believed = learn(
                 readings, lambda m: kappa * m, oil.fresh_pv, rate_sd=total_sd(oil.osi_sd), kelvin=celsius + 273.15
             )
             low, high = band(simulate(oil, storage, model, learnt=believed.sample(model), months=months))
             held += low <= life <= high
-        yield held / READ_LOTS
+        yield held / lots
 
 
 def cost(facts: Catalogue, celsius: float) -> Iterator[tuple[float, float]]:
@@ -122,7 +122,7 @@ def cost(facts: Catalogue, celsius: float) -> Iterator[tuple[float, float]]:
 
 
 def if_the_trade_is_off(facts: Catalogue) -> Iterator[tuple[float, float]]:
-    """Of each factor: of 20 °C, what part of the bottles reaches the whole months that are promised, and is in the band."""
+    """Of each factor, at 20 °C: what part of the bottles reaches the months promised, and what part the band holds."""
     model, truth = (make_draws(np.random.default_rng(SEED + n), LOTS) for n in (0, 1))
     for factor in FACTORS:
         reached, held = [], []
@@ -142,11 +142,17 @@ def main() -> None:
     print("|---" * (1 + 3 * len(ENERGIES)) + "|")
     for celsius in WARMTH:
         pairs = zip(without_readings(facts, celsius), with_readings(facts, celsius), strict=True)
-        print(f"| {celsius:.0f} |", " | ".join(f"{mean:.2f} | {least:.2f} | {read:.2f}" for (mean, least), read in pairs), "|")
+        print(
+            f"| {celsius:.0f} |",
+            " | ".join(f"{mean:.2f} | {least:.2f} | {read:.2f}" for (mean, least), read in pairs),
+            "|",
+        )
     print("\n| °C |", " | ".join(OILS), "|")
     print("|---" * (1 + len(OILS)) + "|")
     for celsius in WARMTH:
-        print(f"| {celsius:.0f} |", " | ".join(f"{before:.1f} → {now:.1f}" for before, now in cost(facts, celsius)), "|")
+        print(
+            f"| {celsius:.0f} |", " | ".join(f"{before:.1f} → {now:.1f}" for before, now in cost(facts, celsius)), "|"
+        )
     print("\n| off by | reach the promise | are in the band |\n|---|---|---|")
     for factor, (reached, held) in zip(FACTORS, if_the_trade_is_off(facts), strict=True):
         print(f"| × {factor:g} | {reached:.2f} | {held:.2f} |")

@@ -21,7 +21,6 @@ from uptide.core.keeping.shelf_life import ShelfLife
 from uptide.core.making.batch_record import LEFTOVER, BatchRecord, EntryKind
 from uptide.core.making.making_plan import LOT, made_of
 from uptide.core.months import DAYS_A_MONTH, months_later
-from uptide.core.oxidation.simulate import total_sd
 from uptide.core.recipe.recipe import Recipe
 from uptide.store.batches import load_batch
 from uptide.store.blends import load_blend, load_version

@@ -253,8 +253,7 @@ def test_the_size_that_is_offered_measures_cleanly_fills_the_bottles_and_is_near
     assert len(offered) > len(plans) / 4
     for batch, found in offered:
         assert (
-            max(abs(step.said_error) for step in found.steps if " mL" not in step.said and "drops" not in step.said)
-            <= 1
+            max(abs(step.said_error) for step in found.steps if " mL" not in step.said and "drop" not in step.said) <= 1
         )
         assert found.total_ml >= batch.bottles * batch.bottle_ml * (1 - 1e-6)
         assert found.total_ml <= 1.15 * batch.total_ml * (1 + 1e-6)

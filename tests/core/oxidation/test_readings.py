@@ -14,7 +14,7 @@ from uptide.core.assessment.assess import assess
 from uptide.core.errors import UptideError
 from uptide.core.keeping.shelf_life import ShelfLife, StorageHistory
 from uptide.core.oxidation.learning import Reading, ReadingKind
-from uptide.core.oxidation.simulate import standard_draws, total_sd
+from uptide.core.oxidation.simulate import standard_draws
 from uptide.core.recipe.recipe import Entry, Recipe
 from uptide.core.safety.caution import Grade
 

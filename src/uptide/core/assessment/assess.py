@@ -106,7 +106,8 @@ def _as_read(
         recipe = replace(recipe, usual_ml=usage.purpose.usual_ml)
     resolution = resolve(recipe, ingredients, names)
     waiting = dict.fromkeys(row.typed for row in resolution.waiting)
-    read = list(resolution.parts)
+    # The largest first: sums then come out alike to the last digit, in whatever order the rows stand.
+    read = sorted(resolution.parts, key=lambda part: (-(part[0].grams or 0.0), part[1].key))
     fatty = [(row.grams or 0.0, item) for row, item in read if item.is_fatty]
     acids = acids_of(fatty, resolution.total_grams)
     shelf_life = None

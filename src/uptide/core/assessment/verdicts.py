@@ -10,8 +10,9 @@ from uptide.core.figures.citing import listed
 from uptide.core.figures.finding import Finding
 from uptide.core.oxidation.surroundings import OWN_PLACE
 from uptide.core.safety.caution import Caution
-from uptide.core.skin.verdicts import COMEDOGENICITY_WORDS, PENETRATES
+from uptide.core.skin.verdicts import COMEDOGENICITY_WORDS, PENETRATES, word_of
 from uptide.core.skin.wearer import SKINS
+from uptide.core.tolerance import exceeds, reaches
 
 # What each verdict is called where it stands among others, in the order they are read in.
 TITLES: Mapping[str, str] = {
@@ -91,15 +92,19 @@ def _concerns(assessment: Assessment, found: Mapping[str, Finding]) -> Mapping[s
     return {
         "scent_dose": STOPPED if safety and safety.dose and safety.dose.is_over else 0.0,
         "phototoxicity": STOPPED if safety and safety.phototoxicity and safety.phototoxicity.is_over else 0.0,
-        "keeps_months": 0.0 if months is None or months >= SHORT_MONTHS else SHORT if months >= SOON_MONTHS else SOON,
+        "keeps_months": 0.0
+        if months is None or reaches(months, SHORT_MONTHS)
+        else SHORT
+        if reaches(months, SOON_MONTHS)
+        else SOON,
         "skin_fit": UNSUITED if suits and wearer.skin and not suits[wearer.skin] else 0.0,
         "comedogenicity": 0.0
-        if clog is None or clog < COMEDOGENICITY_WORDS[1][0]
+        if clog is None or not reaches(clog, COMEDOGENICITY_WORDS[1][0])
         else CLOGS_PRONE
         if wearer.skin in PRONE
         else CLOGS,
         "penetration": 0.0
-        if oleic is None or oleic <= PENETRATES
+        if oleic is None or not exceeds(oleic, PENETRATES)
         else CARRIES_RISKY
         if wearer.medicines.yes & RISKY_BELOW
         else CARRIES,
@@ -125,7 +130,7 @@ def _what(assessment: Assessment, product: str) -> str:
     feel = next((f.value for f in assessment.findings if f.key == "feel"), None)
     if feel is None:
         return f"a {product}"
-    return f"a {next(word for bound, word in ADJECTIVES if feel < bound)} {product}"
+    return f"a {word_of(feel, ADJECTIVES)} {product}"
 
 
 def _for_skin(assessment: Assessment) -> str:

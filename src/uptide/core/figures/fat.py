@@ -21,6 +21,7 @@ from uptide.core.lipids.lipid import (
     iodine_value,
     saponification_value,
 )
+from uptide.core.tolerance import exceeds
 
 OLEIC, LINOLEIC = "18:1n9", "18:2n6"
 UNKNOWN_ALLOWED = 0.02  # g/g of the fatty part whose composition may be unknown before a figure is called unknown
@@ -67,7 +68,7 @@ def _why_unknown(fatty: list[tuple[float, Ingredient]]) -> str:
     if not fatty:
         return NO_OIL
     share, names = _unknown_fat(fatty)
-    if share > UNKNOWN_ALLOWED:
+    if exceeds(share, UNKNOWN_ALLOWED):
         part = f"{100 * share:.0f} % of the oils"
         return f"Unknown: the composition of {listed(names)} is not in the catalogue, and it is {part}."
     return ""
@@ -130,7 +131,7 @@ def share_of_acids(fatty: Sequence[tuple[float, Ingredient]], *codes: str) -> fl
     """Some acids in the oils [% by mass], of a wax or a hydrocarbon none; None where too much of it is unknown."""
     total = fsum(mass for mass, _ in fatty)
     unknown = fsum(mass for mass, item in fatty if item.lipid is None and item.kind != "wax")
-    if not total or unknown > UNKNOWN_ALLOWED * total:
+    if not total or exceeds(unknown, UNKNOWN_ALLOWED * total):
         return None
     return 100 * grams_of_acid(fatty, *codes) / total
 

@@ -16,6 +16,7 @@ from uptide.core.oxidation import rate
 from uptide.core.oxidation.mixture import MixturePart, mix_oils
 from uptide.core.physics.solid import SKIN_CELSIUS
 from uptide.core.physics.viscosity import blend_viscosity
+from uptide.core.tolerance import exceeds, reaches
 
 FEELS = {1: "dry", 2: "fast", 3: "medium", 4: "rich"}
 LINOLEIC_RICH, FEW_SATURATED = 50.0, 18.0  # % of its acids; common practice
@@ -65,7 +66,7 @@ class OilProfile:
 def is_linoleic(item: Ingredient) -> bool:
     """Rich in linoleic acid and poor in saturated ones: what lean skin care wants; common practice."""
     known = oil_profile(item)
-    return (known.linoleic or 0.0) >= LINOLEIC_RICH and (known.saturated or 0.0) <= FEW_SATURATED
+    return reaches(known.linoleic or 0.0, LINOLEIC_RICH) and not exceeds(known.saturated or 0.0, FEW_SATURATED)
 
 
 def parts_of(item: Ingredient) -> list[tuple[float, Ingredient]]:

@@ -30,6 +30,7 @@ from uptide.core.physics.viscosity import (
     viscosity_at,
     viscosity_between,
 )
+from uptide.core.tolerance import exceeds
 
 ROOM_CELSIUS = 25.0
 INDEX_SLOPE = -0.00038  # refractive index per °C; from memory
@@ -100,7 +101,7 @@ def viscosity(fatty: list[tuple[float, Ingredient]], temperature: float = ROOM_C
     missing = [item.name for mass, item, part in found if part is None]
     gone = fsum(mass for mass, _, part in found if part is None) / total
     solid = solid_at(fatty, temperature)
-    if gone > UNKNOWN_ALLOWED:
+    if exceeds(gone, UNKNOWN_ALLOWED):
         why = f"Unknown: no viscosity of {listed(missing)} is known, and its class has no model."
         return Finding(key, title, None, None, None, unit, method, remark=why)
     parts = [(mass, part) for mass, _, part in found if part is not None]
@@ -148,7 +149,7 @@ def refractive_index(fatty: list[tuple[float, Ingredient]]) -> Finding:
             continue
         at_20 = point.typical + INDEX_SLOPE * (20 - (20 if point.temperature is None else point.temperature))
         known.append((mass, item, at_20, point))
-    if fsum(mass for mass, _ in missing) / total > UNKNOWN_ALLOWED:
+    if exceeds(fsum(mass for mass, _ in missing) / total, UNKNOWN_ALLOWED):
         why = f"Unknown: no refractive index of {listed([name for _, name in missing])} is in the catalogue."
         return Finding(key, title, None, None, None, "", method, remark=why, decimals=4)
     held = fsum(mass for mass, _, _, _ in known)

@@ -23,6 +23,7 @@ from uptide.core.physics.solid import (
     solid_fat_content,
     state_word,
 )
+from uptide.core.tolerance import exceeds, reaches
 
 Fatty = list[tuple[float, Ingredient]]
 
@@ -57,7 +58,7 @@ def _melting_parts(fatty: Fatty) -> tuple[list[Melting], str]:
     """The parts as the melting model takes them, and why it cannot be asked."""
     total = fsum(mass for mass, _ in fatty)
     strangers = _strangers(fatty)
-    if fsum(mass for mass, _ in strangers) > UNKNOWN_ALLOWED * total:
+    if exceeds(fsum(mass for mass, _ in strangers), UNKNOWN_ALLOWED * total):
         names = listed([item.name for _, item in strangers])
         return [], f"Unknown: no melting curve of {names} is in the catalogue."
     return [Melting(mass / total, item.lipid, item.melting) for mass, item in fatty], ""
@@ -91,7 +92,7 @@ def setting_finding(
     plain = _of_oils(fatty, found)
     total = fsum(mass for mass, _ in everything)
     water = 100 * fsum(mass for mass, item in everything if item.phase is Phase.WATER) / total if total else 0.0
-    if not fatty or water <= WATER_PARTS:
+    if not fatty or not exceeds(water, WATER_PARTS):
         return plain
     held = any(item.kind == "emulsifier" for _, item in everything)
     said = f"{say_number(water, 2)} % of it mixes with water and not with oil"
@@ -137,7 +138,7 @@ def _of_oils(fatty: Fatty, found: Setting | None) -> Finding:
 def in_a_word(found: Setting) -> str:
     """The verdict: the warmest place where it is not clear, or that it is clear everywhere."""
     homes = [(where, solid, word) for where, at, solid, word in found.places if at != SKIN_CELSIUS]
-    set_ = [(where, word) for where, solid, word in homes if solid >= CLEAR]
+    set_ = [(where, word) for where, solid, word in homes if reaches(solid, CLEAR)]
     if not set_:
         return "clear everywhere"
     where, word = set_[-1]

@@ -15,7 +15,7 @@ from uptide.core.infusion.water import Growth
 from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.measures.say import say_number
 from uptide.core.safety.caution import Grade
-from uptide.core.safety.tables import TOLERANCE
+from uptide.core.tolerance import exceeds
 
 WHOLE_PERCENT = 0.01
 COSTLY, SPENT = 0.25, 0.9  # of the oxidation life: from here on a warning, and as good as all of it
@@ -183,7 +183,7 @@ def _of_warmth(plan: JarPlan, on_hand: Sequence[Ingredient]) -> Iterator[JarCaut
 
 def _of_the_plant(plan: JarPlan) -> Iterator[JarCaution]:
     for limited in plan.restricted:
-        if limited.at_most > limited.limit + TOLERANCE:
+        if exceeds(limited.at_most, limited.limit):
             yield JarCaution(
                 "infusion-restricted",
                 Grade.WARN,

@@ -41,6 +41,7 @@ from uptide.core.oxidation.surroundings import (
     photo_rate,
 )
 from uptide.core.recipe.recipe import Row
+from uptide.core.tolerance import exceeds, reaches
 
 HARD_CAP, INERT_CAP = 24, 36  # months that are never exceeded in a promise; policy
 WATER_ALLOWED = 0.01  # g/g: with more water than this the model does not apply
@@ -255,7 +256,7 @@ def refusal(read: Read, school: School) -> ShelfLife | None:
     if not fatty:
         return ShelfLife(None, school, "There is no oil in it yet.")
     water = sum(row.grams or 0.0 for row, item in read if item.phase is Phase.WATER) / grams
-    if water > WATER_ALLOWED:
+    if exceeds(water, WATER_ALLOWED):
         low, high = WATER_MONTHS
         return ShelfLife(
             None,
@@ -277,7 +278,7 @@ def refusal(read: Read, school: School) -> ShelfLife | None:
         )
     unknown = [(mass, item.name) for mass, item in fatty if item.oxidation is None and item.kind != "wax"]
     share = sum(mass for mass, _ in unknown) / sum(mass for mass, _ in fatty)
-    if share > UNKNOWN_ALLOWED:
+    if exceeds(share, UNKNOWN_ALLOWED):
         names = ", ".join(dict.fromkeys(name for _, name in unknown))
         return ShelfLife(
             None, school, f"Unknown: the composition of {names} is not in the catalogue ({100 * share:.0f} %)."
@@ -340,7 +341,7 @@ def _trade(read: Read) -> tuple[float | None, str]:
     known = [
         (item.oxidation.trade_life[0], item.name)
         for row, item in read
-        if item.oxidation and item.oxidation.trade_life and (row.grams or 0.0) / total >= TRADE_FROM
+        if item.oxidation and item.oxidation.trade_life and reaches((row.grams or 0.0) / total, TRADE_FROM)
     ]
     return min(known) if known else (None, "")
 
@@ -491,13 +492,13 @@ def _remarks(read: Read, oils: OilMixture, added: Antioxidants, protection: floa
         )
     if added.tocopheryl_acetate:
         remarks.append("Tocopheryl acetate does nothing for the oil in the bottle: its phenol is blocked.")
-    if _turned(oils) > LATE and not added.is_empty:
+    if exceeds(_turned(oils), LATE) and not added.is_empty:
         remarks.append("The oils had begun to turn when the antioxidant came in: it does less, and nothing repairs.")
     if protection < 1:
         remarks.append("So much α-tocopherol speeds oxidation up; less would protect better.")
     total = sum(row.grams or 0.0 for row, _ in read)
     vitamin_e = sum(row.grams or 0.0 for row, i in read if i.protects and "tocopherols" in i.protects[0]) / total
-    if vitamin_e > TOO_MUCH_VITAMIN_E:
+    if exceeds(vitamin_e, TOO_MUCH_VITAMIN_E):
         remarks.append(f"{100 * vitamin_e:.1f} % of vitamin E is sticky and protects no better than 0.1 to 0.5 %.")
     if any(item.kind == "wax" for _, item in read):
         remarks.append("Waxes are counted as inert, for want of figures.")

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from math import exp, log
 
 from uptide.core.oxidation.oil import OilOxidation
+from uptide.core.tolerance import exceeds, reaches
 
 WEAKEST_FROM = 0.02  # g/g: below this an oil is not called the weakest
 DISAGREE = 1.3  # pooled over careful: above this the rules disagree and it is said
@@ -72,7 +73,7 @@ class OilMixture:
         return (
             self.induction_hours is not None
             and self.harmonic is not None
-            and self.induction_hours / self.harmonic > DISAGREE
+            and exceeds(self.induction_hours / self.harmonic, DISAGREE)
         )
 
 
@@ -103,7 +104,7 @@ def mix_oils(parts: Sequence[MixturePart]) -> OilMixture:
     induction_hours = sum(p.share * hours * p.oil.cox for p, hours in living) / oxidizability
     harmonic = oxidisable / sum(p.share / hours for p, hours in living)
     log_linear = exp(sum(p.share * log(hours) for p, hours in living) / oxidisable)
-    shown = [(p, hours) for p, hours in living if p.share >= WEAKEST_FROM] or living
+    shown = [(p, hours) for p, hours in living if reaches(p.share, WEAKEST_FROM)] or living
     weakest_part, weakest = min(shown, key=lambda pair: pair[1])
     return OilMixture(
         parts,

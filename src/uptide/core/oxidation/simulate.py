@@ -19,6 +19,7 @@ from uptide.core.oxidation.oil import BOOK_SD
 from uptide.core.oxidation.protection import LN_SD
 from uptide.core.oxidation.rate import CALIBRATED_KELVIN
 from uptide.core.oxidation.surroundings import GLASS_PASSES, LIGHT_LEVEL, Storage, photo_rate
+from uptide.core.tolerance import TOLERANCE, reaches
 
 EXTRAPOLATION_SD, STORAGE_SD = 0.25, 0.20  # ln rate: from 110 °C down to a shelf; how it is really kept
 BEND_SD, AGEING_SD, LIGHT_SD = 0.5, 0.20, 0.6
@@ -359,14 +360,14 @@ def _inert(
 def risk_word(median_months: float) -> str:
     """The oxidation risk in a word, by the median life [months] under the storage that was asked for."""
     for limit, word in ((3, "very high"), (6, "high"), (12, "moderate"), (24, "low")):
-        if median_months < limit:
+        if not reaches(median_months, limit):
             return word
     return "very low"
 
 
 def headline_months(simulation: Simulation, caps: Sequence[float]) -> int:
     """Whole months that may be promised: nine bottles in ten reach them, and no cap is passed."""
-    return max(0, int(min(simulation.quantile(0.10), *caps) + 1e-9))
+    return max(0, int(min(simulation.quantile(0.10), *caps) + TOLERANCE))
 
 
 STANDARD_SEED = 20261124

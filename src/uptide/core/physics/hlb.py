@@ -10,6 +10,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from uptide.core.errors import UptideError
+from uptide.core.tolerance import exceeds, reaches
 
 TABLES_DIFFER = 2.0  # HLB
 SELF_DISPERSING = (8.0, 11.0)  # HLB of the emulsifiers in a self-dispersing bath or cleansing oil; common practice
@@ -82,7 +83,7 @@ class Emulsified:
         held = sum(mass for mass, _ in known)
         unknown = tuple(key for key, _ in oils if key not in required)
         means: list[float | None] = [None, None, None]
-        if total > 0 and held >= KNOWN_ENOUGH * total:
+        if total > 0 and reaches(held, KNOWN_ENOUGH * total):
             means = [
                 sum(mass * hlb.typical for mass, hlb in known) / held,
                 sum(mass * hlb.low for mass, hlb in known) / held,
@@ -98,7 +99,9 @@ class Emulsified:
         """Whether what is present is what is required, as far as the tables can tell; None when either is unknown."""
         if self.present is None or self.required_low is None or self.required_high is None:
             return None
-        return self.required_low - TABLES_DIFFER <= self.present <= self.required_high + TABLES_DIFFER
+        return reaches(self.present, self.required_low - TABLES_DIFFER) and not exceeds(
+            self.present, self.required_high + TABLES_DIFFER
+        )
 
 
 @dataclass(frozen=True, slots=True)

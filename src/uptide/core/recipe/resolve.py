@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import replace
+from math import fsum
 
 from uptide.core.errors import QuantityError
 from uptide.core.ingredients.ingredient import Ingredient
@@ -94,7 +95,7 @@ def _balance(drafts: list[Draft], recipe: Recipe) -> list[Draft]:
     if not (percents or parts or fills):
         return drafts
     fixed = [d for d in drafts if d.mass is not None]
-    stated = sum(_percent(d) for d in percents)
+    stated = fsum(_percent(d) for d in percents)
     if abs(stated - 1) <= WHOLE_TOLERANCE and fixed and not parts and not fills:
         return _on_top(drafts, percents, recipe, fixed)
     if stated >= WHOLE and (fixed or parts or fills):
@@ -180,11 +181,11 @@ def _density(draft: Draft) -> float:
 
 
 def _by_percent(drafts: list[Draft], percents: list[Draft], recipe: Recipe, fixed: list[Draft]) -> list[Draft]:
-    stated = sum(_percent(d) for d in percents)
+    stated = fsum(_percent(d) for d in percents)
     if fixed and stated < WHOLE:
-        total = sum(d.mass.typical for d in fixed if d.mass) / (1 - stated)
+        total = fsum(d.mass.typical for d in fixed if d.mass) / (1 - stated)
     elif recipe.container is not None and stated > 0:
-        specific_volume = sum(_percent(d) / _density(d) for d in percents) / stated  # mL/g
+        specific_volume = fsum(_percent(d) / _density(d) for d in percents) / stated  # mL/g
         total = recipe.container.size_ml / specific_volume
     else:
         total = BASIS_GRAMS
@@ -193,11 +194,11 @@ def _by_percent(drafts: list[Draft], percents: list[Draft], recipe: Recipe, fixe
 
 def _on_top(drafts: list[Draft], percents: list[Draft], recipe: Recipe, fixed: list[Draft]) -> list[Draft]:
     """Percents that make a whole by themselves, with measured rows on top: drops in a base."""
-    stated = sum(_percent(d) for d in percents)
-    specific_volume = sum(_percent(d) / _density(d) for d in percents) / stated  # mL/g
+    stated = fsum(_percent(d) for d in percents)
+    specific_volume = fsum(_percent(d) / _density(d) for d in percents) / stated  # mL/g
     base = BASIS_GRAMS
     if recipe.container is not None:
-        fixed_ml = sum(d.mass.typical / _density(d) for d in fixed if d.mass)
+        fixed_ml = fsum(d.mass.typical / _density(d) for d in fixed if d.mass)
         base = max(recipe.container.size_ml - fixed_ml, 0.0) / specific_volume
     weighed = _weighed(drafts, _percent_masses(percents, base / stated))
     return [replace(d, row=replace(d.row, is_on_top=True)) if d in fixed else d for d in weighed]
@@ -205,8 +206,8 @@ def _on_top(drafts: list[Draft], percents: list[Draft], recipe: Recipe, fixed: l
 
 def _top_up(drafts: list[Draft], fixed: list[Draft], percents: list[Draft], fill: Draft, recipe: Recipe) -> list[Draft]:
     """Solve for the total T and the top-up x: x = T (1 - P) - A, and the volumes (or masses) make the target."""
-    stated = sum(_percent(d) for d in percents)
-    fixed_grams = sum(d.mass.typical for d in fixed if d.mass)
+    stated = fsum(_percent(d) for d in percents)
+    fixed_grams = fsum(d.mass.typical for d in fixed if d.mass)
     target = fill.quantity.bottle if fill.quantity else None
     density = _density(fill)
     if target is not None and UNITS[target.unit].dimension is Dimension.MASS:
@@ -223,8 +224,8 @@ def _top_up(drafts: list[Draft], fixed: list[Draft], percents: list[Draft], fill
                 _refuse(fill, "Top up to what? Choose the container’s size, or write “top up to 100 mL with …”."),
             )
         wanted = f"{say_number(volume)} mL"
-        fixed_ml = sum(d.mass.typical / _density(d) for d in fixed if d.mass)
-        percent_ml = sum(_percent(d) / _density(d) for d in percents)
+        fixed_ml = fsum(d.mass.typical / _density(d) for d in fixed if d.mass)
+        percent_ml = fsum(_percent(d) / _density(d) for d in percents)
         total = (volume - fixed_ml + fixed_grams / density) / (percent_ml + (1 - stated) / density)
     rest = total * (1 - stated) - fixed_grams
     if rest <= 0 or total <= 0:
@@ -245,20 +246,20 @@ def _by_parts(
 ) -> list[Draft]:
     """Share what is left of the container by parts, counted in spoons (mL) or on the scale (g)."""
     by_volume = recipe.habits.parts_by is PartsBy.VOLUME
-    stated = sum(_percent(d) for d in percents)
-    fixed_grams = sum(d.mass.typical for d in fixed if d.mass)
+    stated = fsum(_percent(d) for d in percents)
+    fixed_grams = fsum(d.mass.typical for d in fixed if d.mass)
     counts = {d.row.index: d.quantity.terms[0] for d in parts if d.quantity}
     # Grams in one part of each row.
     weights = {d.row.index: _density(d) if by_volume else 1.0 for d in parts}
-    part_grams = sum(counts[i].typical * weights[i] for i in counts)
-    part_ml = sum(counts[d.row.index].typical * weights[d.row.index] / _density(d) for d in parts)
+    part_grams = fsum(counts[i].typical * weights[i] for i in counts)
+    part_ml = fsum(counts[d.row.index].typical * weights[d.row.index] / _density(d) for d in parts)
     if part_grams <= 0:
         return [_refuse(d, "Nothing can be shared into no parts; write how many.") if d in parts else d for d in drafts]
     if recipe.container is not None:
         # One part is u: T = A + P T + u G and V = A_ml + T P_ml + u G_ml.
         volume = recipe.container.size_ml
-        fixed_ml = sum(d.mass.typical / _density(d) for d in fixed if d.mass)
-        percent_ml = sum(_percent(d) / _density(d) for d in percents)
+        fixed_ml = fsum(d.mass.typical / _density(d) for d in fixed if d.mass)
+        percent_ml = fsum(_percent(d) / _density(d) for d in percents)
         per_total = part_ml / part_grams * (1 - stated) + percent_ml
         total = (volume - fixed_ml + fixed_grams * part_ml / part_grams) / per_total
     elif fixed:
@@ -278,8 +279,8 @@ def _by_parts(
 
 def _shares(drafts: list[Draft]) -> Resolution:
     weighed = {d.row.index: d for d in drafts if d.mass is not None and d.mass.typical > 0}
-    grams = sum(d.mass.typical for d in weighed.values() if d.mass)
-    volume = sum(d.mass.typical / _density(d) for d in weighed.values() if d.mass)
+    grams = fsum(d.mass.typical for d in weighed.values() if d.mass)
+    volume = fsum(d.mass.typical / _density(d) for d in weighed.values() if d.mass)
     rows = []
     for draft in drafts:
         mass = draft.mass
@@ -301,5 +302,5 @@ def _shares(drafts: list[Draft]) -> Resolution:
         rows.append(row)
     read = [d for d in drafts if d.quantity is not None and d.mass is not None]
     only_percents = bool(read) and all(d.quantity and d.quantity.kind is QuantityKind.PERCENT for d in read)
-    stated = 100 * sum(_percent(d) for d in read) if only_percents else None
+    stated = 100 * fsum(_percent(d) for d in read) if only_percents else None
     return Resolution(tuple(rows), grams, volume, stated)

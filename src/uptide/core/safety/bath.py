@@ -12,6 +12,7 @@ from math import floor
 
 from uptide.core.physics.hlb import SELF_DISPERSING, Emulsified, Emulsifier, HlbError, share_of_two
 from uptide.core.safety.case import Case
+from uptide.core.tolerance import exceeds, reaches
 
 TUB_LITRES, BABY_TUB_LITRES, FOOT_BATH_LITRES = 150.0, 20.0, 8.0
 TUB_AREA, SKIN_AREA = 0.9, 1.7  # m² of water's surface and of an adult's skin; common practice
@@ -196,7 +197,7 @@ def _verdict(
 ) -> tuple[InWater, str]:
     if share <= 0:
         return InWater.FLOATS, "Nothing in it makes oil part in water: it floats as a film on water, tub and skin."
-    if soap and oily and soap / oily >= SOAP_RATIO:
+    if soap and oily and reaches(soap / oily, SOAP_RATIO):
         return InWater.SOAP_CARRIED, f"{soap / oily:.0f} parts of soap to one of oil carry it through the water."
     if share < wanted[0]:
         return (
@@ -225,7 +226,7 @@ def _offers(case: Case, emulsified: Emulsified, wanted: tuple[float, float], sha
     alone = [
         (abs(e.hlb - required), Emulsifying(((e.key, total),), _is_natural(e)))
         for e in usable
-        if abs(e.hlb - required) <= NEAR_HLB
+        if not exceeds(abs(e.hlb - required), NEAR_HLB)
     ]
     pairs = []
     for high in usable:
@@ -236,7 +237,7 @@ def _offers(case: Case, emulsified: Emulsified, wanted: tuple[float, float], sha
                 part = share_of_two(required, high.hlb, low.hlb)
             except HlbError:
                 continue
-            if LEAST_PART <= part <= 1 - LEAST_PART:
+            if reaches(part, LEAST_PART) and not exceeds(part, 1 - LEAST_PART):
                 made = ((high.key, total * part), (low.key, total * (1 - part)))
                 pairs.append((abs(2 * part - 1), Emulsifying(made, _is_natural(high) and _is_natural(low))))
     return tuple(offer for found in (alone, pairs) for offer in _best(found))

@@ -16,9 +16,9 @@ from uptide.core.safety.firing import NotFor, fire
 from uptide.core.safety.limits import Allergens, OverLimit, allergens_of, over_limits
 from uptide.core.safety.person import of_person
 from uptide.core.safety.phototoxicity import Phototoxicity, phototoxicity_of
-from uptide.core.safety.tables import TOLERANCE
 from uptide.core.safety.who import limit_words
 from uptide.core.safety.words import is_personal
+from uptide.core.tolerance import exceeds
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,7 +87,7 @@ def check(case: Case, said: Said | None = None) -> Safety:
     not_for += [
         NotFor(limit_words(limit.applies_to), f"{limit.most:g} % of scent at most", Grade.WARN, "dose", limit.words)
         for limit in dose.unknown_limits
-        if dose.total > limit.most + TOLERANCE and not case.waiting
+        if exceeds(dose.total, limit.most) and not case.waiting
     ]
     found.append(USUAL_CARE)
     found = [_with_better_words(c, case) if c.rule in CLAIM_RULES else c for c in found]
@@ -173,13 +173,13 @@ def _of_oil(case: Case, oil: OilDose) -> Iterator[Caution]:
     contact = "rinsed off" if case.purpose.rinsed and oil.is_ceiling else "left on skin"
     words = f"{say_number(oil.part.high, 3)} % of it; {oil.limit or 0.0:g} % is the most {contact}"
     why = f"Because of {oil.driver}." if oil.driver else ""
-    if ratio > 1 + TOLERANCE:
+    if exceeds(ratio, 1):
         more = "" if oil.is_ceiling else " Rinsed off, more may be allowed: see its certificate."
         yield Caution(
             "oil-over", Grade.STOP if oil.is_ceiling else Grade.WARN, (name,), f"Over its own limit: {words}.{more}",
             why=why, source=oil.source, remedy="Use less of it.",
         )  # fmt: skip
-    elif ratio > NEAR + TOLERANCE and oil.is_ceiling:
+    elif exceeds(ratio, NEAR) and oil.is_ceiling:
         yield Caution(
             "oil-near", Grade.WARN, (name,), f"Near its own limit: {words}.", why=why, source=oil.source,
             remedy="Use less of it.",

@@ -9,9 +9,10 @@ from dataclasses import dataclass
 
 from uptide.core.safety.case import Case, Part
 from uptide.core.safety.judge import evaluate
-from uptide.core.safety.tables import TOLERANCE, DoseLimit
+from uptide.core.safety.tables import DoseLimit
 from uptide.core.safety.words import read_words
 from uptide.core.skin.wearer import WEAK_SKIN
+from uptide.core.tolerance import exceeds
 
 NEAR = 0.8  # of its own limit: from here an oil is warned of
 UNSTATED_MOST = 5.0  # % where neither product nor wearer has a limit: general use, tisserand-young-2014, from memory
@@ -51,12 +52,12 @@ class Dose:
     @property
     def is_over(self) -> bool:
         """More than the most."""
-        return self.total > self.most + TOLERANCE
+        return exceeds(self.total, self.most)
 
     @property
     def is_above_suggested(self) -> bool:
         """More than is suggested."""
-        return self.total > self.suggested + TOLERANCE
+        return exceeds(self.total, self.suggested)
 
 
 def dose_of(case: Case) -> Dose:

@@ -12,7 +12,7 @@ from uptide.core.safety.check import Safety
 from uptide.core.safety.dose import Dose, dose_of
 from uptide.core.safety.limits import allergens_of
 from uptide.core.safety.phototoxicity import phototoxicity_of
-from uptide.core.safety.tables import TOLERANCE
+from uptide.core.tolerance import exceeds
 
 DROPPERS = (20, 30, 45)  # drops to the mL: coarse, fine, finest
 FEW = 4  # names that are said before the rest is counted
@@ -89,7 +89,7 @@ def _retinol(case: Case) -> tuple[Finding, ...]:
         return ()
     most = RETINOL_MOST_ON_BODY if case.purpose.area == "body" else RETINOL_MOST
     open_ = [part.item.name for part in parts if not part.measured]
-    is_over = case.retinol > most + TOLERANCE
+    is_over = exceeds(case.retinol, most)
     inputs = tuple(
         Input(part.item.name, part.high, f"% × {RETINOL_EQUIVALENT[part.key]:.4f}", source="eu-1223-2009")
         for part in parts

@@ -12,18 +12,18 @@ from uptide.core.measures.names import normalise
 from uptide.core.safety.case import Case, Part
 from uptide.core.safety.limits import over_limits
 from uptide.core.safety.phototoxicity import phototoxicity_of
-from uptide.core.safety.tables import TOLERANCE
 from uptide.core.safety.words import Alternatives, Condition, holds
 from uptide.core.skin.wearer import MEDICINES
+from uptide.core.tolerance import exceeds, reaches
 
 YEARS = 12.0  # months
 GROWN = 12 * YEARS  # months: nobody is pregnant younger
 HEATED_FROM = 30.0  # °C: a lot that was kept warmer than this was heated
 SIGNS: Mapping[str, Callable[[float, float], bool]] = {
-    "<": lambda value, bound: value < bound - TOLERANCE,
-    "<=": lambda value, bound: value <= bound + TOLERANCE,
-    ">": lambda value, bound: value > bound + TOLERANCE,
-    ">=": lambda value, bound: value >= bound - TOLERANCE,
+    "<": lambda value, bound: not reaches(value, bound),
+    "<=": lambda value, bound: not exceeds(value, bound),
+    ">": lambda value, bound: exceeds(value, bound),
+    ">=": lambda value, bound: reaches(value, bound),
 }
 
 

@@ -7,7 +7,8 @@ from datetime import date
 from functools import lru_cache
 
 from uptide.core.safety.case import Case, Part
-from uptide.core.safety.tables import TOLERANCE, ConstituentLimit
+from uptide.core.safety.tables import ConstituentLimit
+from uptide.core.tolerance import exceeds
 
 LEFT_ON, RINSED = 0.001, 0.01  # % above which an allergen is declared; eu-1223-2009
 NEW_PRODUCTS, ALL_PRODUCTS = date(2026, 7, 31), date(2028, 7, 31)  # eu-2023-1545
@@ -103,9 +104,9 @@ def over_limits(case: Case) -> tuple[OverLimit, ...]:
             continue
         if limit.law and case.purpose.region not in ("EU", "UK"):
             continue
-        if amount.typical > limit.most + TOLERANCE:
+        if exceeds(amount.typical, limit.most):
             over.append(OverLimit(amount, limit, surely=True))
-        elif amount.high > limit.most + TOLERANCE:
+        elif exceeds(amount.high, limit.most):
             over.append(OverLimit(amount, limit, surely=False))
     return tuple(over)
 
@@ -136,7 +137,7 @@ def allergens_of(case: Case) -> Allergens:
     names = {n: a for n, a in case.tables.allergens.items() if newer or a.listed_in == 2003}
     known = amounts(case)
     candidates = [
-        Declared(a.name, a.typical, a.high, a.typical <= threshold + TOLERANCE, whole_oil=False, certified=a.certified)
+        Declared(a.name, a.typical, a.high, not exceeds(a.typical, threshold), whole_oil=False, certified=a.certified)
         for a in known.values()
         if a.name in names
     ]
@@ -147,11 +148,13 @@ def allergens_of(case: Case) -> Allergens:
             typical, high = whole.get(facts.eu_label_name, (0.0, 0.0))
             whole[facts.eu_label_name] = (typical + part.typical, high + part.high)
     candidates += [
-        Declared(name, typical, high, typical <= threshold + TOLERANCE, whole_oil=True, certified=False)
+        Declared(name, typical, high, not exceeds(typical, threshold), whole_oil=True, certified=False)
         for name, (typical, high) in whole.items()
     ]
-    above = sorted((d for d in candidates if d.high > threshold + TOLERANCE), key=lambda d: (d.whole_oil, -d.high))
-    below = sorted((d for d in candidates if NEGLIGIBLE < d.high <= threshold + TOLERANCE), key=lambda d: -d.high)
+    above = sorted((d for d in candidates if exceeds(d.high, threshold)), key=lambda d: (d.whole_oil, -d.high))
+    below = sorted(
+        (d for d in candidates if d.high > NEGLIGIBLE and not exceeds(d.high, threshold)), key=lambda d: -d.high
+    )
     return Allergens(
         tuple(above),
         tuple(below),

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from uptide.core.safety.case import Case, Part
-from uptide.core.safety.tables import TOLERANCE
+from uptide.core.tolerance import exceeds
 
 BERGAPTEN = "BERGAPTEN"
 BERGAPTEN_MOST = 15.0  # mg/kg in the product
@@ -42,7 +42,7 @@ class Phototoxicity:
     @property
     def is_over(self) -> bool:
         """Above the limit, by whichever way was open."""
-        return self.total > 1 + TOLERANCE
+        return exceeds(self.total, 1)
 
 
 @lru_cache(maxsize=16)

@@ -8,9 +8,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 
 from uptide.core.physics.hlb import Emulsifier, RequiredHlb
-
-TOLERANCE = 1e-9  # a limit is passed only beyond it: exactly at the limit is not over
-
+from uptide.core.tolerance import exceeds
 
 # Age [years] from which a scent that holds more of it than CLOSES_AIRWAYS [%] may come near the face;
 # tisserand-young-2014, from memory.
@@ -65,7 +63,7 @@ class ScentFacts:
 
     def _holds(self, name: str) -> bool:
         part = self.constituents.get(name)
-        return part is not None and part.typical > CLOSES_AIRWAYS + TOLERANCE
+        return part is not None and exceeds(part.typical, CLOSES_AIRWAYS)
 
 
 @dataclass(frozen=True, slots=True)

@@ -13,8 +13,9 @@ from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 
-from uptide.core.safety.tables import TOLERANCE, ScentFacts
+from uptide.core.safety.tables import ScentFacts
 from uptide.core.skin.wearer import ALLERGIES, CONDITIONS, HEALTH, MEDICINES, USES
+from uptide.core.tolerance import exceeds, reaches
 
 LISTS: Mapping[str, tuple[str, ...] | None] = {
     "oil": None, "kind": None, "family": None, "flag": None, "has": None, "may-have": None, "genus": None,
@@ -153,7 +154,7 @@ def holds(scent: ScentFacts, wanted: str, *, at_most: bool = False) -> bool:
     if part is None:
         return False
     share = part.high if at_most else part.typical
-    return share >= bound - TOLERANCE if sign == ">=" else share > bound + TOLERANCE
+    return reaches(share, bound) if sign == ">=" else exceeds(share, bound)
 
 
 @lru_cache(maxsize=256)

@@ -19,6 +19,7 @@ from uptide.core.figures.physical import viscosity, viscosity_of
 from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.physics.solid import SKIN_CELSIUS
 from uptide.core.skin.wearer import CONDITIONS, SKINS, Wearer
+from uptide.core.tolerance import exceeds, reaches
 
 Fatty = Sequence[tuple[float, Ingredient]]
 
@@ -31,6 +32,7 @@ MINUTES = {1: (1.0, 3.0), 2: (2.0, 6.0), 3: (5.0, 12.0), 4: (10.0, 30.0)}
 DAMP, WARM = 0.6, 0.8  # of the minutes on damp and on warm skin; assumption
 FEEL_DOUBT = 0.4  # classes
 CUTS_GREASE = frozenset({"ester", "hydrocarbon"})
+CUT_FROM = 0.05  # g/g: less cuts no grease that is noticed; assumption
 THICK_WORDS = ((36.0, "dry"), (44.0, "fast"), (50.0, "medium"), (1e9, "rich"))  # mPa s at 32 °C, set to named examples
 
 COMEDOGENIC_FROM = 5.0  # % of the oils: an ingredient with less is not called the worst
@@ -98,7 +100,7 @@ class OnSkin:
 
 def word_of(value: float, words: Sequence[tuple[float, str]]) -> str:
     """The word for a value, from upper bounds."""
-    return next(word for bound, word in words if value < bound)
+    return next(word for bound, word in words if not reaches(value, bound))
 
 
 def feel_class(item: Ingredient) -> tuple[float, str] | None:
@@ -132,7 +134,7 @@ def _feel(fatty: Fatty, thick: Finding) -> Finding:
     found = [(mass, item, feel_class(item)) for mass, item in fatty]
     known = [(mass, item, place) for mass, item, place in found if place is not None]
     held = fsum(mass for mass, _, _ in known)
-    if held < KNOWN_ENOUGH * total:
+    if not reaches(held, KNOWN_ENOUGH * total):
         missing = listed([item.name for _, item, place in found if place is None])
         return Finding(key, title, None, None, None, unit, method, remark=f"Unknown: no list has {missing}.")
     mean = fsum(mass * place[0] for mass, _, place in known) / held
@@ -142,7 +144,7 @@ def _feel(fatty: Fatty, thick: Finding) -> Finding:
         for mass, item, place in known
     )
     cut = fsum(mass for mass, item in fatty if item.kind in CUTS_GREASE) / total
-    eased = f" {100 * cut:.0f} % of it cuts the grease." if cut >= 0.05 else ""
+    eased = f" {100 * cut:.0f} % of it cuts the grease." if reaches(cut, CUT_FROM) else ""
     other = (
         f"By thickness, {thick.value:.0f} mPa·s on skin: {word_of(thick.value, THICK_WORDS)}."
         if thick.value is not None
@@ -169,7 +171,9 @@ def _comedogenicity(fatty: Fatty, balance: float | None) -> Finding:
     rated = [(mass, item, listed_comedogenicity(item)) for mass, item in fatty]
     known = [(mass, item, rating) for mass, item, rating in rated if rating is not None]
     held = fsum(mass for mass, _, _ in known)
-    missing = [item.name for mass, item, rating in rated if rating is None and 100 * mass / total >= COMEDOGENIC_FROM]
+    missing = [
+        item.name for mass, item, rating in rated if rating is None and reaches(100 * mass / total, COMEDOGENIC_FROM)
+    ]
     inputs = tuple(
         Input(
             item.name, rating, "of 5", 100 * mass / total, "common-practice", "lists; rabbit ears, from memory", "low"
@@ -187,7 +191,7 @@ def _comedogenicity(fatty: Fatty, balance: float | None) -> Finding:
             key, title, None, None, None, unit, method, inputs, cited(inputs), "low", why, decimals=0,
             other=f"By the linoleic balance: {third}.",
         )  # fmt: skip
-    counted = [(rating, item) for mass, item, rating in known if 100 * mass / total >= COMEDOGENIC_FROM] or [
+    counted = [(rating, item) for mass, item, rating in known if reaches(100 * mass / total, COMEDOGENIC_FROM)] or [
         (rating, item) for _, item, rating in known
     ]
     worst = max(rating for rating, _ in counted)
@@ -203,7 +207,7 @@ def _comedogenicity(fatty: Fatty, balance: float | None) -> Finding:
 
 
 def _comedogenicity_by_balance(balance: float) -> str:
-    return "low" if balance >= BALANCED else "moderate" if balance >= BALANCED / 2 else "higher"
+    return "low" if reaches(balance, BALANCED) else "moderate" if reaches(balance, BALANCED / 2) else "higher"
 
 
 def _linoleic_balance(fatty: Fatty) -> float | None:
@@ -237,7 +241,7 @@ def _fit(on: OnSkin, wearer: Wearer, scent_percent: float) -> Finding:
     touchy = sorted(wearer.weak_skin)
     if touchy:
         words = listed([CONDITIONS[name] for name in touchy])
-        if scent_percent > 0 or (balance is not None and balance < BALANCED):
+        if scent_percent > 0 or (balance is not None and not reaches(balance, BALANCED)):
             word = "not for this skin"
             said += f" With {words}: plain, linoleic oils without scent are advised."
         else:
@@ -264,18 +268,20 @@ def _suited(on: OnSkin) -> Mapping[str, bool] | None:
     total = fsum(mass for mass, _ in fatty)
     balance, rating = on.balance, on.comedogenicity.value
     heavy = 100 * _heavy(fatty) / total
-    few = (
-        balance is None or 100 * (grams_of_acid(fatty, LINOLEIC) + grams_of_acid(fatty, OLEIC)) / total < FEW_ACIDS / 2
-    )
-    lean = mean <= LEAN and heavy <= HEAVY_MOST and (rating is None or rating <= COMEDOGENICITY_MOST)
-    laden = mean > LADEN and (heavy > HEAVY_FOR_NORMAL or (rating is not None and rating >= COMEDOGENICITY_MOST))
+    acids = 100 * (grams_of_acid(fatty, LINOLEIC) + grams_of_acid(fatty, OLEIC)) / total
+    few = balance is None or not reaches(acids, FEW_ACIDS / 2)
+    clogs = rating is not None and exceeds(rating, COMEDOGENICITY_MOST)
+    clogs_some = rating is not None and reaches(rating, COMEDOGENICITY_MOST)
+    lean = not exceeds(mean, LEAN) and not exceeds(heavy, HEAVY_MOST) and not clogs
+    laden = exceeds(mean, LADEN) and (exceeds(heavy, HEAVY_FOR_NORMAL) or clogs_some)
     linoleic = 100.0 if few or balance is None else balance
+    rich = few or reaches(mean, RICH_ENOUGH) or not reaches(linoleic, BALANCED)
     return {
-        "oily": lean and linoleic >= BALANCED,
-        "combination": lean and linoleic >= NEARLY_BALANCED,
+        "oily": lean and reaches(linoleic, BALANCED),
+        "combination": lean and reaches(linoleic, NEARLY_BALANCED),
         "normal": not laden,
-        "dry": few or mean >= RICH_ENOUGH or linoleic < BALANCED,
-        "mature": few or mean >= RICH_ENOUGH or linoleic < BALANCED,
+        "dry": rich,
+        "mature": rich,
     }
 
 
@@ -319,11 +325,11 @@ def _penetration(fatty: Fatty, wearer: Wearer) -> Finding:
         for mass, item in fatty
     )  # fmt: skip
     risky = {"retinoid", "acid_exfoliant", "benzoyl_peroxide"} & wearer.medicines.yes
-    hours = " Leave 12 to 14 hours between it and the other." if risky and value > PENETRATES else ""
+    hours = " Leave 12 to 14 hours between it and the other." if risky and exceeds(value, PENETRATES) else ""
     return Finding(
         key, title, value, None, None, unit, method, inputs, ("danby-2013",), "medium",
         f"Above {PENETRATES:g} % it is kept from retinoids, acids and inflamed skin.{hours}",
-        decimals=0, word="carries in" if value > PENETRATES else "little",
+        decimals=0, word="carries in" if exceeds(value, PENETRATES) else "little",
         other="The other school counts no harm in oleic oils on healthy skin.",
     )  # fmt: skip
 
