@@ -26,6 +26,7 @@ from uptide.core.oxidation import rate
 from uptide.core.oxidation.learning import Reading, ReadingKind, learn
 from uptide.core.oxidation.mixture import MixturePart, OilMixture, mix_oils
 from uptide.core.oxidation.oil import OilOxidation
+from uptide.core.oxidation.protection import Antioxidants, protection_factor
 from uptide.core.oxidation.simulate import Draws, make_draws, simulate, standard_draws, start_peroxides
 from uptide.core.oxidation.surroundings import Storage
 from uptide.core.recipe.recipe import Entry, Recipe
@@ -253,6 +254,22 @@ def test_what_was_read_is_sure_where_it_was_read_and_in_doubt_elsewhere() -> Non
     assert np.ptp(there) < 1e-9
     assert np.std(np.log(believed.stretch(293.15, draws))) > 0.3
     assert np.exp(there[0]) == pytest.approx(float(rate.stretch(fridge)))
+
+
+def test_much_vitamin_e_harms_no_more_than_anybody_measured_and_dilutes() -> None:
+    """By hand, at half a percent of α-tocopherol more than 700 mg/kg: 1/(1 + 0.15 x 5 x 1.5)."""
+    harm = protection_factor(Antioxidants(alpha_tocopherol=900_000), 0.0, 0.0, 20.0) / 5
+    assert harm == pytest.approx(1 / (1 + 0.15 * 5 * 1.5), rel=1e-6)
+    half, trace = (
+        weighed(["25 g vitamin E", "25 g sunflower oil high linoleic"]),
+        weighed(["50 g vitamin E", "0.01 g flax oil"]),
+    )
+    assert half.shelf_life is not None
+    assert trace.shelf_life is not None
+    assert half.shelf_life.months == 3
+    assert any("Nobody measured more" in remark for remark in half.shelf_life.remarks)
+    assert trace.shelf_life.months == 27
+    assert trace.shelf_life.limited_by.startswith("ageing")
 
 
 @pytest.mark.parametrize("count", [0, -1])

@@ -23,7 +23,7 @@ from uptide.core.keeping.shelf_life import (
 from uptide.core.measures.lines import Line
 from uptide.core.months import DAYS_A_MONTH
 from uptide.core.oxidation import rate
-from uptide.core.oxidation.mixture import MixturePart, OilMixture, mix_oils
+from uptide.core.oxidation.mixture import OilMixture
 from uptide.core.oxidation.simulate import Draws, simulate
 from uptide.core.oxidation.surroundings import Storage
 from uptide.core.recipe.recipe import Row, RowStatus
@@ -75,7 +75,7 @@ def lot_life(lot: Lot, item: Ingredient, today: date, draws: Draws) -> LotLife:
         return LotLife(None, supplier, lot.best_before, said, supplier)
     mixed = mixture_of(read)
     protection = protection_of(mixed, antioxidants_of(read))
-    low, typical = _left(mixed.parts, protection, lot.storage, today.month - 1, draws)
+    low, typical = _left(mixed, protection, lot.storage, today.month - 1, draws)
     cap = cap_months(mixed)
     spent, peroxides = _spent(mixed)
     if supplier is not None and supplier < min(low, cap):
@@ -99,10 +99,9 @@ def _read(item: Ingredient) -> list[tuple[Row, Ingredient]]:
 
 @lru_cache(maxsize=2048)
 def _left(
-    parts: tuple[MixturePart, ...], protection: float, storage: Storage, start_month: int, draws: Draws
+    mixed: OilMixture, protection: float, storage: Storage, start_month: int, draws: Draws
 ) -> tuple[float, float]:
     """Months that nine in ten and half of such lots reach from now on, worked out once for what is alike."""
-    mixed = mix_oils(parts)
     months = horizon(mixed, storage, protection, reach=PAST_THE_MEDIAN)
     found = simulate(mixed, storage, draws, start_month=start_month, protection=protection, months=months)
     return found.quantile(0.10), found.quantile(0.50)

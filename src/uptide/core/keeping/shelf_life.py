@@ -18,7 +18,7 @@ from uptide.core.oxidation.history import HeatStep, ageing_spent, peroxides_afte
 from uptide.core.oxidation.learning import Posterior, Reading, ReadingKind, learn
 from uptide.core.oxidation.mixture import MixturePart, OilMixture, mix_oils
 from uptide.core.oxidation.oil import OilOxidation
-from uptide.core.oxidation.protection import Antioxidants, protection_factor
+from uptide.core.oxidation.protection import HARM_TO, Antioxidants, protection_factor
 from uptide.core.oxidation.simulate import (
     DILUENT_CREDIT,
     MONTHS,
@@ -293,13 +293,14 @@ def inert(key: str) -> OilOxidation:
 
 def mixture_of(read: Read) -> OilMixture:
     """The oils of a blend; waxes are counted as inert, for want of figures."""
-    return mix_oils(
-        [
-            part_of(item.oxidation or inert(item.key), row.grams, row.past)
-            for row, item in read
-            if item.is_fatty and (item.oxidation is not None or item.kind == "wax") and row.grams
-        ]
-    )
+    parts = [
+        part_of(item.oxidation or inert(item.key), row.grams, row.past)
+        for row, item in read
+        if item.is_fatty and (item.oxidation is not None or item.kind == "wax") and row.grams
+    ]
+    protects = fsum(row.grams or 0.0 for row, item in read if item.protects is not None)
+    oils = fsum(part.share for part in parts)
+    return replace(mix_oils(parts), dissolved=protects / (protects + oils))
 
 
 def part_of(oil: OilOxidation, grams: float, past: LotPast | None) -> MixturePart:
@@ -495,7 +496,8 @@ def _remarks(read: Read, oils: OilMixture, added: Antioxidants, protection: floa
     if exceeds(_turned(oils), LATE) and not added.is_empty:
         remarks.append("The oils had begun to turn when the antioxidant came in: it does less, and nothing repairs.")
     if protection < 1:
-        remarks.append("So much α-tocopherol speeds oxidation up; less would protect better.")
+        beyond = " Nobody measured more than half a percent." if oils.alpha + added.alpha > HARM_TO else ""
+        remarks.append(f"So much α-tocopherol speeds oxidation up; less would protect better.{beyond}")
     total = sum(row.grams or 0.0 for row, _ in read)
     vitamin_e = sum(row.grams or 0.0 for row, i in read if i.protects and "tocopherols" in i.protects[0]) / total
     if exceeds(vitamin_e, TOO_MUCH_VITAMIN_E):

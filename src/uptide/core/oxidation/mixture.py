@@ -32,7 +32,10 @@ class MixturePart:
 
 @dataclass(frozen=True, slots=True)
 class OilMixture:
-    """A blend as one oil: induction time [h at 110 °C] by four rules, and what mixes by mass."""
+    """A blend as one oil: induction time [h at 110 °C] by four rules, and what mixes by mass.
+
+    `dissolved` is how much of the whole [g/g] is in the oils and none of them: what protects them.
+    """
 
     parts: tuple[MixturePart, ...]
     induction_hours: float | None
@@ -50,6 +53,7 @@ class OilMixture:
     chlorophyll: float
     osi_sd: float
     ageing_spent: float = 0.0
+    dissolved: float = 0.0
 
     @property
     def rancidity(self) -> float:
@@ -58,7 +62,8 @@ class OilMixture:
         What is a trace in something inert turns as fast as by itself, and is not smelled: x²/(x² + TRACE²), made 1 at
         x = 1, so that nothing jumps where the last of it goes. See docs/keeping.md.
         """
-        return (1 + TRACE**2) * self.oxidisable**2 / (self.oxidisable**2 + TRACE**2)
+        held = self.oxidisable * (1 - self.dissolved)
+        return (1 + TRACE**2) * held**2 / (held**2 + TRACE**2)
 
     @property
     def careful_hours(self) -> float | None:

@@ -14,6 +14,7 @@ LN_SD = 0.30  # sd of ln PF, as a part of ln PF
 # γ-equivalents of each tocopherol, and how mixed tocopherols are made up of them.
 ACTIVITY = {"alpha": 0.5, "beta": 0.7, "gamma": 1.0, "delta": 1.1}
 MIXED = {"alpha": 0.12, "beta": 0.02, "gamma": 0.60, "delta": 0.26}
+HARM_FROM, HARM_TO = 700.0, 5700.0  # mg/kg of α-tocopherol: from where on more harms, and as far as was measured
 TOO_LATE = 10.0  # meq/kg: from here an antioxidant does nothing any more
 
 
@@ -49,8 +50,12 @@ def _resistance(gamma: float) -> float:
 
 
 def _harm(alpha: float, cox: float) -> float:
-    """Above 700 mg/kg of α-tocopherol, more of it speeds oxidation up, and the more so the more unsaturated the oil."""
-    return 1 / (1 + 0.15 * max(alpha - 700, 0) / 1000 * min(cox / 7, 1.5))
+    """Above HARM_FROM of α-tocopherol, more of it speeds oxidation up, and the more so the more unsaturated the oil.
+
+    Nobody measured more than half a percent: from there on it is taken to harm as much (assumption). It is no oil, and
+    turns by itself into what is sticky and brown, not rancid.
+    """
+    return 1 / (1 + 0.15 * (min(max(alpha, HARM_FROM), HARM_TO) - HARM_FROM) / 1000 * min(cox / 7, 1.5))
 
 
 def protection_factor(
