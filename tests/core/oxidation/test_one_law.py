@@ -260,10 +260,8 @@ def test_much_vitamin_e_harms_no_more_than_anybody_measured_and_dilutes() -> Non
     """By hand, at half a percent of α-tocopherol more than 700 mg/kg: 1/(1 + 0.15 x 5 x 1.5)."""
     harm = protection_factor(Antioxidants(alpha_tocopherol=900_000), 0.0, 0.0, 20.0) / 5
     assert harm == pytest.approx(1 / (1 + 0.15 * 5 * 1.5), rel=1e-6)
-    half, trace = (
-        weighed(["25 g vitamin E", "25 g sunflower oil high linoleic"]),
-        weighed(["50 g vitamin E", "0.01 g flax oil"]),
-    )
+    half = weighed(["25 g vitamin E", "25 g sunflower oil high linoleic"])
+    trace = weighed(["50 g vitamin E", "0.01 g flax oil"])
     assert half.shelf_life is not None
     assert trace.shelf_life is not None
     assert half.shelf_life.months == 3

@@ -16,6 +16,7 @@ from uptide.core.ingredients.ingredient import Ingredient, Measured, Phase
 from uptide.core.ingredients.lot import Lot
 from uptide.core.ingredients.own_oil import KEY
 from uptide.core.months import say_day
+from uptide.core.oxidation.oil import OilOxidation
 from uptide.core.physics.density import density_at, slope_of
 from uptide.core.physics.solid import CLEAR
 from uptide.core.safety.card import single
@@ -274,20 +275,26 @@ SHOWN = {
     "melting_point": "Melting point",
     "peroxide_value": "Peroxide value",
     "free_fatty_acids": "Free fatty acids, as oleic",
-    "shelf_life": "Life as the trade lists it",
+    "shelf_life": "Life as the trade gives it",
 }
 
 
 def _facts(item: Ingredient, sources: Mapping[str, Source]) -> tuple[Listed, ...]:
-    """What tables say of it, each with its source; the induction time that the model uses wins over a listed one."""
-    found = []
+    """What tables say of it, each with its source: first what the model uses, then what another list has."""
+    found, oil = [], item.oxidation
+    used = {"shelf_life"} if oil is not None and oil.trade_life is not None else set()
+    if oil is not None and oil.osi_hours is not None:
+        used.add("induction_time_110c")
     for key, title in SHOWN.items():
+        if oil is not None and key in used:
+            found.append(_used(oil, key, title, sources))
         for m in item.properties.get(key, ()):
-            if key == "induction_time_110c" and item.oxidation is not None and m.source != "person":
+            if key == "shelf_life" and oil is not None and (m.low, m.high) == oil.trade_life:
                 continue
+            another = key in used and m.source != "person"
             found.append(
                 Listed(
-                    what=title,
+                    what=f"{title}, by another list" if another else title,
                     value=_range_words(m),
                     source=cite(m.source, f"{m.locator}; {m.confidence} confidence", sources),
                 )
@@ -301,15 +308,7 @@ def _facts(item: Ingredient, sources: Mapping[str, Source]) -> tuple[Listed, ...
                 "liquid oil (model)",
             )
         )
-    oil = item.oxidation
     if oil is not None and oil.osi_hours is not None:
-        found.append(
-            Listed(
-                what="Induction time at 110 °C",
-                value=f"{oil.osi_hours:.1f} h",
-                source=cite(oil.source, f"{oil.confidence} confidence", sources),
-            )
-        )
         found.append(
             Listed(
                 what="Oxidizability (Cox value)",
@@ -318,6 +317,14 @@ def _facts(item: Ingredient, sources: Mapping[str, Source]) -> tuple[Listed, ...
             )
         )
     return tuple(found)
+
+
+def _used(oil: OilOxidation, key: str, title: str, sources: Mapping[str, Source]) -> Listed:
+    """The induction time or the trade's life by which its keeping is worked out."""
+    low, high = oil.trade_life or (0.0, 0.0)
+    value = f"{low:g} to {high:g} months" if key == "shelf_life" else f"{oil.osi_hours:.1f} h"
+    from_list = "common-practice" if key == "shelf_life" and oil.source != "oxidation-calibration" else oil.source
+    return Listed(what=title, value=value, source=cite(from_list, f"{oil.confidence} confidence", sources))
 
 
 def _range_words(m: Measured) -> str:
