@@ -85,7 +85,7 @@ def test_the_shipped_tables_are_whole(catalogue: Catalogue) -> None:
     with_acids = [item for item in fatty if item.lipid is not None]
 
     assert len(with_acids) >= 88
-    assert all(0.3 < item.density < 1.5 for item in catalogue.ingredients.values())
+    assert all(0.3 < item.spoon_density < 1.5 for item in catalogue.ingredients.values())
     assert sum(1 for item in catalogue.ingredients.values() if item.kind == "essential_oil") >= 100
     assert all(
         item.inci for item in catalogue.ingredients.values() if item.kind in ("carrier", "butter") and item.lipid

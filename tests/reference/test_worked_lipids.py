@@ -44,7 +44,7 @@ def of(key: str) -> Lipid:
 def melting(**grams: float) -> list[Melting]:
     items = {key: FACTS.ingredient(key.replace("_", "-")) for key in grams}
     total = sum(grams.values())
-    return [Melting(grams[key] / total, item.lipid, item.melting) for key, item in items.items()]
+    return [Melting(grams[key] / total, item.lipid, item.melting, item.cloud_shift) for key, item in items.items()]
 
 
 def olive_oleic_by_sr28() -> float:

@@ -36,7 +36,7 @@ from uptide.core.measures.names import NameIndex
 from uptide.core.oxidation.oil import OilOxidation, estimate
 from uptide.core.physics.bottle import CONTAINER_KINDS
 from uptide.core.physics.density import REFERENCE_TEMPERATURE, density_at
-from uptide.core.physics.solid import MeltingCurve
+from uptide.core.physics.solid import MeltingCurve, cloud_shift
 from uptide.core.safety.words import flags_named
 
 
@@ -134,6 +134,7 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
                 oxidation=oxidation.get(row.key) or _estimated(item),
                 protects=protects.get(row.key),
                 melting=melting.get(row.key),
+                cloud_shift=_cloud_shift(item),
                 appearance=appearance.get(row.key),
                 use=uses.get(row.key),
             )
@@ -315,6 +316,14 @@ def _estimated(item: Ingredient) -> OilOxidation | None:
     if life and life[0].low is not None and life[0].high is not None:
         found = replace(found, trade_life=(life[0].low, life[0].high))
     return found
+
+
+def _cloud_shift(item: Ingredient) -> float:
+    """By how much its crystals melt elsewhere than the model says, by its cloud point; 0 where none is known."""
+    cloud = item.properties.get("cloud_point", ())
+    if item.lipid is None or not cloud or cloud[0].low is None or cloud[0].high is None:
+        return 0.0
+    return cloud_shift(item.lipid, cloud[0].low, cloud[0].high)
 
 
 def _lipid(

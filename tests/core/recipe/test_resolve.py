@@ -159,3 +159,16 @@ def test_mass_is_conserved(rows: list[str]) -> None:
     if weighed.read:
         assert sum(row.percent_mass or 0 for row in weighed.rows) == pytest.approx(100)
         assert sum(row.percent_volume or 0 for row in weighed.rows) == pytest.approx(100)
+
+
+def test_a_powder_takes_its_grains_volume_in_a_bottle_and_the_air_between_them_in_a_spoon(weigh: Weigh) -> None:
+    """Sucrose is 1.587 g/mL (a handbook's, from memory): 50/1.587 + 50/0.864 = 89.4 mL; a level cup of it is 201 g."""
+    scrub = weigh("50 g sugar\n50 g jojoba")
+    spooned = weigh("1 cup sugar\n100 g jojoba")
+
+    assert scrub.resolution.total_millilitres == pytest.approx(50 / 1.587 + 50 / 0.864, rel=1e-3)
+    assert spooned.resolution.rows[0].grams == pytest.approx(236.588 * 0.85, rel=1e-4)
+    assert spooned.resolution.rows[0].millilitres == pytest.approx(201.1 / 1.587, rel=1e-3)
+    # Parts that are spoons: four spoons of it to one of oil.
+    by_volume = weigh("4 parts sugar\n1 part jojoba", ml=100, habits=Habits(parts_by=PartsBy.VOLUME))
+    assert by_volume.resolution.rows[0].percent_mass == pytest.approx(100 * 4 * 0.85 / (4 * 0.85 + 0.864), rel=1e-3)

@@ -145,7 +145,9 @@ def test_an_oil_has_one_life_of_the_trade_and_one_induction_time_and_another_lis
     page = words(client.get("/shelf/walnut").text)
 
     assert page.count("Life as the trade gives it") == 2
-    assert page.index("Life as the trade gives it 6 to 12 months") < page.index("by another list 6.0 (4.0 to 9.0) months")
+    assert page.index("Life as the trade gives it 6 to 12 months") < page.index(
+        "by another list 6.0 (4.0 to 9.0) months"
+    )
     assert page.index("Induction time at 110 °C 3.0 h") < page.index("by another list 4.0 (2.5 to 5.5) h")
     # Of an oil that no set was calibrated on, the one list there is.
     assert words(client.get("/shelf/kukui").text).count("Life as the trade gives it") == 1

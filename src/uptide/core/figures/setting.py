@@ -43,6 +43,9 @@ FEW_PERCENT = 2.0  # % solid by which a state may be off: no word is firmer than
 # balms take 15 to 25 %.
 WAXED = ((3.0, "hardly thickened by its wax"), (8.0, "a soft salve"), (15.0, "a salve"), (22.0, "a balm"),
          (30.0, "a firm balm"), (1e9, "a stick"))  # fmt: skip
+SALVE = WAXED[1][0]  # % of wax, counted as beeswax: from here on the wax is what is felt, whatever the fats do
+ROOM = 22.0  # °C
+SET_BY_FATS = frozenset({"slushy", "soft", "firm", "hard"})
 
 
 def _strangers(fatty: Fatty) -> list[tuple[float, Ingredient]]:
@@ -61,7 +64,7 @@ def _melting_parts(fatty: Fatty) -> tuple[list[Melting], str]:
     if exceeds(fsum(mass for mass, _ in strangers), UNKNOWN_ALLOWED * total):
         names = listed([item.name for _, item in strangers])
         return [], f"Unknown: no melting curve of {names} is in the catalogue."
-    return [Melting(mass / total, item.lipid, item.melting) for mass, item in fatty], ""
+    return [Melting(mass / total, item.lipid, item.melting, item.cloud_shift) for mass, item in fatty], ""
 
 
 def solid_at(fatty: Fatty, temperature: float) -> float | None:
@@ -157,9 +160,16 @@ def _waxed(fatty: Fatty, reason: str) -> Finding | None:
         Input(item.name, strength or 0.0, "of beeswax", 100 * mass / total, "common-practice", "from memory", "low")
         for mass, item, strength in waxes
     )
-    word = next(word for bound, word in WAXED if counted < bound)
+    word = next(word for bound, word in WAXED if not reaches(counted, bound))
+    rest = [(mass, item) for mass, item in fatty if item not in {wax for _, wax, _ in waxes}]
+    melt = Melt.of(Melting(mass / total, item.lipid, item.melting, item.cloud_shift) for mass, item in rest)
+    here = state_word(melt.solid_at(ROOM))
+    butters = f" Without the wax it is {here} at {ROOM:g} °C by its fats." if here in SET_BY_FATS else ""
+    if butters and not reaches(counted, SALVE):
+        word = f"{here} by its fats, a little firmer by its wax"
     melting = [point for _, item, _ in waxes if (point := _typical(item, "melting_point")) is not None]
     holds = f" It holds in summer; its wax melts at about {max(melting):.0f} °C." if melting and counted >= 8 else ""
+    holds += butters
     return Finding(
         "solid_fat_content_22c",
         "Solid fat (set and cloud)",

@@ -103,7 +103,8 @@ class LotPast:
 class Ingredient:
     """Anything that can stand in a row; one and the same thing only if it is the same object.
 
-    `density` is in g/mL at 20 °C; `lipid` is None where the composition is not known or the thing is no fat.
+    `density` is in g/mL at 20 °C, of a powder that of its grains, as they lie in oil; `lipid` is None where the
+    composition is not known or the thing is no fat.
     A lot on somebody's shelf is an ingredient of its own: `lot` is its code, `base` the key of what it is a lot of.
     A mixture is made of `parts`, (ingredient, g/g) that sum to 1, and is unfolded into them before all computation.
     """
@@ -125,6 +126,7 @@ class Ingredient:
     properties: Mapping[str, tuple[Measured, ...]] = field(default_factory=dict)
     oxidation: OilOxidation | None = None
     melting: MeltingCurve | None = None
+    cloud_shift: float = 0.0  # K: how much warmer than the melting model says its crystals melt, by its cloud point
     appearance: Appearance | None = None
     use: UsualShare | None = None
     protects: tuple[str, float] | None = None  # an antioxidant's substance, and how much of the product it is [g/g]
@@ -147,6 +149,12 @@ class Ingredient:
     def base_key(self) -> str:
         """The key under which rules and tables know it: a lot is what it is a lot of."""
         return self.base or self.key
+
+    @property
+    def spoon_density(self) -> float:
+        """Grams in a millilitre of a spoon [g/mL]: of a powder with the air between its grains."""
+        loose = self.properties.get("bulk_density", ())
+        return loose[0].typical if loose and loose[0].typical else self.density
 
     @property
     def is_infused(self) -> bool:

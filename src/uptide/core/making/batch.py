@@ -146,8 +146,8 @@ def _planned(
         said, error = _say(row, item, grams, assessment.recipe.habits)
         drops = row.line.quantity is not None and any(term.unit == "drop" for term in row.line.quantity.terms)
         steps.append(
-            Step(number, row, item, item.phase, grams, grams / item.density, said, error, poured,
-                 drops and grams / item.density > DROPS_BY_VOLUME_ML)
+            Step(number, row, item, item.phase, grams, grams / item.spoon_density, said, error, poured,
+                 drops and grams / item.spoon_density > DROPS_BY_VOLUME_ML)
         )  # fmt: skip
     unmeasured = tuple(
         row
@@ -207,13 +207,13 @@ def _say(row: Row, item: Ingredient, grams: float, habits: Habits) -> tuple[str,
     """The scaled amount in the unit it was typed in, and by how many percent that is off; parts and percents in mL."""
     unit, system = unit_of(row)
     if unit in ("tsp", "tbsp") and not system:
-        unit = "cup" if grams / item.density > 100 else unit
+        unit = "cup" if grams / item.spoon_density > 100 else unit
     if unit == "ml":
-        said = say_poured(grams / item.density)
+        said = say_poured(grams / item.spoon_density)
     elif unit == "g":
         said = say_weighed(grams)
     else:
-        said = say_amount(grams, item.density, unit, habits, system)
+        said = say_amount(grams, item.spoon_density, unit, habits, system)
     meant = _grams_said(said, item, habits)
     return said, 100 * (meant - grams) / grams
 
@@ -229,4 +229,4 @@ def unit_of(row: Row) -> tuple[str, str]:
 
 def _grams_said(said: str, item: Ingredient, habits: Habits) -> float:
     """Read our own words again, so that the error shown is that of the words and not of a formula beside them."""
-    return grams_of(read_quantity(said).terms, item.density, habits).typical
+    return grams_of(read_quantity(said).terms, item.spoon_density, habits).typical

@@ -63,7 +63,7 @@ def _spooned(assessment: Assessment, habits: Habits) -> list[_Spooned]:
         if row.ingredient is None or not row.grams:
             continue
         unit, system = unit_of(row)
-        millilitres = row.grams / row.ingredient.density
+        millilitres = row.grams / row.ingredient.spoon_density
         if unit in SPOON_LADDER and not system:
             found.append(_Spooned(millilitres, spoon))
         elif UNITS[unit].dimension is Dimension.HELD:

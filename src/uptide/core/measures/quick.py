@@ -31,8 +31,8 @@ class Substance(Protocol):
         ...
 
     @property
-    def density(self) -> float:
-        """Its density [g/mL at 20 °C]."""
+    def spoon_density(self) -> float:
+        """Grams in a millilitre of a spoon [g/mL at 20 °C]."""
         ...
 
 
@@ -90,7 +90,7 @@ def _substance(line: Line, substances: Mapping[str, Substance], names: NameIndex
     match = names.match(line.name, in_drops=drops)
     if not match.keys:
         raise QuantityError(f"“{line.name}” is not in the catalogue.")
-    densities = {substances[key].density for key in match.keys}
+    densities = {substances[key].spoon_density for key in match.keys}
     if not match.sure and max(densities) - min(densities) > 0.01:
         raise QuantityError(f"Which “{line.name}”? {' or '.join(substances[key].name for key in match.keys)}.")
     return substances[match.keys[0]]
@@ -104,8 +104,8 @@ def _amount(quantity: Quantity, substance: Substance | None, habits: Habits) -> 
     if any(unit.dimension is Dimension.BLOBS for unit in units):
         raise QuantityError("A blob has no size; weigh it.")
     if substance is not None:
-        grams = grams_of(quantity.terms, substance.density, habits).typical
-        return grams / substance.density, grams
+        grams = grams_of(quantity.terms, substance.spoon_density, habits).typical
+        return grams / substance.spoon_density, grams
     if all(unit.dimension in FLUID for unit in units):
         return grams_of(quantity.terms, 1.0, habits).typical, None
     if all(unit.dimension in (Dimension.MASS, Dimension.CAPSULES) for unit in units):
@@ -139,7 +139,7 @@ def _plain(source: str, substance: Substance | None, millilitres: float | None, 
 
 
 def _density_words(substance: Substance | None) -> str:
-    return f", {say_number(substance.density)} g/mL at 20 °C" if substance else ""
+    return f", {say_number(substance.spoon_density)} g/mL at 20 °C" if substance else ""
 
 
 def _as_share(

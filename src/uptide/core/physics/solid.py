@@ -2,7 +2,8 @@
 
 Fats that set by themselves have a measured melting curve. Diluted, they behave as the pure fat would at a somewhat
 higher temperature T* (ideal solubility of their crystals), counted for each family of fats that crystallise together.
-Oils that stay liquid in the room throw out a little of their most saturated glycerides in the cold.
+Oils that stay liquid in the room throw out a little of their most saturated glycerides in the cold; an oil whose cloud
+point is known does so where that says.
 Source: melting-literature; the model is ours and was compared with kitchen knowledge, not with measured blends.
 """
 
@@ -24,6 +25,8 @@ STATES = ((CLEAR, "clear"), (4.0, "cloudy"), (12.0, "slushy"), (30.0, "soft"), (
 SKIN_CELSIUS, MELTS_BELOW = 32.0, 3.0  # °C; % solid that is no longer felt
 HIDES_OIL_CRYSTALS = 0.10  # g/g of a butter that crystallises with the same glycerides: they are counted in its curve
 COLDEST, WARMEST = 0, 45  # °C of the curve shown
+HOTTEST, FROZEN = 80.0, -60.0  # °C: all is molten, and no oil is clear
+NEAR = 0.05  # K: nobody reads a clear point finer
 SUS_MELTING, SUS_PER_CARBON, SUS_ENTHALPY = 27.754, 3.0753, 74.29  # °C, °C per carbon above 16, kJ/mol
 SUU_MELTING, SUU_ENTHALPY = 15.0, 90.0  # °C, kJ/mol
 SHORTEST_CRYSTAL = 14  # carbons: shorter saturated acids stay in solution
@@ -51,11 +54,15 @@ class MeltingCurve:
 
 @dataclass(frozen=True, slots=True)
 class Melting:
-    """One part of a blend: mass fraction [g/g], its fat, and its curve if it has one."""
+    """One part of a blend: mass fraction [g/g], its fat, and its curve if it has one.
+
+    `shift` is by how much warmer [K] than the model says its crystals melt, by its own cloud point.
+    """
 
     share: float
     lipid: Lipid | None
     curve: MeltingCurve | None
+    shift: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,6 +74,7 @@ class _MakeUp:
     mono: float = 0.0
     unsaturated: float = 0.0
     chain: float = 0.0  # carbons of the saturated acids that are counted
+    shift: float = 0.0  # K, of the crystals, each oil's weighed by its saturated acids
 
 
 def effective_temperature(temperature: float, enthalpy: float, share: float) -> float:
@@ -115,6 +123,7 @@ class Melt:
     def _oil_crystals(self, temperature: float, room: float) -> float:
         """Crystals [g/g] that the liquid oils throw out into `room` [g/g] of what is not solid already."""
         oils = self.oils
+        temperature -= oils.shift
         if not oils.saturated or not oils.unsaturated:
             return 0.0
         one_and_a_half, oleic = min(1.0, 1.5 * oils.saturated), oils.mono / oils.unsaturated
@@ -142,12 +151,12 @@ class Melt:
 def _make_up(parts: Sequence[Melting]) -> _MakeUp:
     """Add up the acids of the oils that are liquid in the room."""
     oils = [
-        (part.share, part.lipid)
+        (part.share, part.lipid, part.shift)
         for part in parts
         if part.curve is None and part.lipid is not None and part.lipid.lipid_class is LipidClass.TRIGLYCERIDE
     ]
-    saturated = mono = unsaturated = everything = carbons = 0.0
-    for mass, lipid in oils:
+    saturated = mono = unsaturated = everything = carbons = shifted = 0.0
+    for mass, lipid, shift in oils:
         if lipid.acids is None:
             continue
         for acid, part in lipid.acids.fractions.items():
@@ -159,14 +168,16 @@ def _make_up(parts: Sequence[Melting]) -> _MakeUp:
             elif acid.carbons >= SHORTEST_CRYSTAL:
                 saturated += moles
                 carbons += moles * acid.carbons
+                shifted += moles * shift
     if not everything:
         return _MakeUp()
     return _MakeUp(
-        sum(mass for mass, _ in oils),
+        sum(mass for mass, _, _ in oils),
         saturated / everything,
         mono / everything,
         unsaturated / everything,
         carbons / saturated if saturated else 0.0,
+        shifted / saturated if saturated else 0.0,
     )
 
 
@@ -193,11 +204,27 @@ def melting_curve(melt: Melt) -> tuple[float, ...]:
 
 
 def clear_above(melt: Melt) -> float | None:
-    """The temperature [°C] above which nothing solid is seen; None when that is below 0 °C or above 45 °C."""
-    low, high = float(COLDEST), float(WARMEST)
-    if melt.solid_at(low) < CLEAR or melt.solid_at(high) >= CLEAR:
-        return None
-    while high - low > 0.05:
+    """The temperature [°C] above which nothing solid is seen; None when that is below 0 °C."""
+    return None if melt.solid_at(COLDEST) < CLEAR else _cleared(melt, COLDEST)
+
+
+def cloud_shift(lipid: Lipid, low: float, high: float) -> float:
+    """By how much warmer [K] its crystals melt than the model says, so that an oil clears within its cloud range [°C].
+
+    The model knows fatty acids, not which sit together on a glyceride, nor how long an oil stays supercooled: of very
+    oleic oils it says that they cloud in the fridge, and they do not. 0 where it agrees, or sees nothing that sets.
+    """
+    melt = Melt.of((Melting(1.0, lipid, None),))
+    if melt.solid_at(FROZEN) < CLEAR:
+        return 0.0
+    clears = _cleared(melt, FROZEN)
+    return min(max(clears, low), high) - clears
+
+
+def _cleared(melt: Melt, low: float) -> float:
+    """The temperature [°C] at which the last that is seen melts, above one at which it is seen."""
+    high = HOTTEST
+    while high - low > NEAR:
         middle = (low + high) / 2
         if melt.solid_at(middle) < CLEAR:
             high = middle

@@ -116,7 +116,7 @@ def _final_text(row: Row, recipe: Recipe, amount: float) -> str:
         if not unit or UNITS[unit].dimension is Dimension.UNCLEAR:
             unit = recipe.entries[row.index].answers.get("unit") or recipe.habits.bare_ounce.value
             unit = unit if unit in UNITS else "g"
-    return say_amount(amount, row.ingredient.density, unit, recipe.habits, system)
+    return say_amount(amount, row.ingredient.spoon_density, unit, recipe.habits, system)
 
 
 def _with_text(recipe: Recipe, row: Row, words: str) -> Recipe:

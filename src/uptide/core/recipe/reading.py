@@ -119,7 +119,7 @@ def _as_said(
     if quantity.kind is QuantityKind.PERCENT and ingredient is not None:
         term = quantity.terms[0]
         if term.system == BY_VOLUME:
-            factor = ingredient.density / BLEND_DENSITY
+            factor = ingredient.spoon_density / BLEND_DENSITY
             term = replace(term, low=term.low * factor, high=term.high * factor, system="")
             quantity = replace(quantity, terms=(term,))
             said.append(f"by volume: {say_number(term.typical, 3)} % by mass in a blend of {BLEND_DENSITY} g/mL")
@@ -142,7 +142,7 @@ def _contradiction(quantity: Quantity, restated: Quantity, ingredient: Ingredien
     """That an amount is given twice and is not the same; nothing where it is, or where one is unclear."""
     try:
         plain = Habits()
-        one, other = (grams_of(each.terms, ingredient.density, plain).typical for each in (quantity, restated))
+        one, other = (grams_of(each.terms, ingredient.spoon_density, plain).typical for each in (quantity, restated))
     except QuantityError:
         return []
     if abs(one - other) <= SAME_AGAIN * max(one, other):
@@ -192,7 +192,7 @@ def _ask(
             unclear = (
                 "" if quantity.kind is QuantityKind.BARE else next(t.unit for t in quantity.terms if t.unit in UNCLEAR)
             )
-            grams = grams_of(_with_unit(quantity, unclear, unit).terms, ingredient.density, habits).typical
+            grams = grams_of(_with_unit(quantity, unclear, unit).terms, ingredient.spoon_density, habits).typical
             weighs = f"{say_number(grams, 3)} g"
         options.append(Option(unit, label, weighs))
     if row.status is RowStatus.NOT_UNDERSTOOD:

@@ -116,7 +116,7 @@ def _balance(drafts: list[Draft], recipe: Recipe) -> list[Draft]:
 def _weigh_alone(draft: Draft, recipe: Recipe) -> Draft:
     if draft.quantity is None or draft.ingredient is None:
         return draft
-    quantity, density = draft.quantity, draft.ingredient.density
+    quantity, density = draft.quantity, draft.ingredient.spoon_density
     if quantity.kind is QuantityKind.MEASURE:
         try:
             return replace(draft, mass=grams_of(quantity.terms, density, recipe.habits))
@@ -250,7 +250,7 @@ def _by_parts(
     fixed_grams = fsum(d.mass.typical for d in fixed if d.mass)
     counts = {d.row.index: d.quantity.terms[0] for d in parts if d.quantity}
     # Grams in one part of each row.
-    weights = {d.row.index: _density(d) if by_volume else 1.0 for d in parts}
+    weights = {d.row.index: d.ingredient.spoon_density if by_volume and d.ingredient else 1.0 for d in parts}
     part_grams = fsum(counts[i].typical * weights[i] for i in counts)
     part_ml = fsum(counts[d.row.index].typical * weights[d.row.index] / _density(d) for d in parts)
     if part_grams <= 0:

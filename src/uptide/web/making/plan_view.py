@@ -122,7 +122,7 @@ def _line(line: PlanLine) -> LineView:
     missing = ""
     if line.missing_mg:
         short = grams(line.missing_mg)
-        missing = f"{short:.1f} g are missing: buy {number(short / line.item.density, 0)} mL"
+        missing = f"{short:.1f} g are missing: buy {number(short / line.item.spoon_density, 0)} mL"
         priced = next((lot for lot in line.lots if lot.price is not None), None)
         if priced is not None and priced.price is not None:
             missing += f", about {number(short * priced.price, 2)} {priced.currency} as the last was"

@@ -91,7 +91,7 @@ def lot_of(form: LotForm, shelf: Shelf, habits: Habits, known: Lot | None) -> Lo
         steeped = known is not None and known.infusion is not None  # what was poured on stays what it was
         key = known.ingredient if known and steeped else "" if made else _key_of(form.ingredient, shelf)
     oil = known_oil(key, shelf.facts.ingredients) if key else None
-    density = oil.density if oil else None
+    density = oil.spoon_density if oil else None
     with in_field("bought_g"):
         bought = grams_said(form.bought_g, density, habits)
         if bought is None:

@@ -31,7 +31,7 @@ def move(
     target = f"/shelf/lots/{code}?said=moved#moved"
     if led_to(store, sent) is None:
         lot = load_lot(store, code)
-        density = shelf.facts.ingredients[lot.key].density if lot.key in shelf.facts.ingredients else None
+        density = shelf.facts.ingredients[lot.key].spoon_density if lot.key in shelf.facts.ingredients else None
         try:
             with in_field("amount"):
                 grams = grams_said(form.amount, density, habits)

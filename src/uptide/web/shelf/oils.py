@@ -267,6 +267,7 @@ def _comedogenicity_lists(item: Ingredient, sources: Mapping[str, Source]) -> tu
 
 SHOWN = {
     "density": "Density",
+    "bulk_density": "Density in a spoon, with air between the grains",
     "refractive_index": "Refractive index",
     "unsaponifiable_matter": "Unsaponifiable matter",
     "tocopherols": "Tocopherols",
