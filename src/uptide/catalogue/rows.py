@@ -115,7 +115,7 @@ class MeltingRow(TableRow):
     """One point of the melting curve of a pure fat, and the family whose crystals it shares."""
 
     ingredient: Key
-    crystal_family: Literal["lauric", "symmetric", "palm", "myristic", "jojoba"]
+    crystal_family: Literal["lauric", "symmetric", "palm", "myristic", "jojoba", "isopropyl"]
     fusion_enthalpy_kj_per_mol: Annotated[float, Field(gt=0)]
     temperature_c: Annotated[float, Field(ge=-20, le=80)]
     solid_percent: Percent

@@ -13,7 +13,9 @@ from uptide.core.finder.chart import OilChart
 from uptide.core.lipids.draws import draws_of
 
 FACTS = shipped_catalogue()
-SHARES = {key: oil_profile(item).shares for key, item in FACTS.ingredients.items() if item.is_fatty}
+SHARES = {
+    key: oil_profile(item).shares for key, item in FACTS.ingredients.items() if item.is_fatty and item.kind != "ester"
+}
 PROFILES = [shares for shares in SHARES.values() if shares]
 CHART = OilChart(PROFILES, FACTS.acids)
 

@@ -10,7 +10,7 @@ from uptide.core.figures.citing import listed
 from uptide.core.figures.finding import Finding
 from uptide.core.oxidation.surroundings import OWN_PLACE
 from uptide.core.safety.caution import Caution
-from uptide.core.skin.verdicts import COMEDOGENICITY_WORDS, PENETRATES, word_of
+from uptide.core.skin.verdicts import COMEDOGENICITY_WORDS, PENETRATES, clogging, word_of
 from uptide.core.skin.wearer import SKINS
 from uptide.core.tolerance import exceeds, reaches
 
@@ -138,11 +138,11 @@ def _for_skin(assessment: Assessment) -> str:
     suits = assessment.on_skin.suits if assessment.on_skin else None
     if not suits:
         return ""
-    skin = assessment.wearer.skin
+    skin, clogs = assessment.wearer.skin, clogging(assessment.on_skin) if assessment.on_skin else ""
     if skin:
-        return f" for {SKINS[skin]} skin" if suits[skin] else f", not one for {SKINS[skin]} skin"
+        return f" for {SKINS[skin]} skin{clogs}" if suits[skin] else f", not one for {SKINS[skin]} skin"
     fitting = [SKINS[each] for each, fits in suits.items() if fits]
-    return f" for {'most' if len(fitting) >= MOST_SKINS else listed(fitting)} skin" if fitting else ""
+    return f" for {'most' if len(fitting) >= MOST_SKINS else listed(fitting)} skin{clogs}" if fitting else ""
 
 
 def _keeps(assessment: Assessment) -> str:

@@ -58,6 +58,11 @@ class OilProfile:
         return {part.acid.code: part.percent / 100 for part in self.acids}
 
     @property
+    def is_charted(self) -> bool:
+        """Whether it has a place among the oils: it has fatty acids, and they are no ester's of one acid or two."""
+        return bool(self.acids) and self.item.kind != "ester"
+
+    @property
     def feel_word(self) -> str:
         """How it feels on dry skin, in a word."""
         return FEELS.get(self.feel or 0, "unknown")

@@ -53,7 +53,12 @@ def _strangers(fatty: Fatty) -> list[tuple[float, Ingredient]]:
     return [
         (mass, item)
         for mass, item in fatty
-        if item.melting is None and (item.kind in SETS_BY_ITSELF or item.is_solid or item.lipid is None)
+        if item.melting is None
+        and (
+            item.kind in SETS_BY_ITSELF
+            or item.is_solid
+            or (item.lipid is None and "cloud_point" not in item.properties)
+        )
     ]
 
 

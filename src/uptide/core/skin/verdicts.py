@@ -17,6 +17,8 @@ from uptide.core.figures.finding import Finding, Input
 from uptide.core.figures.oil_profile import listed_comedogenicity, listed_feel
 from uptide.core.figures.physical import viscosity, viscosity_of
 from uptide.core.ingredients.ingredient import Ingredient
+from uptide.core.lipids.lipid import LipidClass
+from uptide.core.measures.say import say_number
 from uptide.core.physics.solid import SKIN_CELSIUS
 from uptide.core.skin.wearer import CONDITIONS, SKINS, Wearer
 from uptide.core.tolerance import exceeds, reaches
@@ -199,11 +201,25 @@ def _comedogenicity(fatty: Fatty, balance: float | None) -> Finding:
     names = listed([item.name for rating, item in counted if rating == worst])
     return Finding(
         key, title, worst, None, None, unit, method, inputs, ("common-practice", "fulton-1989"), "low",
-        f"The worst of what is {COMEDOGENIC_FROM:g} % and more: {names}. Ratings come from rabbit ears under "
-        "undiluted oil and are poorly reproduced in people.",
+        f"The worst of what is {COMEDOGENIC_FROM:g} % and more: {names}.{_edge(known, total, worst)} Ratings come from "
+        "rabbit ears under undiluted oil and are poorly reproduced in people.",
         decimals=0, word=word_of(worst, COMEDOGENICITY_WORDS),
         other=f"Weighed by mass: {mean:.1f}. By the linoleic balance: {third}.",
     )  # fmt: skip
+
+
+def _edge(known: Sequence[tuple[float, Ingredient, float]], total: float, worst: float) -> str:
+    """Where this school's rule would give another answer: it looks at nothing below its share, however it is rated."""
+    above = [(item, mass) for mass, item, rating in known if exceeds(rating, worst)]
+    if above:
+        each = [f"{item.name}, {say_number(100 * mass / total, 2)} %" for item, mass in above]
+        highest = max(rating for _, _, rating in known)
+        return f" Left out by this school, and {highest:g} of 5 from {COMEDOGENIC_FROM:g} % on: {listed(each)}."
+    lower = [rating for mass, _, rating in known if not reaches(rating, worst)]
+    few = [100 * mass / total for mass, _, rating in known if reaches(rating, worst)]
+    if lower and len(few) == 1 and not exceeds(few[0], 2 * COMEDOGENIC_FROM):
+        return f" With less than {COMEDOGENIC_FROM:g} % of it this school says {max(lower):g}."
+    return ""
 
 
 def _comedogenicity_by_balance(balance: float) -> str:
@@ -233,10 +249,11 @@ def _fit(on: OnSkin, wearer: Wearer, scent_percent: float) -> Finding:
         Input("oleic acid", 100 * grams_of_acid(fatty, OLEIC) / total, "g/100 g", source="lipid-literature"),
         Input("feel", mean, "of 4", source="skin-feel-model"),
     )
-    said = f"Suits skin that is {listed(fitting)}." if fitting else "Suits no kind of skin plainly."
-    word = f"suits {'most' if len(fitting) >= 4 else listed(fitting) if fitting else 'none plainly'}"
+    clogs = clogging(on)
+    said = f"Suits skin that is {listed(fitting)}{clogs}." if fitting else "Suits no kind of skin plainly."
+    word = f"suits {'most' if len(fitting) >= 4 else listed(fitting) if fitting else 'none plainly'}{clogs}"
     if wearer.skin:
-        word = "suits" if suits[wearer.skin] else f"{UNSUITED[wearer.skin]} for {SKINS[wearer.skin]} skin"
+        word = f"suits{clogs}" if suits[wearer.skin] else f"{UNSUITED[wearer.skin]} for {SKINS[wearer.skin]} skin"
         said = f"{wearer.name or 'The wearer'}’s skin is {SKINS[wearer.skin]}. {said}"
     touchy = sorted(wearer.weak_skin)
     if touchy:
@@ -254,6 +271,12 @@ def _fit(on: OnSkin, wearer: Wearer, scent_percent: float) -> Finding:
         other="One school praises oleic oils as the best moisturisers and gives them to every dry skin; the other "
         "keeps them from weak barriers, as here.",
     )  # fmt: skip
+
+
+def clogging(on: OnSkin) -> str:
+    """What goes with “suits” wherever it is said: the clog rating of what clogs as much as any skin should have it."""
+    rating = on.comedogenicity.value
+    return f" (clog rating {rating:g} of 5)" if rating is not None and reaches(rating, COMEDOGENICITY_MOST) else ""
 
 
 def _suited(on: OnSkin) -> Mapping[str, bool] | None:
@@ -292,11 +315,11 @@ UNSUITED: Mapping[str, str] = {
 
 
 def _heavy(fatty: Fatty) -> float:
-    """Grams of saturated acids of lauric acid and longer: those of butters, which clog; MCT has none."""
+    """Grams of saturated acids of lauric acid and longer: of butters, which clog; MCT and light esters have none."""
     return fsum(
         mass * share
         for mass, item in fatty
-        if item.lipid is not None and item.lipid.acids
+        if item.lipid is not None and item.lipid.acids and item.lipid.lipid_class is not LipidClass.SYNTHETIC_ESTER
         for acid, share in item.lipid.acids.fractions.items()
         if acid.double_bonds == 0 and acid.carbons >= LONG
     )

@@ -124,9 +124,9 @@ class Frame:
 @lru_cache(maxsize=4)
 def _chart(oils: tuple[OilProfile, ...], acids: tuple[FattyAcid, ...]) -> tuple[OilChart, dict[str, Place], Frame]:
     """The projection with every oil's place; the axes are fitted once to what is shipped and to nobody's own oils."""
-    shipped = [p.shares for p in oils if p.acids and not p.key.startswith("own:")]
+    shipped = [p.shares for p in oils if p.is_charted and not p.key.startswith("own:")]
     chart = OilChart(shipped, {acid.code: acid for acid in acids})
-    places = {p.key: _place(chart, p) for p in oils if p.acids}
+    places = {p.key: _place(chart, p) for p in oils if p.is_charted}
     xs, ys = [p.x for p in places.values()], [p.y for p in places.values()]
     scale = min((WIDTH - 2 * EDGE) / (max(xs) - min(xs)), (HEIGHT - 2 * EDGE) / (max(ys) - min(ys)))
     spare_x = (WIDTH - 2 * EDGE) / scale - (max(xs) - min(xs))
@@ -183,7 +183,7 @@ def chart_view(
         soundings=soundings,
         fit=fit,
         about=tuple(_about(oils[dot.key], dot) for dot in dots),
-        elsewhere=tuple((p.key, p.item.name) for p in portraits if not p.acids),
+        elsewhere=tuple((p.key, p.item.name) for p in portraits if not p.is_charted),
         first=order[0].key if order else "",
         reach=reach,
     )
@@ -264,7 +264,7 @@ def _corners(
     names = {acid.code: acid.common_name.split(" (")[0] for acid in acids}
     corners: list[Corner] = []
     middle_x, middle_y = frame.x(0.0), frame.y(0.0)
-    for code in chart.longest(ACIDS_SHOWN, (p.shares for p in oils if p.acids)):
+    for code in chart.longest(ACIDS_SHOWN, (p.shares for p in oils if p.is_charted)):
         x, y = (frame.x(chart.acid(code)[0]), frame.y(chart.acid(code)[1]))
         part = min([1.0, *_edges(middle_x, x, WIDTH, 14.0), *_edges(middle_y, y, HEIGHT, 18.0)])
         at = (middle_x + part * (x - middle_x), middle_y + part * (y - middle_y))
