@@ -77,7 +77,7 @@ def test_nine_in_ten_samples_are_recognised_among_the_oils_they_are_sold_as() ->
     known = [(key, profile(key)) for key in (*(key for key, _ in CLASSES.values()), *CHEMOTYPES)]
     hits = sum(right(most_like(acids, known, 1)[0][0], name) for name, acids in samples())
 
-    assert hits == 92  # 95.8 %; the other four are pumpkin seed, which ranges from corn's profile to peanut's
+    assert hits == 91  # 94.8 %; the others are pumpkin seed, which ranges from corn's profile to peanut's, and an olive
 
 
 def test_most_samples_are_recognised_among_all_oils_of_the_catalogue() -> None:
@@ -87,8 +87,8 @@ def test_most_samples_are_recognised_among_all_oils_of_the_catalogue() -> None:
     hits = sum(right(found[0][0], name) for found, (name, _) in zip(firsts, samples(), strict=True))
     near = sum(any(right(key, name) for key, _ in found) for found, (name, _) in zip(firsts, samples(), strict=True))
 
-    assert hits == 90  # 93.8 % of 96 among 87 oils, many of which differ by less than two lots of one oil do
-    assert near == 95  # 99.0 %: the right oil is among the first three
+    assert hits == 88  # 91.7 % of 96 among 88 oils, many of which differ by less than two lots of one oil do
+    assert near == 94  # 97.9 %: the right oil is among the first three
 
 
 def test_an_oil_is_no_stranger_to_itself() -> None:

@@ -107,11 +107,11 @@ def test_only_what_is_on_hand(client: TestClient) -> None:
 def test_the_chart_draws_every_oil_and_fades_what_was_not_asked_for(client: TestClient) -> None:
     whole, part = (client.get("/shelf/chart", params={"q": q}).text for q in ("", "butters"))
 
-    assert whole.count('id="at-') == 87
+    assert whole.count('id="at-') == 88
     assert 'id="at-squalane"' not in whole
     assert "Not on the chart" in words(whole)
     assert 'class="oil faint' not in whole
-    assert part.count('class="oil faint') == 87 - 13  # the butters have a profile each
+    assert part.count('class="oil faint') == 88 - 13  # the butters have a profile each
     assert re.search(r'id="at-grapeseed"[^>]*data-left="[a-z-]+"', whole)
 
 
