@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
-from datetime import date
+from datetime import date, timedelta
 
 import pytest
 from tests.core.safety.conftest import FACTS, TODAY, case_of, part
@@ -87,13 +87,15 @@ def test_the_list_of_allergens_changes_on_its_days() -> None:
             case_of({"lavender": 1.0}, wearer=ADULT, placed_on=placed, today=today, region=region)
         ).list_name
 
-    before = date(2026, 7, 30)
+    before, after = NEW_PRODUCTS, NEW_PRODUCTS + timedelta(days=1)
+    too_late = ALL_PRODUCTS + timedelta(days=1)
     assert names(before, before).startswith("24")
-    assert names(NEW_PRODUCTS, NEW_PRODUCTS).startswith("81")
+    assert names(after, after).startswith("81")
     assert names(before, TODAY).startswith("24")
-    assert names(before, ALL_PRODUCTS).startswith("81")
+    assert names(before, ALL_PRODUCTS).startswith("24")
+    assert names(before, too_late).startswith("81")
     assert names(TODAY, TODAY, "UK").startswith("24")
-    late = case_of({"lavender": 1.0}, wearer=ADULT, placed_on=before, today=ALL_PRODUCTS)
+    late = case_of({"lavender": 1.0}, wearer=ADULT, placed_on=before, today=too_late)
     assert "allergen-list" in rules(late)
 
 
@@ -138,3 +140,15 @@ def test_a_procedure_rests_for_fourteen_days_on_both_sides() -> None:
     assert fired(date(2026, 12, 9))
     assert not fired(date(2026, 11, 10))
     assert not fired(date(2026, 12, 10))
+
+
+def test_conifers_and_limonene_are_asked_for_their_peroxides_where_the_law_is() -> None:
+    """Annex III, from memory: below 10 mmol/L for pine, fir, spruce and cypress, below 20 for limonene."""
+
+    def asked(oil: str, region: str = "EU") -> set[str]:
+        return rules(case_of({oil: 0.5}, wearer=ADULT, region=region)) & {"conifer-peroxides", "limonene-peroxides"}
+
+    assert asked("pine-scots") >= {"conifer-peroxides"}
+    assert asked("orange-sweet") == {"limonene-peroxides"}
+    assert asked("lavender") == set()
+    assert asked("pine-scots", "US") == set()

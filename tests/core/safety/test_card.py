@@ -58,5 +58,5 @@ def test_one_thing_by_itself_names_whom_it_is_not_for() -> None:
     assert "with an allergy to tree nuts" in {each.who for each in almond.not_for}
     assert "with a sunbed or light therapy" in {each.who for each in bergamot.not_for}
     # Nothing that depends on how much of it there is, and nothing that holds of every oil.
-    assert [c.rule for c in bergamot.cautions] == ["sun-some"]
+    assert [c.rule for c in bergamot.cautions] == ["sun-some", "limonene-peroxides"]
     assert not {"broken-skin", "procedure"} & {each.rule for each in almond.not_for}

@@ -292,7 +292,10 @@ def test_36_the_first_lot_to_end_ends_the_blend() -> None:
     ("placed", "today", "newer", "problem"),
     [
         (date(2026, 7, 30), date(2026, 7, 30), False, False),
-        (date(2026, 7, 31), date(2026, 7, 31), True, False),
+        # The older list may be used through 31 July 2026, and what has it sold through 31 July 2028.
+        (date(2026, 7, 31), date(2026, 7, 31), False, False),
+        (date(2026, 8, 1), date(2026, 8, 1), True, False),
+        (date(2026, 7, 31), date(2028, 7, 31), False, False),
         (date(2026, 7, 30), date(2028, 8, 1), True, True),
     ],
 )

@@ -175,7 +175,7 @@ METHODS = {
             "allergens_above_threshold",
             "c = Σ pᵢ xᵢ / 100 > 0.001 % left on, 0.01 % rinsed off",
             "Each scent’s constituents at their highest, or as certified; whole oils on the list by their own share. "
-            "The list has 81 names from 31 July 2026 for what is new, from 31 July 2028 for all; before, 24.",
+            "The list has 81 names after 31 July 2026 for what is new, after 31 July 2028 for all; till then 24 may.",
             "Compositions from memory: a certificate of the lot is better. Lists differ by country.",
             ("eu-1223-2009", "eu-2023-1545"),
         ),

@@ -11,7 +11,7 @@ from uptide.core.safety.tables import ConstituentLimit
 from uptide.core.tolerance import exceeds
 
 LEFT_ON, RINSED = 0.001, 0.01  # % above which an allergen is declared; eu-1223-2009
-NEW_PRODUCTS, ALL_PRODUCTS = date(2026, 7, 31), date(2028, 7, 31)  # eu-2023-1545
+NEW_PRODUCTS, ALL_PRODUCTS = date(2026, 7, 31), date(2028, 7, 31)  # the last days of the older list; eu-2023-1545
 NEGLIGIBLE = 1e-7  # %: less is nothing
 
 
@@ -125,15 +125,15 @@ def _sum(name: str, known: dict[str, ConstituentAmount]) -> ConstituentAmount | 
 def allergens_of(case: Case) -> Allergens:
     """What the label must name: above 0.001 % left on, 0.01 % rinsed off; exactly at the threshold is not above.
 
-    The list has 81 names for what is first sold from 31 July 2026 and for all that is on sale from 31 July 2028, else
+    The list has 81 names for what is first sold after 31 July 2026 and for all that is on sale after 31 July 2028, else
     the older 24. In Great Britain the older list counts; in the US none is in force that is known here: as advice.
     """
     threshold = RINSED if case.purpose.rinsed else LEFT_ON
     placed = case.purpose.placed_on or case.today
-    newer = case.purpose.region in ("EU", "US", "other") and (placed >= NEW_PRODUCTS or case.today >= ALL_PRODUCTS)
+    newer = case.purpose.region in ("EU", "US", "other") and (placed > NEW_PRODUCTS or case.today > ALL_PRODUCTS)
     problem = ""
-    if case.purpose.region == "EU" and placed < NEW_PRODUCTS and case.today >= ALL_PRODUCTS:
-        problem = "First sold before 31 July 2026 under the older list: it may no longer be on sale."
+    if case.purpose.region == "EU" and placed <= NEW_PRODUCTS and case.today > ALL_PRODUCTS:
+        problem = "First sold by 31 July 2026 under the older list: it may no longer be on sale."
     names = {n: a for n, a in case.tables.allergens.items() if newer or a.listed_in == 2003}
     known = amounts(case)
     candidates = [
