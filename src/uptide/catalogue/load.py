@@ -123,7 +123,10 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
     appearance = {
         row.ingredient: Appearance(row.tint_1_to_10, row.tint_words, row.odour_0_to_3) for _, row in appearance_rows
     }
-    uses = {row.ingredient: UsualShare(row.share_low_percent, row.share_high_percent, row.role) for _, row in use_rows}
+    uses = {
+        row.ingredient: UsualShare(row.share_low_percent, row.share_high_percent, row.role, row.price_level)
+        for _, row in use_rows
+    }
     protects = {row.ingredient: (row.substance, row.active_g_per_g) for _, row in antioxidant_rows}
     ingredients: dict[str, Ingredient] = {}
     for where, row in ingredient_rows:

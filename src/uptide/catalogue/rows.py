@@ -142,6 +142,7 @@ class UseRow(TableRow):
     ingredient: Key
     share_low_percent: Percent
     share_high_percent: Percent
+    price_level: Annotated[int, Field(ge=1, le=4)]
     role: str
     source: Key
     locator: str = ""

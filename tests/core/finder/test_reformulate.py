@@ -181,3 +181,36 @@ def test_what_nobody_measured_is_taken_out_too() -> None:
     assert any(c.rule == "tree-nut" for c in variant.before.cautions)
     assert not any(c.rule == "tree-nut" for c in variant.after.cautions)
     assert variant.recipe.entries[0].typed == "2 tbsp jojoba"
+
+
+def test_a_usual_oil_is_not_swapped_for_a_dear_one() -> None:
+    """The likest linoleic oil to avocado is prickly pear, which costs twenty times as much (common practice)."""
+    change = made("oily", "54 g avocado", "30 g jojoba").changes[0]
+
+    assert change.after == "54 g Sunflower oil"
+    assert "dearer" not in change.effects
+    # On hand it may be: what stands on the shelf is paid for.
+    levels = {key: item.use.price_level for key, item in FACTS.ingredients.items() if item.use is not None}
+    assert levels["prickly-pear-seed"] - levels["avocado"] == 2
+    assert {levels[key] for key in ("sunflower", "grapeseed", "olive")} == {1}
+
+
+def test_a_mildly_clogging_oil_is_lessened_and_one_that_clogs_is_swapped() -> None:
+    variant = made("oily", "80 g grapeseed", "10 g avocado", "8 g coconut", product="facial-oil")
+    after = {change.before: change.after for change in variant.changes}
+
+    assert after["10 g avocado"].endswith("avocado")
+    assert float(after["10 g avocado"].split()[0]) < 0.05 * 98
+    assert "Coconut" not in after["8 g coconut"]
+    assert (variant.after.finding("comedogenicity").value or 0) <= 2
+
+
+def test_the_sun_takes_out_nothing_that_does_not_burn() -> None:
+    """Too much scent in all stays a stop, which is named; it is not what was asked."""
+    variant = made("sun", "30 g jojoba", "12 drops lavender", "12 drops bergamot", "8 drops peppermint")
+
+    assert [change.before for change in variant.changes] == ["12 drops bergamot"]
+    assert variant.after.safety is not None
+    assert variant.after.safety.phototoxicity is not None
+    assert variant.after.safety.phototoxicity.total == 0
+    assert "scent-over" in {caution.rule for caution in variant.left}

@@ -188,6 +188,14 @@ METHODS = {
             ("eu-1223-2009",),
         ),
         Method(
+            "medicines_by_rule",
+            "each medicine of the card × each thing in it",
+            "Every rule about a medicine is asked of each thing by itself, however little of it there is. A scent of "
+            "which no rule speaks is named as one of which nothing is known.",
+            "From memory, most of it seen in the test tube or by mouth. A pharmacist knows more.",
+            ("tisserand-young-2014",),
+        ),
+        Method(
             "scent_by_mass",
             "100 · Σ m(scent) / Σ mᵢ",
             "Essential oils, absolutes, CO₂ extracts and resinoids together. The figure counts the upper end of every "

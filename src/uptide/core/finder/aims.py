@@ -17,6 +17,7 @@ OF_ALLERGY = frozenset({
     "tree-nut", "tree-nut-rare", "stone-fruit", "peanut", "peanut-infant", "sesame", "soy", "wheat", "mustard-celery",
     "latex-fruit", "lanolin", "daisy-family", "bee-products",
 })  # fmt: skip
+OF_THE_SUN = frozenset({"sun-over", "sun-near", "sun-rinsed", "sun-bath", "sunbed", "photosensitive"})
 OF_OLEIC = frozenset({"oleic-retinoid", "oleic-eczema"})
 
 
@@ -31,6 +32,7 @@ class Aim:
     skin: str = ""
     no_scent: bool = False
     no_sun: bool = False
+    only: frozenset[str] = frozenset()  # the rules that it is about; where none is named, every stop
 
 
 def _with_allergies(wearer: Wearer) -> Wearer:
@@ -50,6 +52,13 @@ AIMS: Mapping[str, Aim] = {
         Aim("oily", "for oily skin", lambda wearer: replace(wearer, skin="oily"), skin="oily"),
         Aim("dry", "for dry skin", lambda wearer: replace(wearer, skin="dry"), skin="dry"),
         Aim("sensitive", "for sensitive skin", _sensitive, frozenset({"oleic-eczema"}), no_scent=True),
-        Aim("sun", "for the sun", lambda wearer: wearer, frozenset({"sun-near", "sun-rinsed"}), no_sun=True),
+        Aim(
+            "sun",
+            "for the sun",
+            lambda wearer: wearer,
+            frozenset({"sun-near", "sun-rinsed"}),
+            no_sun=True,
+            only=OF_THE_SUN,
+        ),
     )
 }

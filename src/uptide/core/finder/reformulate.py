@@ -24,17 +24,22 @@ from uptide.core.recipe.recipe import Entry, Recipe, Row
 from uptide.core.safety.caution import Caution, Grade
 from uptide.core.safety.person import judge
 from uptide.core.safety.tables import SafetyTables
-from uptide.core.skin.verdicts import UNSUITED, suits_skin
+from uptide.core.skin.verdicts import COMEDOGENIC_FROM, UNSUITED, suits_skin
 from uptide.core.skin.wearer import Wearer
+from uptide.core.tolerance import exceeds, reaches
 
 MOST_STEPS = 24  # changes to one blend before it is left as it is
 TRIED = 14  # oils that are tried in the place of one
 EFFECTS = 3  # of a change, the plainest, are said
+DEARER = 0.5  # steps in use for each level of price above that of what it stands in for; policy
+SMALL_PART = 30.0  # % of a blend: less of what is more makes another blend of it; policy
+LOWERED = (0.75, 0.5, 0.33, 0.2, 0.1)  # of a share: what less of it is tried
 ON_HAND_BONUS = 0.4  # steps in use, or of likeness: what is open on the shelf goes first among near ones; policy
 # Passed by how much there is and not by what it is: less of it clears them.
 OF_AMOUNT = frozenset({"oil-over", "constituent-over", "sun-over", "salicylate-law", "methyl-eugenol-law",
                        "safrole-law", "isoeugenol-law", "retinol-law", "neat"})  # fmt: skip
 GENTLE_COMEDOGENICITY = 2.0  # rating up to which an oil is taken in for oily skin; common practice
+MILD_COMEDOGENICITY = 3.0  # rating up to which less of an oil is tried before something else; common practice
 
 
 @dataclass(frozen=True, slots=True)
@@ -135,7 +140,15 @@ def _effects(before: Ingredient | None, after: Ingredient | None) -> tuple[str, 
         return ()
     if before.key == after.key:
         return ("less of it",)
-    return oil_changes(oil_profile(before), oil_profile(after))[:EFFECTS] if before.is_fatty else ()
+    if not before.is_fatty:
+        return ()
+    dearer = ("dearer",) if _price_level(after) > _price_level(before) else ()
+    return (*oil_changes(oil_profile(before), oil_profile(after))[:EFFECTS], *dearer)
+
+
+def _price_level(item: Ingredient) -> int:
+    """How dear it is, 1 to 4; what nobody has put in a class is taken for a usual oil."""
+    return item.use.price_level if item.use is not None else 2
 
 
 @dataclass(frozen=True, slots=True)
@@ -163,7 +176,8 @@ class _Worker:
         if self.aim.no_sun:
             yield from self._out_of_the_sun(state)
         yield from self._against_cautions(state)
-        yield from self._against_dose(state)
+        if not self.aim.only:
+            yield from self._against_dose(state)
         if self.aim.skin:
             yield from self._for_skin(state)
 
@@ -181,6 +195,8 @@ class _Worker:
         for caution in state.assessment.cautions:
             if not self._counts(caution) or caution.rule == "scent-over":
                 continue  # too much scent in all is answered by the dose below
+            if self.aim.only and caution.rule not in self.aim.only:
+                continue  # what else stops it is left standing, and named
             for row, item in _guilty(state.assessment, caution):
                 why = f"{item.name}: {caution.message}"
                 for changed in self._remedies(state, row, item, caution):
@@ -192,7 +208,7 @@ class _Worker:
     def _remedies(self, state: _State, row: Row, item: Ingredient, caution: Caution) -> Iterator[Recipe]:
         """What could be done about one row, the mildest first: less of it, something else, nothing."""
         if caution.rule in OF_AMOUNT and row.percent_mass:
-            for factor in (0.75, 0.5, 0.33, 0.2, 0.1):
+            for factor in LOWERED:
                 changed = self._less(state.recipe, row, row.percent_mass * factor)
                 if changed is not None:
                     yield changed
@@ -239,7 +255,7 @@ class _Worker:
             ]
         elif item.is_fatty:
             ranked = [
-                (distance - self._bonus(other), other)
+                (distance + DEARER * max(0, _price_level(other) - _price_level(item)) - self._bonus(other), other)
                 for other in rivals
                 if other.is_fatty and (distance := how_far(own, oil_profile(other))) is not None
             ]
@@ -310,29 +326,58 @@ class _Worker:
 
     def _for_skin(self, state: _State) -> Iterator[_Step]:
         """Swap the oils that suit a skin least, the greatest first, for near ones that do."""
-        fit = state.assessment.finding("skin_fit")
-        comedogenicity = state.assessment.finding("comedogenicity")
-        calm = self.aim.skin != "oily" or (
-            comedogenicity.value is not None and comedogenicity.value <= GENTLE_COMEDOGENICITY
-        )
-        if fit.word == "suits" and calm:
+        if self._is_for_skin(state.assessment):
             return
         rows = [(r, i) for r, i in state.assessment.resolution.parts if i.is_fatty and r.ingredient is i]
-        for row, item in sorted(rows, key=lambda pair: -(pair[0].percent_mass or 0.0)):
+        # What was lowered to a trace is dropped only where nothing else is left to change.
+        for row, item in sorted(rows, key=lambda pair: (_is_trace(pair[0]), -(pair[0].percent_mass or 0.0))):
             if self._suits(item):
                 continue
             why = f"{item.name} is {UNSUITED[self.aim.skin]} for {self.aim.skin} skin."
+            if (lowered := self._lowered(state, row, item, why)) is not None:
+                yield lowered
+                continue
             for other in self._instead(state, row, item, self._suits):
                 step = self._step(state, swap(state.recipe, row.index, other), row, why)
                 if self.badness(step[0].assessment) <= self.badness(state.assessment):
                     yield step
                     break
 
+    def _lowered(self, state: _State, row: Row, item: Ingredient, why: str) -> _Step | None:
+        """Less of an oil that clogs a little, down to a trace: it was put in for something."""
+        rating, share = oil_profile(item).comedogenicity, row.percent_mass or 0.0
+        is_mild = (
+            rating is not None and exceeds(rating, GENTLE_COMEDOGENICITY) and not exceeds(rating, MILD_COMEDOGENICITY)
+        )
+        if not is_mild or _is_trace(row) or share > SMALL_PART:
+            return None
+        for factor in LOWERED:
+            changed = self._less(state.recipe, row, share * factor)
+            if changed is not None:
+                step = self._step(state, changed, row, why)
+                after = step[0].assessment
+                if _is_trace(after.rows[row.index]) and self.badness(after) <= self.badness(state.assessment):
+                    return step
+        return None
+
+    def _is_for_skin(self, assessment: Assessment) -> bool:
+        """Whether a blend suits the skin of the aim; for oily skin it must be gentle on pores too."""
+        on, rating = assessment.on_skin, assessment.finding("comedogenicity").value
+        calm = self.aim.skin != "oily" or (rating is not None and not exceeds(rating, GENTLE_COMEDOGENICITY))
+        return calm and on is not None and on.is_advised(self.wearer, assessment.finding("scent_share").value or 0.0)
+
     def _suits(self, item: Ingredient) -> bool:
         """Whether an oil may be taken in for the skin of the aim; for oily skin it must be gentle on pores too."""
         comedogenicity = oil_profile(item).comedogenicity
-        gentle = self.aim.skin != "oily" or (comedogenicity is not None and comedogenicity <= GENTLE_COMEDOGENICITY)
+        gentle = self.aim.skin != "oily" or (
+            comedogenicity is not None and not exceeds(comedogenicity, GENTLE_COMEDOGENICITY)
+        )
         return gentle and suits_skin(item, self.aim.skin) is True
+
+
+def _is_trace(row: Row) -> bool:
+    """Whether the school of the worst ingredient looks at none of it."""
+    return not reaches(row.percent_mass or 0.0, COMEDOGENIC_FROM)
 
 
 def _brings_no_allergen(item: Ingredient) -> bool:

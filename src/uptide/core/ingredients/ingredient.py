@@ -70,11 +70,15 @@ class Appearance:
 
 @dataclass(frozen=True, slots=True)
 class UsualShare:
-    """What it is usually taken for, and which share of a blend it usually is [%]; common practice."""
+    """What it is usually taken for, and which share of a blend it usually is [%]; common practice.
+
+    `price_level` is 1 for what is bought by the litre, 2 for a usual oil, 3 for a dear and 4 for a very dear one.
+    """
 
     low: float
     high: float
     role: str
+    price_level: int
 
 
 @dataclass(frozen=True, slots=True)

@@ -11,6 +11,7 @@ from uptide.core.safety.case import RETINOL_EQUIVALENT, RETINOL_MOST, RETINOL_MO
 from uptide.core.safety.check import Safety
 from uptide.core.safety.dose import Dose, dose_of
 from uptide.core.safety.limits import allergens_of
+from uptide.core.safety.medicines import medicines_finding
 from uptide.core.safety.phototoxicity import phototoxicity_of
 from uptide.core.tolerance import exceeds
 
@@ -50,7 +51,8 @@ def safety_findings(case: Case, safety: Safety) -> tuple[Finding, ...]:
         safety = replace(safety, dose=dose_of(case), phototoxicity=phototoxicity_of(case), allergens=allergens_of(case))
     if safety.dose is None or safety.phototoxicity is None or safety.allergens is None:
         return ()
-    return (_scent(case, safety.dose), _phototoxicity(case, safety), _allergens(case, safety), *_retinol(case))
+    scented = (_scent(case, safety.dose), _phototoxicity(case, safety), _allergens(case, safety))
+    return (*scented, *_retinol(case), *medicines_finding(case))
 
 
 def _scent(case: Case, dose: Dose) -> Finding:

@@ -95,6 +95,11 @@ class OnSkin:
         """Whether they suit somebody's skin, with so much scent [%] in the whole."""
         return _fit(self, wearer, scent_percent)
 
+    def is_advised(self, wearer: Wearer, scent_percent: float) -> bool:
+        """Whether they suit somebody's kind of skin, and nothing speaks against them on skin whose barrier is weak."""
+        suits = self.suits
+        return suits is not None and suits.get(wearer.skin, True) and not _is_against(self, wearer, scent_percent)
+
     def penetration(self, wearer: Wearer) -> Finding:
         """Whether they carry other things into skin."""
         return _penetration(self.fatty, wearer)
@@ -258,7 +263,7 @@ def _fit(on: OnSkin, wearer: Wearer, scent_percent: float) -> Finding:
     touchy = sorted(wearer.weak_skin)
     if touchy:
         words = listed([CONDITIONS[name] for name in touchy])
-        if scent_percent > 0 or (balance is not None and not reaches(balance, BALANCED)):
+        if _is_against(on, wearer, scent_percent):
             word = "not for this skin"
             said += f" With {words}: plain, linoleic oils without scent are advised."
         else:
@@ -271,6 +276,12 @@ def _fit(on: OnSkin, wearer: Wearer, scent_percent: float) -> Finding:
         other="One school praises oleic oils as the best moisturisers and gives them to every dry skin; the other "
         "keeps them from weak barriers, as here.",
     )  # fmt: skip
+
+
+def _is_against(on: OnSkin, wearer: Wearer, scent_percent: float) -> bool:
+    """Whether scent or oleic oils speak against it on skin whose barrier is weak."""
+    oleic = on.balance is not None and not reaches(on.balance, BALANCED)
+    return bool(wearer.weak_skin) and (scent_percent > 0 or oleic)
 
 
 def clogging(on: OnSkin) -> str:
