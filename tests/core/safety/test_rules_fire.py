@@ -40,7 +40,7 @@ def each(ways: list[tuple[str, Rule, tuple[Condition, ...], tuple[Condition, ...
     return pytest.mark.parametrize(("rule", "what", "who"), [w[1:] for w in ways], ids=[w[0] for w in ways])
 
 
-SHARE_OF = {"scent": "lavender", "powder": "kaolin", "antioxidant": "mixed-tocopherols", "phototoxic": "bergamot",
+SHARE_OF = {"scent": "lavender", "antioxidant": "mixed-tocopherols", "phototoxic": "bergamot",
             "phototoxic-unsure": "opopanax", "emulsified": "polysorbate-80"}  # fmt: skip
 BASES = {"oleic": "olive", "poly": "grapeseed"}
 # Genera that a thing is known by under its INCI name alone.
@@ -96,6 +96,9 @@ class Maker:
             self.plant = next(name for name, flags in TABLES.plants.items() if set(condition.names) & flags)
         elif word in ("text", "claim", "past", "turned", "old-scent"):
             self._said(word, condition.names)
+        elif word == "settles":
+            self.shares["kaolin"] = 5.0
+            self.changes["settles"] = True
         elif word not in ("any", "oils", "left_on"):
             self._wear(condition)
 

@@ -6,17 +6,20 @@ import re
 from collections.abc import Mapping
 from dataclasses import replace
 from datetime import date
+from math import fsum
 
 from uptide.core.assessment.assessment import Assessment, Bottle, Pour
 from uptide.core.assessment.readings import over_readings
 from uptide.core.figures.citing import listed
+from uptide.core.figures.dispensing import dispensing
 from uptide.core.figures.fat import acid_findings, acids_of, fatty_mean
 from uptide.core.figures.finding import Finding, Looks
 from uptide.core.figures.physical import colour_in_glass, refractive_index, tint, tints, viscosity
 from uptide.core.figures.setting import setting, setting_finding
+from uptide.core.figures.settling import settles, settling
 from uptide.core.figures.whole import cost, scent, totals
 from uptide.core.ingredients.ingredient import Ingredient, Phase, Price
-from uptide.core.keeping.findings import shelf_life_findings
+from uptide.core.keeping.findings import fit_to_sell, shelf_life_findings
 from uptide.core.keeping.shelf_life import School, ShelfLife, StorageHistory, shelf_life_of
 from uptide.core.measures.amounts import grams_of
 from uptide.core.measures.grammar import Quantity
@@ -117,13 +120,17 @@ def _as_read(
         )
     everything = [(row.grams or 0.0, item) for row, item in read]
     sets = setting(fatty)
+    warmth = fsum(recipe.storage.celsius) / 12
     case, safety = None, Safety()
     if usage is not None:
         case = _case(read, recipe, resolution, usage, shelf_life, ingredients)
+        case = replace(case, settles=settles(everything, warmth))
         safety = check(case, Said(usage.texts, recipe.reasons))
     wearer, day = (usage.wearer, usage.today) if usage is not None else (ANYONE, date(2026, 1, 1))
     on_skin = OnSkin(fatty)
     shades = tints(everything) if everything else {}
+    bottle = _bottle(resolution, usage.purpose.usual_container if usage is not None else PLAIN)
+    area = usage.purpose.area if usage is not None else ""
     findings = (
         *totals(resolution, read),
         *acid_findings(acids, fatty),
@@ -137,11 +144,18 @@ def _as_read(
         on_skin.fit(wearer, case.scent_total if case else 0.0),
         on_skin.penetration(wearer),
         on_skin.slip,
+        *settling(everything, warmth),
+        *(
+            dispensing(everything, bottle.container.kind, recipe.storage, area, is_assumed=bottle.is_assumed)
+            if bottle is not None
+            else ()
+        ),
         tint(everything, wearer.tone, shades),
         *(safety_findings(case, safety) if case else ()),
         scent(read, case.scent_left_open if case else ""),
         cost(read, prices or {}),
         *(shelf_life_findings(shelf_life, {item.key: item.name for _, item in read}) if shelf_life else ()),
+        *(fit_to_sell(shelf_life) if shelf_life and recipe.use.for_sale else ()),
     )
     if waiting:
         open_ = _until_settled(recipe, resolution, findings, safety, listed([f"“{typed}”" for typed in waiting]))
@@ -153,7 +167,7 @@ def _as_read(
         safety.cautions,
         _remarks(recipe, resolution),
         acids,
-        _bottle(resolution, usage.purpose.usual_container if usage is not None else PLAIN),
+        bottle,
         shelf_life,
         sets,
         Looks(colour_in_glass(everything), shades) if everything else None,

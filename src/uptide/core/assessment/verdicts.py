@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.figures.citing import listed
 from uptide.core.figures.finding import Finding
+from uptide.core.keeping.findings import SOLD_FOR
 from uptide.core.oxidation.surroundings import OWN_PLACE
 from uptide.core.safety.caution import Caution
 from uptide.core.skin.verdicts import COMEDOGENICITY_WORDS, PENETRATES, clogging, word_of
@@ -17,6 +18,7 @@ from uptide.core.tolerance import exceeds, reaches
 # What each verdict is called where it stands among others, in the order they are read in.
 TITLES: Mapping[str, str] = {
     "keeps_months": "Keeps",
+    "fit_to_sell": "Fit to sell",
     "feel": "Feel",
     "skin_fit": "Skin fit",
     "comedogenicity": "Clog risk",
@@ -30,6 +32,7 @@ TITLES: Mapping[str, str] = {
 # Where the marks of the verdicts run, from and to, in the units of their figures; without an entry there is no mark.
 SCALES: Mapping[str, tuple[float, float]] = {
     "keeps_months": (0, 24),
+    "fit_to_sell": (0, 24),
     "feel": (1, 4),
     "skin_fit": (0, 100),
     "comedogenicity": (0, 5),
@@ -79,7 +82,7 @@ def _range(key: str, assessment: Assessment) -> tuple[tuple[float, float] | None
     dose = assessment.safety.dose if assessment.safety else None
     if key == "scent_dose":
         return ((0, PAST_THE_MOST * dose.most), dose.most) if dose else (None, None)
-    limit = {"phototoxicity": MOST_AT_ONE, "penetration": PENETRATES}.get(key)
+    limit = {"phototoxicity": MOST_AT_ONE, "penetration": PENETRATES, "fit_to_sell": SOLD_FOR}.get(key)
     return SCALES.get(key), limit
 
 
@@ -97,6 +100,7 @@ def _concerns(assessment: Assessment, found: Mapping[str, Finding]) -> Mapping[s
         else SHORT
         if reaches(months, SOON_MONTHS)
         else SOON,
+        "fit_to_sell": SHORT if "fit_to_sell" in found and not reaches(values["fit_to_sell"] or 0.0, SOLD_FOR) else 0.0,
         "skin_fit": UNSUITED if suits and wearer.skin and not suits[wearer.skin] else 0.0,
         "comedogenicity": 0.0
         if clog is None or not reaches(clog, COMEDOGENICITY_WORDS[1][0])

@@ -188,6 +188,29 @@ METHODS = {
             ("eu-1223-2009",),
         ),
         Method(
+            "stokes_settling",
+            "t = h / v, v = 2/9 · (ρ(grain) − ρ(oil)) · g · r² / η · (1 − φ)^4.65",
+            "Grains of their typical size fall through the oil as thick as it is where it will stand; many hinder one "
+            "another. Set fat or wax holds them; where half of the volume is grains, it is a paste.",
+            "Kitchen powders are not round, clump, and differ from sack to sack. A jar that stands a day shows it.",
+            ("stokes-1851",),
+        ),
+        Method(
+            "dispenser_limits",
+            "η, % solid and grains against what each container gives out",
+            "A spray wants 40 mPa·s at most, a roller 15 to 150, a dropper 400, a pump 1000; a jar holds what does not "
+            "pour. Grains clog what is fine, and what sets clogs what is narrow.",
+            "Common practice, from memory; pumps and sprays differ. Try one before many are bought.",
+            ("common-practice",),
+        ),
+        Method(
+            "fit_to_sell",
+            "months that nine in ten hold ≥ 12",
+            "What is sold stands in a shop and then with somebody for a year.",
+            "As good as the model it rests on, and no stability test.",
+            ("common-practice",),
+        ),
+        Method(
             "medicines_by_rule",
             "each medicine of the card × each thing in it",
             "Every rule about a medicine is asked of each thing by itself, however little of it there is. A scent of "

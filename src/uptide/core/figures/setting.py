@@ -36,6 +36,7 @@ PLACES_IT_LIVES = (
     ("in summer", 28.0),
     ("on the skin", SKIN_CELSIUS),
 )
+CLEAR_EVERYWHERE = "clear everywhere"
 BY_HAND = "By hand: a spoonful overnight in the fridge, another on a warm sill, looked at next day."  # common practice
 WATER_PARTS = 1.0  # % of what mixes with water: from here on it is seen as a layer; common practice
 FEW_PERCENT = 2.0  # % solid by which a state may be off: no word is firmer than its neighbours
@@ -98,6 +99,12 @@ def setting_finding(
     Of everything in it (g, ingredient), what mixes with water parts from the oil, however clear that is by itself.
     """
     plain = _of_oils(fatty, found)
+    powders = [item.name for mass, item in everything if item.kind == "powder" and mass > 0]
+    if powders and fatty:
+        word = "cloudy with powder" if plain.word == CLEAR_EVERYWHERE else plain.word
+        verb = "does" if len(set(powders)) == 1 else "do"
+        said = f"{listed(powders)} {verb} not dissolve: it is never clear. The oils alone: {plain.remark}"
+        plain = replace(plain, word=word, remark=said)
     total = fsum(mass for mass, _ in everything)
     water = 100 * fsum(mass for mass, item in everything if item.phase is Phase.WATER) / total if total else 0.0
     if not fatty or not exceeds(water, WATER_PARTS):
@@ -148,19 +155,28 @@ def in_a_word(found: Setting) -> str:
     homes = [(where, solid, word) for where, at, solid, word in found.places if at != SKIN_CELSIUS]
     set_ = [(where, word) for where, solid, word in homes if reaches(solid, CLEAR)]
     if not set_:
-        return "clear everywhere"
+        return CLEAR_EVERYWHERE
     where, word = set_[-1]
     here = next((f"{word} {where}" for where, word in set_ if where == "in the bathroom"), "")
     return here or f"{word} {where}"
+
+
+def beeswax_percent(fatty: Fatty) -> float | None:
+    """Wax [% of the oils, counted as beeswax]; None where something else that sets is not known."""
+    total = fsum(mass for mass, _ in fatty)
+    waxes = [(mass, _typical(item, "wax_strength")) for mass, item in _strangers(fatty)]
+    if not total or any(strength is None for _, strength in waxes):
+        return None
+    return 100 * fsum(mass * (strength or 0.0) for mass, strength in waxes) / total
 
 
 def _waxed(fatty: Fatty, reason: str) -> Finding | None:
     """What the wax makes of it, where nothing but waxes stands in the way of the melting model; else None."""
     total = fsum(mass for mass, _ in fatty)
     waxes = [(mass, item, _typical(item, "wax_strength")) for mass, item in _strangers(fatty)]
-    if any(strength is None for _, _, strength in waxes):
+    counted = beeswax_percent(fatty)
+    if counted is None:
         return None
-    counted = 100 * fsum(mass * (strength or 0.0) for mass, _, strength in waxes) / total
     inputs = tuple(
         Input(item.name, strength or 0.0, "of beeswax", 100 * mass / total, "common-practice", "from memory", "low")
         for mass, item, strength in waxes

@@ -7,6 +7,39 @@ from collections.abc import Mapping
 from uptide.core.figures.finding import Finding, Input
 from uptide.core.keeping.shelf_life import ShelfLife
 
+SOLD_FOR = 12  # months that a thing to be sold is wanted to hold: the way to a shelf, and a year on it; common practice
+
+
+def fit_to_sell(shelf_life: ShelfLife) -> tuple[Finding, ...]:
+    """Whether nine bottles in ten hold as long as a thing to be sold must, where it will stand."""
+    key, title, unit, method = "fit_to_sell", "Fit to sell", "months", "fit_to_sell"
+    if shelf_life.months is None or shelf_life.mixture is None:
+        why = f"Unknown, so not fit to sell: {shelf_life.reason}"
+        return (Finding(key, title, None, None, None, unit, method, remark=why, word="not fit to sell"),)
+    holds = shelf_life.months >= SOLD_FOR
+    short = SOLD_FOR - shelf_life.months
+    said = (
+        f"Nine bottles in ten hold {shelf_life.months} months where it will stand, and {SOLD_FOR} are wanted."
+        if holds
+        else f"It holds {shelf_life.months} months, {short} too few. “What would help most” says what lengthens it."
+    )
+    return (
+        Finding(
+            key,
+            title,
+            float(shelf_life.months),
+            shelf_life.low,
+            shelf_life.high,
+            unit,
+            method,
+            sources=("common-practice",),
+            confidence="low",
+            remark=f"{said} A model is no stability test: keep bottles of each batch and look at them.",
+            decimals=0,
+            word=f"holds {SOLD_FOR} months" if holds else f"does not hold {SOLD_FOR} months",
+        ),
+    )
+
 
 def shelf_life_findings(shelf_life: ShelfLife, names: Mapping[str, str]) -> tuple[Finding, ...]:
     """Months that may be promised, Cox value and induction time of the oils; `names` by ingredient key."""

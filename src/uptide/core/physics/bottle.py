@@ -35,6 +35,7 @@ CONTAINER_KINDS = {
         ContainerKind("spray", "spray bottle", 2.3, 0.38),
         ContainerKind("bottle", "bottle", 2.0, 0.40),
         ContainerKind("roller", "roller bottle", 3.2, 0.75),
+        ContainerKind("squeeze", "squeeze bottle", 2.4, 0.36),
         ContainerKind("jar", "jar", 0.62, 0.94),
     )
 }

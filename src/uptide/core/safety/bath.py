@@ -17,6 +17,12 @@ from uptide.core.tolerance import exceeds, reaches
 TUB_LITRES, BABY_TUB_LITRES, FOOT_BATH_LITRES = 150.0, 20.0, 8.0
 TUB_AREA, SKIN_AREA = 0.9, 1.7  # m² of water's surface and of an adult's skin; common practice
 POURED_ML = 15.0  # mL of bath oil to a bath
+SHOWER_ML = 10.0  # mL of shower oil over a wet body; common practice
+FLOATS_IN = {
+    "bath": "it floats as a film on water, tub and skin",
+    "shower": "a film of it stays on skin, floor and drain",
+    "face": "a film of it stays on the face",
+}
 DROPS_A_TUB = (2, 4, 6)  # least, usual, most of essential oil in 150 L, dispersed; common practice
 DROPS_IN_15_ML = 6  # drops of essential oil to 15 mL of carrier; common practice
 BATH_EMULSIFIER = (10.0, 30.0)  # % that makes an oil disperse itself; common practice
@@ -100,9 +106,11 @@ class Emulsifying:
 class Bath:
     """What happens in the water: the verdict and its reason, HLB, films [µm], scent in the tub, what does not help.
 
-    `residue` is what each school of rinsing leaves on a face [g], for a cleansing oil; `drops` the scent in a bath.
+    `place` is where it meets water: a bath, a shower or a face. `residue` is what each school of rinsing leaves on a
+    face [g], for a cleansing oil; `drops` the scent in a bath.
     """
 
+    place: str
     verdict: InWater
     reason: str
     emulsified: Emulsified
@@ -144,12 +152,16 @@ def bath_of(case: Case, *, poured_ml: float = POURED_ML, litres: float = TUB_LIT
     soap = sum(part.typical for part in workers if part.key in SOAPS)
     cleansing = case.purpose.product == "cleansing-oil"
     wanted = CLEANSING_EMULSIFIER if cleansing else BATH_EMULSIFIER
-    verdict, reason = _verdict(emulsified, share, wanted, soap, oily)
+    place = "face" if cleansing else case.purpose.area
+    verdict, reason = _verdict(emulsified, share, wanted, oily, soap=soap, place=place)
+    if place == "shower":
+        poured_ml = min(poured_ml, SHOWER_ML)
     density = 100 / sum(part.typical / part.item.density for part in case.parts) if case.is_weighed else 0.92
     scent_g = poured_ml * density * case.scent_by_mass / 100
     naturals = {tables.emulsifiers[part.key].natural for part in workers}
     solvents = sum(part.typical for part in case.oils if part.item.kind in SOLVENT_KINDS or part.key == "mct")
     return Bath(
+        place,
         verdict,
         reason,
         emulsified,
@@ -193,16 +205,17 @@ def _scent_density(case: Case) -> float:
 
 
 def _verdict(
-    emulsified: Emulsified, share: float, wanted: tuple[float, float], soap: float, oily: float
+    emulsified: Emulsified, share: float, wanted: tuple[float, float], oily: float, *, soap: float, place: str
 ) -> tuple[InWater, str]:
     if share <= 0:
-        return InWater.FLOATS, "Nothing in it makes oil part in water: it floats as a film on water, tub and skin."
+        return InWater.FLOATS, f"Nothing in it makes oil part in water: {FLOATS_IN[place]}."
     if soap and oily and reaches(soap / oily, SOAP_RATIO):
         return InWater.SOAP_CARRIED, f"{soap / oily:.0f} parts of soap to one of oil carry it through the water."
     if share < wanted[0]:
         return (
             InWater.UNSURE,
-            f"{share:.1f} % of emulsifier is little; {wanted[0]:g} to {wanted[1]:g} % is usual. Most of it will float.",
+            f"{share:.1f} % of emulsifier is little; {wanted[0]:g} to {wanted[1]:g} % is usual. "
+            f"{'Most of it will float.' if place == 'bath' else 'Most of it will not rinse off.'}",
         )
     if emulsified.present is None:
         return InWater.UNSURE, "The HLB of its emulsifier is not known."

@@ -85,6 +85,7 @@ class Case:
     unsettled: tuple[str, ...] = ()  # rows as typed of which nobody knows yet what they name
     may_be_scent: tuple[str, ...] = ()  # those among them that may name a scent
     waiting: tuple[str, ...] = ()  # rows as typed that may weigh and are open: until then no share is known
+    settles: bool = False  # it holds solids that nothing keeps up
 
     @cached_property
     def is_weighed(self) -> bool:

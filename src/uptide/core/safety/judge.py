@@ -262,7 +262,7 @@ JUDGES: Mapping[str, Callable[[Condition, Case], Answer]] = {
     "rinsed": lambda _, case: Answer(case.purpose.rinsed),
     "left_on": lambda _, case: Answer(not case.purpose.rinsed),
     "emulsified": lambda _, case: Answer(case.is_emulsified),
-    "powder": lambda _, case: _names([p for p in case.parts if p.item.kind == "powder"]),
+    "settles": lambda _, case: _names([p for p in case.parts if p.item.kind == "powder"] if case.settles else []),
     "antioxidant": lambda _, case: _names([p for p in case.parts if p.item.protects]),
     "turned": lambda _, case: Answer(bool(case.turned), case.turned),
     "old-scent": lambda _, case: Answer(bool(case.old_scents), case.old_scents),

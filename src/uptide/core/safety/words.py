@@ -27,7 +27,7 @@ LISTS: Mapping[str, tuple[str, ...] | None] = {
 }  # fmt: skip
 NUMBERS = ("oleic", "poly", "water", "re", "phototoxicity", "scent", "tint", "mass", "vitamin-e", "age")
 WORDS = (
-    "any", "oils", "scent", "rinsed", "left_on", "phototoxic", "phototoxic-unsure", "emulsified", "powder",
+    "any", "oils", "scent", "rinsed", "left_on", "phototoxic", "phototoxic-unsure", "emulsified", "settles",
     "antioxidant", "turned", "old-scent", "for-sale", "pregnant", "planning", "breastfeeding", "procedure", "sun",
     "sunbed", "anyone", "nobody-named", "reacted",
 )  # fmt: skip

@@ -15,6 +15,7 @@ from uptide.core.safety.bath import (
     DROPS_A_TUB,
     DROPS_IN_15_ML,
     FOOT_BATH_LITRES,
+    SHOWER_ML,
     TUB_LITRES,
     Bath,
     drops_for,
@@ -340,6 +341,8 @@ def water_view(bath: Bath, facts: Catalogue) -> WaterView:
     if bath.residue:
         said.append(("Worked in dry", f"for at least {CONTACT_SECONDS} seconds"))
         said.append(("Esters, MCT, hydrocarbons", f"{bath.solvent_percent:.0f} %: they loosen sunscreen and make-up"))
+    elif bath.place == "shower":
+        said.append((f"{SHOWER_ML:g} mL on a wet body", f"{bath.film_skin:.0f} µm on the skin before it is rinsed"))
     else:
         said.append(("15 mL in a bath, if it floats", f"{bath.film_tub:.0f} µm on the tub’s water, or "
                      f"{bath.film_skin:.0f} µm on the skin"))  # fmt: skip
@@ -363,6 +366,8 @@ def water_view(bath: Bath, facts: Catalogue) -> WaterView:
     rules = (
         ("Keep water out of the bottle.", "Wet hands into the bottle cloud it and let it spoil.")
         if bath.residue
+        else ("Slippery: use a mat, hold on, and rinse the floor with hot water and detergent after.",)
+        if bath.place == "shower"
         else (
             f"Scent for a bath goes into its carrier first: {DROPS_IN_15_ML} drops to 15 mL, or into a spoon of liquid "
             "soap; never neat.",

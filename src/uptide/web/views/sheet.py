@@ -200,7 +200,17 @@ def _assumed_view(reading: OpenReading, *, above: bool = False) -> AssumedView:
 
 
 WHOLE = ("total_mass", "total_volume", "density_20c", "scent_share")
-SKIN_FIGURES = ("skin_fit", "feel", "comedogenicity", "penetration", "slip", "skin_tint", "solid_fat_content_22c")
+SKIN_FIGURES = (
+    "skin_fit",
+    "feel",
+    "comedogenicity",
+    "penetration",
+    "slip",
+    "skin_tint",
+    "solid_fat_content_22c",
+    "settling",
+    "dispenser",
+)
 SCENTED = ("scent_dose", "phototoxicity", "allergens_declared", "retinol_equivalents", "medicines")
 
 
