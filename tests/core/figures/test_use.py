@@ -45,7 +45,7 @@ def finding(found: Assessment, key: str) -> Finding:
 
 
 def test_grains_fall_by_stokes_law() -> None:
-    """Quartz of 10 µm in water at 20 °C falls 0.09 mm/s (a textbook's example): 5 cm in 556 s; by hand 2/9 Δρ g r²/η."""
+    """Quartz of 10 µm in water at 20 °C falls 0.09 mm/s (a textbook's example): 5 cm in 556 s; 2/9 Δρ g r²/η."""
     assert fall_seconds(10, 2.65, 1.0, 1.0, 0.0) == pytest.approx(0.05 / 8.99e-5, rel=0.01)
     # Half as large, four times as slow; twice as thick, twice; a tenth of the volume grains, 0.9^-4.65.
     assert fall_seconds(5, 2.65, 1.0, 2.0, 0.1) / fall_seconds(10, 2.65, 1.0, 1.0, 0.0) == pytest.approx(8 * 0.9**-4.65)
@@ -99,7 +99,7 @@ def test_an_oil_with_powder_is_never_clear() -> None:
             ("100 g grapeseed",),
             "spray",
             "not a spray bottle",
-            "is too thick for a spray bottle, which wants 30 at most",
+            "is too thick for a spray bottle, which wants 40 at most",
         ),
         (("100 g MCT",), "roller", "a roller bottle suits", ""),
         (("100 g isopropyl myristate",), "roller", "not a roller bottle", "too thin for a roller bottle"),
