@@ -24,12 +24,13 @@ from uptide.catalogue.rows import (
     PropertyRow,
     SourceRow,
     SynonymRow,
+    TraditionRow,
     UseRow,
 )
 from uptide.catalogue.safety import called, load_safety
 from uptide.catalogue.tables import TableError, read_rows
 from uptide.core.errors import ProfileError, UnknownKeyError
-from uptide.core.ingredients.ingredient import Appearance, Ingredient, Measured, UsualShare
+from uptide.core.ingredients.ingredient import Appearance, Ingredient, Measured, Tradition, UsualShare
 from uptide.core.lipids.fatty_acids import FattyAcid, FattyAcidProfile, Share
 from uptide.core.lipids.lipid import Lipid, LipidClass
 from uptide.core.measures.names import NameIndex
@@ -58,6 +59,7 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
     melting_rows = read_rows(folder / "melting_curves.csv", MeltingRow)
     appearance_rows = read_rows(folder / "appearance.csv", AppearanceRow)
     use_rows = read_rows(folder / "uses.csv", UseRow)
+    tradition_rows = read_rows(folder / "traditions.csv", TraditionRow)
     oxidation_rows = read_rows(folder / "oxidation.csv", OxidationRow)
     antioxidant_rows = read_rows(folder / "antioxidants.csv", AntioxidantRow)
     synonym_rows = read_rows(folder / "synonyms.csv", SynonymRow)
@@ -123,6 +125,12 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
     appearance = {
         row.ingredient: Appearance(row.tint_1_to_10, row.tint_words, row.odour_0_to_3) for _, row in appearance_rows
     }
+    traditions = {
+        row.ingredient: Tradition(
+            row.temper, () if row.seasons == "all" else tuple(row.seasons.split(";")), row.practice
+        )
+        for _, row in tradition_rows
+    }
     uses = {
         row.ingredient: UsualShare(row.share_low_percent, row.share_high_percent, row.role, row.price_level)
         for _, row in use_rows
@@ -140,6 +148,7 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
                 cloud_shift=_cloud_shift(item),
                 appearance=appearance.get(row.key),
                 use=uses.get(row.key),
+                tradition=traditions.get(row.key),
             )
         except (ProfileError, UnknownKeyError) as error:
             problems.append(f"{where}: {row.key}: {error}")

@@ -11,6 +11,7 @@ from uptide.catalogue.tables import TableRow
 
 Key = Annotated[str, StringConstraints(pattern=r"^[a-z0-9]+(-[a-z0-9]+)*$")]
 Confidence = Literal["low", "medium", "high"]
+SEASON = "(spring|summer|autumn|winter)"
 Percent = Annotated[float, Field(ge=0, le=100)]
 Kind = Literal[
     "carrier", "butter", "liquid_wax", "hydrocarbon", "ester", "wax", "active", "powder", "emulsifier", "antioxidant",
@@ -144,6 +145,20 @@ class UseRow(TableRow):
     share_high_percent: Percent
     price_level: Annotated[int, Field(ge=1, le=4)]
     role: str
+    source: Key
+    locator: str = ""
+    confidence: Confidence
+
+
+class TraditionRow(TableRow):
+    """What people hold of an oil by tradition; nobody has measured it."""
+
+    ingredient: Key
+    temper: Literal["warming", "cooling", "neutral"]
+    seasons: Annotated[
+        str, StringConstraints(pattern=r"^(all|(spring|summer|autumn|winter)(;(spring|summer|autumn|winter))*)$")
+    ]
+    practice: str
     source: Key
     locator: str = ""
     confidence: Confidence

@@ -44,6 +44,7 @@ class LotLine(TableRow):
     supplier_lot: str = ""
     container: str = ""
     note: str = ""
+    grade: Literal["", "refined", "unrefined", "co2"] = ""
     blend: int | None = None
     version: int | None = None
     infused_with: str = ""

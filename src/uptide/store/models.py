@@ -177,6 +177,7 @@ class LotRow(Base):
     status_why: Mapped[str] = mapped_column(default="", server_default="")
     container: Mapped[str] = mapped_column(default="", server_default="")
     note: Mapped[str] = mapped_column(default="", server_default="")
+    grade: Mapped[str] = mapped_column(default="", server_default="")
     blend_id: Mapped[int | None] = mapped_column(ForeignKey("blend.id"))
     blend_version: Mapped[int | None]
     infusion: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))

@@ -34,7 +34,7 @@ FIRST_CODE = "L-001"
 REVISION = "shelf_revision"
 PLAIN = (
     "code", "ingredient", "supplier", "received_on", "opened_on", "best_before", "bought_g", "price", "currency",
-    "place", "supplier_lot", "container", "note",
+    "place", "supplier_lot", "container", "note", "grade",
 )  # fmt: skip
 LONGEST_CODE = 40
 MASSES, PRICES, DAYS = ("bought_g",), ("price",), ("received_on", "opened_on", "best_before")

@@ -46,9 +46,10 @@ def lots_on_hand(store: Session, shelf: Shelf) -> Mapping[str, tuple[LotOnHand, 
             received_on=lot.received_on,
         )
         price = lot.unit_price
-        found.setdefault(each.item.stock_key, []).append(
-            LotOnHand(on_hand, price.per_gram if price else None, price.currency if price else "")
-        )
+        for key in each.item.stands_for:
+            found.setdefault(key, []).append(
+                LotOnHand(on_hand, price.per_gram if price else None, price.currency if price else "")
+            )
     return {key: tuple(lots) for key, lots in found.items()}
 
 

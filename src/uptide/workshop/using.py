@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
+from math import fsum
 
 from sqlalchemy.orm import Session
 
@@ -122,7 +123,7 @@ def _uses(each: StandingLot, blends: Sequence[_OwnBlend]) -> Iterator[Uses]:
     """Own blends that use most of it, each so large that all of it goes."""
     found = []
     for own in blends:
-        share = own.shares.get(each.item.stock_key, 0.0)
+        share = fsum(own.shares.get(key, 0.0) for key in each.item.stands_for)
         if share > 0:
             grams = each.lot.left_g / share
             found.append(Uses(own.id, own.version, own.name, share, grams, grams / own.density))

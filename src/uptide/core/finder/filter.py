@@ -20,6 +20,7 @@ from uptide.core.finder.filter_words import (
     KIND_WORDS,
     NUMBER,
     OVER,
+    TRADITIONS,
     UNDER,
     UNIT,
     Figure,
@@ -211,6 +212,7 @@ class _Reader:
             self._kept,
             self._priced,
             self._vegan,
+            self._traditional,
             self._somebody,
             self._family,
             self._likeness,
@@ -239,6 +241,19 @@ class _Reader:
             return False
         self.by_price = order
         return self._add(typed, f"the {'cheapest' if order > 0 else 'dearest'} first", lambda _: True)
+
+    def _traditional(self, typed: str, said: str) -> bool:
+        """“warming”, “for winter”: by tradition, which is no measurement and is said to be none."""
+        asked = re.match(rf"^(?:(?:good |chosen )?(?:for|in) (?:the )?)?({'|'.join(TRADITIONS)})(?: oils?)?$", said)
+        if asked is None:
+            return False
+        wanted = TRADITIONS[asked[1]]
+
+        def passes(p: OilProfile) -> bool:
+            held = p.item.tradition
+            return held is not None and (wanted == held.temper or wanted in held.seasons)
+
+        return self._add(typed, f"{wanted} by tradition, nothing measured", passes)
 
     def keep_to_the_state_of_the_example(self) -> None:
         """What is lighter than a liquid is no butter, unless it was asked for."""

@@ -60,6 +60,11 @@ KIND_WORDS = {
 FEEL_WORDS: Mapping[str, frozenset[int]] = {word: frozenset({rank}) for rank, word in FEELS.items()} | {
     "slow": frozenset({4}), "heavy": frozenset({4}), "light": frozenset({1, 2}), "lightweight": frozenset({1, 2}),
 }  # fmt: skip
+# What people hold of oils by tradition, as they ask for it: a temper, or a season of the year.
+TRADITIONS = {
+    "warming": "warming", "heating": "warming", "warm": "warming", "cooling": "cooling", "cool": "cooling",
+    "spring": "spring", "summer": "summer", "autumn": "autumn", "fall": "autumn", "winter": "winter",
+}  # fmt: skip
 OVER = r"over|above|more than|at least|from|>=|≥|>"
 UNDER = r"under|below|less than|at most|up to|<=|≤|<"
 NUMBER = r"(\d+(?:[.,]\d+)?)"

@@ -82,6 +82,24 @@ class UsualShare:
 
 
 @dataclass(frozen=True, slots=True)
+class Tradition:
+    """What people hold of an oil: warming, cooling or neither, when it is chosen, and how; nobody has measured it."""
+
+    temper: str
+    seasons: tuple[str, ...]  # nothing for all year round
+    practice: str
+
+    @property
+    def words(self) -> str:
+        """In a sentence, marked as what it is."""
+        felt = {"warming": "felt as warming", "cooling": "felt as cooling"}.get(
+            self.temper, "neither warming nor cooling"
+        )
+        when = f"chosen in {' and '.join(self.seasons)}" if self.seasons else "chosen all year round"
+        return f"{felt}, {when}; {self.practice}"
+
+
+@dataclass(frozen=True, slots=True)
 class LotPast:
     """What a lot has behind it: age [months], measured peroxide value [meq/kg], heat and light, plant.
 
@@ -133,7 +151,9 @@ class Ingredient:
     cloud_shift: float = 0.0  # K: how much warmer than the melting model says its crystals melt, by its cloud point
     appearance: Appearance | None = None
     use: UsualShare | None = None
+    tradition: Tradition | None = None
     protects: tuple[str, float] | None = None  # an antioxidant's substance, and how much of the product it is [g/g]
+    grade: str = ""  # how it was made, where somebody said: refined, unrefined, by CO2
     lot: str = ""
     base: str = ""
     past: LotPast | None = None
@@ -167,8 +187,21 @@ class Ingredient:
 
     @property
     def stock_key(self) -> str:
-        """What another lot must be of to be poured in its place: an infused oil or a dilution is only itself."""
-        return self.key if self.parts or self.is_infused else self.base_key
+        """What another lot must be of to be poured in its place: an infused oil or a dilution is only itself.
+
+        What is said to be of a grade is poured from no other; what is not, from any.
+        """
+        if self.parts or self.is_infused:
+            return self.key
+        return f"{self.base_key}~{self.grade}" if self.grade and not self.lot else self.base_key
+
+    @property
+    def stands_for(self) -> tuple[str, ...]:
+        """The stock keys that a lot of it can be poured for; without a grade it may be of any."""
+        if self.parts or self.is_infused:
+            return (self.key,)
+        grades = (self.grade,) if self.grade else ("refined", "unrefined", "co2")
+        return (self.base_key, *(f"{self.base_key}~{grade}" for grade in grades))
 
     @property
     def is_fatty(self) -> bool:

@@ -12,6 +12,7 @@ from types import MappingProxyType
 
 from uptide.core.errors import ProfileError
 from uptide.core.ingredients.certificate import Certificate, certified_lipid, certified_profile
+from uptide.core.ingredients.grade import graded
 from uptide.core.ingredients.infusion import Infusion, Steeped, each_plant
 from uptide.core.ingredients.ingredient import Appearance, Ingredient, LotPast, Measured, Price
 from uptide.core.ingredients.mixture import mixture
@@ -53,6 +54,7 @@ class Lot:
     supplier_lot: str = ""
     container: str = ""
     note: str = ""
+    grade: str = ""  # refined, unrefined or by CO2; nothing where nobody said
     made_from: tuple[int, int] | None = None
     infusion: Infusion | None = None
     certificates: tuple[Certificate, ...] = ()
@@ -97,6 +99,7 @@ class Lot:
 
 def lot_ingredient(lot: Lot, base: Ingredient, acids: Mapping[str, FattyAcid], today: date) -> Ingredient:
     """The ingredient that stands in a row when this lot is used."""
+    base = graded(base, lot.grade)
     certificate = lot.certificate
     on = f"certificate of {certificate.dated_on:%Y-%m-%d}" if certificate.dated_on else "certificate"
     lipid = base.lipid

@@ -7,6 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 from uptide.core.ingredients.dilution import dilution, read_dilution
+from uptide.core.ingredients.grade import GRADES, grade_said, graded, without_grade
 from uptide.core.ingredients.ingredient import Ingredient, LotPast, Phase
 from uptide.core.ingredients.past import TREATMENTS
 from uptide.core.measures.habits import Habits
@@ -47,7 +48,25 @@ def name_row(
     ingredients: Mapping[str, Ingredient],
     names: NameIndex,
 ) -> Named:
-    """Say which ingredient is meant, or ask."""
+    """Say which ingredient is meant, and of which grade; or ask."""
+    plain = without_grade(line.name)
+    item, named = _named(row, replace(line, name=plain), answers, habits, ingredients, names)
+    grade = grade_said(line.name)
+    if item is None or not grade or item.lot or (found := graded(item, grade)) is item:
+        return item, named
+    said = "; ".join(filter(None, (named.remark, f"{GRADES[grade].name}: {GRADES[grade].says}")))
+    return found, replace(named, ingredient=found, remark=said)
+
+
+def _named(
+    row: Row,
+    line: Line,
+    answers: Mapping[str, str],
+    habits: Habits,
+    ingredients: Mapping[str, Ingredient],
+    names: NameIndex,
+) -> Named:
+    """Say which thing is meant, of whatever grade."""
     diluted = read_dilution(line.name)
     if diluted is not None and not names.match(line.name).sure:
         return _diluted(row, *diluted, ingredients, names)

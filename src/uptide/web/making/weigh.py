@@ -207,7 +207,7 @@ def _check_lot(form: PourForm, record: BatchRecord, store: Session, shelf: Shelf
     if form.code == f"{LEFTOVER}{record.plan['pot']}" and waits_for_base(record, shelf):
         raise QuantityError(f"Its base is not mixed yet: batch {record.plan['pot']} is weighed and mixed first.")
     lot, line = items.get(f"lot:{form.code}"), items.get(due.key)
-    if lot is not None and lot.stock_key != (line.stock_key if line is not None else due.key):
+    if lot is not None and (line.stock_key if line is not None else due.key) not in lot.stands_for:
         raise QuantityError(f"Lot {form.code} is {lot.name}, and {due.name} is due.")
 
 

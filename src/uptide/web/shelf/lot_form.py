@@ -5,12 +5,14 @@ from __future__ import annotations
 from collections.abc import Mapping
 from datetime import date
 from types import MappingProxyType
+from typing import Literal
 
 from fastapi import Request
 from fastapi.responses import HTMLResponse
 from sqlalchemy.orm import Session
 
 from uptide.core.errors import QuantityError, UptideError
+from uptide.core.ingredients.grade import GRADES, grade_said, without_grade
 from uptide.core.ingredients.lot import Lot
 from uptide.core.ingredients.mixture import known_oil
 from uptide.core.measures.habits import Habits
@@ -53,6 +55,7 @@ class LotForm(InfusionForm):
     place: str = "cool cupboard"
     container: str = ""
     note: str = ""
+    grade: Literal["", "refined", "unrefined", "co2"] = ""
     blend: int | None = None
     version: int | None = None
     jar: bool = False  # it came of a jar, which says what it is infused with
@@ -71,6 +74,7 @@ def draw_lot_form(
         request, "shelf/lot_form.html", status if problem else 200, form=form, problem=problem, places=tuple(PLACES),
         errors=errors,
         states=[(each, each) for each in STATES], ways=list(WAYS.items()),
+        grades=[("", "as usual"), *((grade.key, grade.name) for grade in GRADES.values())],
         count=len(shelf.standing), names=sorted({i.name for i in shelf.facts.ingredients.values() if not i.lot}),
     )  # fmt: skip
 
@@ -121,6 +125,7 @@ def lot_of(form: LotForm, shelf: Shelf, habits: Habits, known: Lot | None) -> Lo
         supplier_lot=form.supplier_lot.strip(),
         container=form.container.strip(),
         note=form.note.strip(),
+        grade=form.grade or ("" if made or steeped else grade_said(form.ingredient)),
         made_from=made,
         infusion=infusion,
     )
@@ -128,7 +133,7 @@ def lot_of(form: LotForm, shelf: Shelf, habits: Habits, known: Lot | None) -> Lo
 
 def _key_of(name: str, shelf: Shelf) -> str:
     """The oil of the shelf’s list that is called so; raise QuantityError where it is none, or one of several."""
-    match = shelf.facts.names.match(name)
+    match = shelf.facts.names.match(without_grade(name))
     if not match.sure:
         meant = " or ".join(shelf.facts.ingredients[k].name for k in match.keys)
         raise QuantityError(
@@ -146,7 +151,7 @@ def _number(text: str, what: str) -> float | None:
 def form_of(lot: Lot, store: Session, shelf: Shelf) -> LotForm:
     """A lot as a form to change."""
     made = lot.made_from or (None, None)
-    plain = ("supplier", "supplier_lot", "currency", "place", "container", "note")
+    plain = ("supplier", "supplier_lot", "currency", "place", "container", "note", "grade")
     return LotForm(
         code=lot.code,
         known=lot.code,

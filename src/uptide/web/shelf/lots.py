@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 
 from uptide.core.errors import QuantityError, UptideError
 from uptide.core.ingredients.certificate import Certificate, acids_problem, looks_like, outliers
+from uptide.core.ingredients.grade import GRADES
 from uptide.core.ledger.movement import MovementKind, grams
 from uptide.core.lipids.pasted import FIGURES, PastedTable, read_pasted
 from uptide.core.months import say_day
@@ -289,6 +290,7 @@ def draw_lot(
         today=today(),
         oil=oil_page(item, shelf),
         base=base,
+        grade=GRADES[lot.grade].name if lot.grade in GRADES else "",
         blend=blend,
         parentage=parentage(lot, item, shelf.facts),
         price_per_100ml=None if lot.price_per_100g is None else lot.price_per_100g * item.density,

@@ -12,6 +12,7 @@ from uptide.core.assessment.assessment import Assessment
 from uptide.core.figures.oil_profile import OilProfile, oil_profile, parts_of
 from uptide.core.figures.physical import viscosity_line
 from uptide.core.finder.substitutes import Substitute, substitutes
+from uptide.core.ingredients.grade import GRADES, graded
 from uptide.core.ingredients.ingredient import Ingredient, Measured, Phase
 from uptide.core.ingredients.lot import Lot
 from uptide.core.ingredients.own_oil import KEY
@@ -96,6 +97,8 @@ class OilPage(View):
     clear_above: str
     viscosity: Curve | None
     skin: tuple[tuple[str, str, str], ...]
+    tradition: tuple[str, str]  # what people hold of it, and what is measured beside
+    grades: tuple[tuple[str, str, str], ...]  # name, how it is written, what changes
     tint: str
     odour: str
     feel: str
@@ -171,6 +174,8 @@ def oil_page(item: Ingredient, shelf: Shelf) -> OilPage:
         clear_above=_clear_above(found),
         viscosity=draw_viscosity(viscosity_line(parts)) if parts else None,
         skin=skin_swatches(item),
+        tradition=_tradition(item, found),
+        grades=_grades(item),
         tint=f"{item.appearance.tint} of 10: {item.appearance.words}" if item.appearance else "not listed",
         odour=ODOURS[item.appearance.odour] if item.appearance else "not listed",
         feel=own.feel_word,
@@ -236,6 +241,42 @@ def _against(item: Ingredient, found: Assessment) -> tuple[tuple[str, str, Again
     return tuple(views)
 
 
+def _tradition(item: Ingredient, found: Assessment) -> tuple[str, str]:
+    """What people hold of it by tradition, and what is measured in its place; nothing where nothing is told."""
+    if item.tradition is None:
+        return "", ""
+    sets = found.setting.clear_above if found.setting is not None else None
+    measured = f"measured: it sets below {sets:.0f} °C" if sets is not None else "measured: it stays liquid in the room"
+    thick = oil_profile(item).thickness
+    return item.tradition.words, f"{measured}{f', and is {thick:.0f} mPa·s thick on skin' if thick else ''}"
+
+
+def _grades(item: Ingredient) -> tuple[tuple[str, str, str], ...]:
+    """The grades that it comes in: how each is written in a row, and what it changes; none of a lot, which has one."""
+    if item.lot or item.grade or item.kind not in GRADED_KINDS or item.oxidation is None:
+        return ()
+    found = []
+    for grade in GRADES.values():
+        made = graded(item, grade.key)
+        keeps, oil = oil_profile(made).keeps, made.oxidation
+        begins = f"begins at {oil.fresh_pv:g} meq/kg" if oil is not None and not oil.is_inert else ""
+        tint = f"tint {made.appearance.tint} of 10" if made.appearance else ""
+        kept = f"keeps {keeps:.0f} months closed, cool and dark" if keeps is not None else ""
+        figures = "; ".join(filter(None, (tint, begins, kept)))
+        found.append((grade.name, f"50 g {grade.name} {_unbracketed(item.name)}", f"{grade.says}. {figures}."))
+    return tuple(found)
+
+
+def _unbracketed(name: str) -> str:
+    """A name as it is written in a row, without what stands in brackets.
+
+    >>> _unbracketed("Olive oil (virgin)")
+    'olive oil'
+    """
+    plain = name.partition(" (")[0]
+    return f"{plain[:1].lower()}{plain[1:]}"
+
+
 def _clear_above(found: Assessment) -> str:
     if found.setting is None or not found.setting.curve:
         return ""
@@ -265,6 +306,7 @@ def _comedogenicity_lists(item: Ingredient, sources: Mapping[str, Source]) -> tu
     )
 
 
+GRADED_KINDS = frozenset({"carrier", "butter"})
 SHOWN = {
     "density": "Density",
     "bulk_density": "Density in a spoon, with air between the grains",
