@@ -37,6 +37,7 @@ CUTS_GREASE = frozenset({"ester", "hydrocarbon"})
 CUT_FROM = 0.05  # g/g: less cuts no grease that is noticed; assumption
 THICK_WORDS = ((36.0, "dry"), (44.0, "fast"), (50.0, "medium"), (1e9, "rich"))  # mPa s at 32 °C, set to named examples
 
+CLOGS_PLAINLY = 4.0  # of 5: from here on no skin is said to be suited without it; common practice
 COMEDOGENIC_FROM = 5.0  # % of the oils: an ingredient with less is not called the worst
 COMEDOGENICITY_WORDS = ((1.5, "low"), (2.5, "moderate"), (9.0, "high"))
 
@@ -285,9 +286,9 @@ def _is_against(on: OnSkin, wearer: Wearer, scent_percent: float) -> bool:
 
 
 def clogging(on: OnSkin) -> str:
-    """What goes with “suits” wherever it is said: the clog rating of what clogs as much as any skin should have it."""
+    """What goes with “suits” wherever it is said: the clog rating of what clogs plainly."""
     rating = on.comedogenicity.value
-    return f" (clog rating {rating:g} of 5)" if rating is not None and reaches(rating, COMEDOGENICITY_MOST) else ""
+    return f" (clog rating {rating:g} of 5)" if rating is not None and reaches(rating, CLOGS_PLAINLY) else ""
 
 
 def _suited(on: OnSkin) -> Mapping[str, bool] | None:
