@@ -127,7 +127,9 @@ def test_a_word_that_means_nothing_never_changes_what_a_row_weighs_in_silence(ro
     weighed = [each for each in found if each.status is RowStatus.READ]
     if weighed:
         assert [each.grams for each in weighed] == [pytest.approx(plain.grams)]
-        assert weighed[0].ingredient == plain.ingredient
+        assert weighed[0].ingredient is not None
+        assert plain.ingredient is not None
+        assert weighed[0].ingredient.base_key == plain.ingredient.base_key  # of another grade it may be
     for each in found:
         if each.status is not RowStatus.READ:
             assert each.reason or each.questions or each.status is RowStatus.COMMENT

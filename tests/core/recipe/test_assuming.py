@@ -80,7 +80,7 @@ def test_what_is_likeliest_is_assumed_and_says_why(
         "a spoon of lavender oil",  # of a scent, or infused with it
         "10 ml calendula oil",
         "2 tsp lavender",
-        "30 ml light olive oil",
+        "30 ml squalene",
         "30 ml zorgblat",
         "10 g lavnder",  # near a name is not the name
         "30 ml avena sativa",  # the oil, or the flour

@@ -180,8 +180,8 @@ def _stopped(assessment: Assessment, whom: str) -> str:
     stops: tuple[Caution, ...] = safety.open_stops
     who = f" for {whom}" if whom else ""
     if stops:
-        about = listed(list(dict.fromkeys(_plain(name) for stop in stops for name in stop.names or ("it",))))
-        return f"stopped{who}: {about}"
+        about = list(dict.fromkeys(_plain(name) for stop in stops for name in stop.names))
+        return f"stopped{who}: {listed(about)}" if about else f"stopped{who} as it is"
     if safety.unsettled:
         return f"nothing that is settled is stopped{who}"
     return f"nothing in it is stopped{who}"

@@ -21,6 +21,7 @@ class OilGrade:
     key: str
     name: str
     written: str  # a pattern
+    short: str
     says: str
 
 
@@ -31,6 +32,7 @@ GRADES: Mapping[str, OilGrade] = {
             "refined",
             "refined",
             r"refined|deodori[sz]ed|bleached|rbd|pomace|(?:extra[- ])?light(?=.*\bolive\b)",
+            "pale, hardly smells, begins fresher",
             "pale, hardly smells, stains little; begins fresher, with about a third less tocopherols; fewer traces of "
             "protein, and no safe limit of them is known",
         ),
@@ -38,6 +40,7 @@ GRADES: Mapping[str, OilGrade] = {
             "unrefined",
             "unrefined",
             r"unrefined|extra[- ]virgin|virgin|cold[- ]?pressed|raw|unfiltered",
+            "its own colour and smell, begins with more peroxides",
             "its own colour and smell, which stain and show; begins with more peroxides, and keeps its tocopherols and "
             "traces of protein",
         ),
@@ -45,6 +48,7 @@ GRADES: Mapping[str, OilGrade] = {
             "co2",
             "CO2-extracted",
             r"co2[- ]extracted|supercritical(?:ly extracted)?",
+            "deeper in colour and smell",
             "deep in colour and smell, with more of what does not saponify; no solvent in it, and all of its protein "
             "traces as in a pressed oil",
         ),
@@ -102,6 +106,13 @@ def graded(item: Ingredient, grade: str) -> Ingredient:
         appearance=looks and replace(looks, tint=looks.tint + more, odour=min(MOST_ODOUR, max(looks.odour, 1) + more)),
         oxidation=oil and _unrefined(item.base_key, oil),
     )
+
+
+def changed_by(item: Ingredient, made: Ingredient) -> str:
+    """What its grade changes of an oil, shortly; nothing where it is as it usually is."""
+    if not made.grade or (item.appearance, item.oxidation) == (made.appearance, made.oxidation):
+        return ""
+    return GRADES[made.grade].short
 
 
 def _refined(key: str, oil: OilOxidation) -> OilOxidation:

@@ -36,7 +36,7 @@ def fit_to_sell(shelf_life: ShelfLife) -> tuple[Finding, ...]:
             confidence="low",
             remark=f"{said} A model is no stability test: keep bottles of each batch and look at them.",
             decimals=0,
-            word=f"holds {SOLD_FOR} months" if holds else f"does not hold {SOLD_FOR} months",
+            word=f"holds {SOLD_FOR} months" if holds else f"not {SOLD_FOR} months",
         ),
     )
 

@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 from uptide.core.ingredients.dilution import dilution, read_dilution
-from uptide.core.ingredients.grade import GRADES, grade_said, graded, without_grade
+from uptide.core.ingredients.grade import changed_by, grade_said, graded, without_grade
 from uptide.core.ingredients.ingredient import Ingredient, LotPast, Phase
 from uptide.core.ingredients.past import TREATMENTS
 from uptide.core.measures.habits import Habits
@@ -54,7 +54,7 @@ def name_row(
     grade = grade_said(line.name)
     if item is None or not grade or item.lot or (found := graded(item, grade)) is item:
         return item, named
-    said = "; ".join(filter(None, (named.remark, f"{GRADES[grade].name}: {GRADES[grade].says}")))
+    said = "; ".join(filter(None, (named.remark, changed_by(item, found))))
     return found, replace(named, ingredient=found, remark=said)
 
 

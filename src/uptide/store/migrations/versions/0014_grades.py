@@ -24,5 +24,4 @@ def downgrade() -> None:
     lots = sa.table("lot", sa.column("grade", sa.String()), sa.column("note", sa.String()))
     said = sa.literal("Grade: ") + lots.c.grade + sa.literal(". ") + lots.c.note
     op.get_bind().execute(lots.update().where(lots.c.grade != "").values(note=said))
-    with op.batch_alter_table("lot") as batch_op:
-        batch_op.drop_column("grade")
+    op.drop_column("lot", "grade")
