@@ -58,6 +58,27 @@ def test_a_lot_is_kept_and_listed(client: TestClient) -> None:
     assert "Your lots of it: A-1 , 920 g left" in words(client.get("/shelf/sunflower").text)
 
 
+def test_a_lot_has_a_grade_said_in_its_name_or_chosen_and_it_goes_out_and_in_again(
+    client: TestClient, app: FastAPI
+) -> None:
+    page = words(keep_lot(client, ingredient="light olive oil").text)
+    keep_lot(client, code="A-2", ingredient="avocado", grade="refined")
+    keep_lot(client, code="A-3", ingredient="avocado")
+
+    assert "A lot of Olive oil (virgin) , refined" in page
+    assert "Olive oil, refined, lot A-1" in page
+    out = client.get("/shelf/lots.csv").text
+    assert ["refined" in line for line in out.splitlines()[1:4]] == [True, True, False]
+    assert 'value="refined" selected' in client.get("/shelf/lots/A-2/edit").text
+    # Kept again as it stands, it stays of its grade; and the file brings it in again.
+    edit = "/shelf/lots/A-2/edit"
+    kept = {"code": "A-2", "known": "A-2", "ingredient": "avocado", "grade": "refined", "bought_g": "920"}
+    client.post("/shelf/lots", data={"token": token(client, edit), "note": "the pale one", **kept})
+    assert "Avocado oil, refined, lot A-2" in words(client.get("/shelf/lots/A-2").text)
+    with app.state.sessions() as store:
+        assert [load_lot(store, code).grade for code in ("A-1", "A-2", "A-3")] == ["refined", "refined", ""]
+
+
 def test_a_double_tap_makes_one_lot(client: TestClient) -> None:
     form = {"code": "A-1", "ingredient": "jojoba", "bought_g": "100", "token": token(client, "/shelf/lots/new")}
 

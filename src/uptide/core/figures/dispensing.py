@@ -49,6 +49,17 @@ SHOWER = "shower"
 SCRUB = 0.20  # g/g of powder: from here on it is spooned, however thin its oil is
 
 
+@dataclass(frozen=True, slots=True)
+class _Contents:
+    """What a container is asked to give out: how much of it sets and at which warmth, how thick it is, its grains."""
+
+    coldest: float  # °C
+    solid: float | None  # %
+    thick: float | None  # mPa s
+    is_scrub: bool
+    grains: tuple[tuple[str, float], ...]  # name, µm
+
+
 def dispensing(
     everything: Sequence[tuple[float, Ingredient]], kind: str, storage: Storage, area: str, *, is_assumed: bool
 ) -> tuple[Finding, ...]:
@@ -60,7 +71,15 @@ def dispensing(
     fatty = [(mass, item) for mass, item in everything if item.is_fatty]
     if not fatty:
         return ()
-    against = {other: tuple(_against(everything, fatty, other, storage)) for other in LIMITS}
+    coldest = min(storage.celsius)
+    contents = _Contents(
+        coldest=coldest,
+        solid=_stiffness(fatty, coldest),
+        thick=viscosity(fatty, fsum(storage.celsius) / 12).value,
+        is_scrub=reaches(_powder_share(everything), SCRUB),
+        grains=tuple((item.name, _grain(item)) for mass, item in everything if mass > 0),
+    )
+    against = {other: tuple(_against(contents, other)) for other in LIMITS}
     better = [CONTAINER_KINDS[other].name for other in LIMITS if not against[other] and other != kind]
     walls = tuple(_of_walls(kind, storage, area))
     name = CONTAINER_KINDS[kind].name
@@ -89,23 +108,19 @@ def dispensing(
     )
 
 
-def _against(
-    everything: Sequence[tuple[float, Ingredient]], fatty: list[tuple[float, Ingredient]], kind: str, storage: Storage
-) -> Iterator[str]:
+def _against(contents: _Contents, kind: str) -> Iterator[str]:
     """What in it speaks against a kind of container."""
-    limits, warmth = LIMITS[kind], fsum(storage.celsius) / 12
-    name = CONTAINER_KINDS[kind].name
-    solid = _stiffness(fatty, min(storage.celsius))
-    if solid is not None and reaches(solid, CLEAR) and exceeds(solid, limits.solid):
-        yield f"it sets at {min(storage.celsius):g} °C, and a {name} gives out what pours"
-    elif solid is None or not reaches(solid, CLEAR):
-        thick = viscosity(fatty, warmth).value
-        if thick is not None and exceeds(thick, limits.thickest):
+    limits, name = LIMITS[kind], CONTAINER_KINDS[kind].name
+    solid, thick = contents.solid, contents.thick
+    if solid is not None and reaches(solid, CLEAR):
+        if exceeds(solid, limits.solid):
+            yield f"it sets at {contents.coldest:g} °C, and a {name} gives out what pours"
+    elif thick is not None:
+        if exceeds(thick, limits.thickest):
             yield f"{say_number(thick, 2)} mPa·s is too thick for a {name}, which wants {limits.thickest:g} at most"
-        is_scrub = reaches(_powder_share(everything), SCRUB)
-        if thick is not None and not reaches(thick, limits.thinnest) and not is_scrub:
+        if not reaches(thick, limits.thinnest) and not contents.is_scrub:
             yield f"{say_number(thick, 2)} mPa·s is too thin for a {name}, which wants {limits.thinnest:g} and more"
-    large = [item.name for mass, item in everything if mass > 0 and _grain(item) > limits.grains]
+    large = [grain for grain, size in contents.grains if size > limits.grains]
     if large:
         yield f"{listed(large)} would clog a {name}"
 
