@@ -85,11 +85,7 @@ def stretch(temperature: ArrayLike, bend: ArrayLike = 0.0, energy: ArrayLike = 0
     >>> round(float(stretch(323.15)), 1), round(float(stretch(293.15)))
     (184.2, 3641)
     """
-    exponent = (
-        LN_STRETCH
-        * (_bend(OSI_KELVIN, bend) - _bend(temperature, bend))
-        / (_bend(OSI_KELVIN, bend) - _bend(CALIBRATED_KELVIN, bend))
-    )
+    exponent = LN_STRETCH * (1 - _bend(temperature, bend) / _bend(OSI_KELVIN, bend))  # the bend is 0 at 20 °C
     credited = np.minimum(exponent, LN_STRETCH + log(COLD_CREDIT))
     doubt = ENERGY_SD / GAS_CONSTANT * (1 / np.asarray(temperature, float) - 1 / CALIBRATED_KELVIN)
     energy = np.asarray(energy, float)
