@@ -17,6 +17,7 @@ from uptide.core.errors import QuantityError
 from uptide.core.ingredients.certificate import Certificate
 from uptide.core.ingredients.infusion import Infusion, Steeped, each_plant
 from uptide.core.ingredients.lot import Lot
+from uptide.core.ingredients.mixture import mixture
 from uptide.core.keeping.lot_life import lot_life
 from uptide.core.making.label import make_label
 from uptide.core.oxidation.history import HeatStep, ageing_spent
@@ -276,3 +277,13 @@ def test_every_oil_that_was_poured_together_takes_the_colour() -> None:
         plain = FACTS.ingredients[part.base_key]
         assert part.colour == (both.infusion or Infusion((WORT,))).colour(plain.colour) != plain.colour
         assert part.infused_with == "St John's wort"
+
+
+def test_what_an_infused_oil_is_a_part_of_is_infused() -> None:
+    """A dilution or a lot of a blend is poured for no plain oil where a part of it was steeped with something."""
+    jojoba, olive = (FACTS.ingredient(key) for key in ("jojoba", "olive"))
+    plain = mixture("mix", "Mixed", [(jojoba, 0.5), (olive, 0.5)])
+    steeped = mixture("mix", "Mixed", [(jojoba, 0.5), (replace(olive, infused_with="rose"), 0.5)])
+
+    assert (plain.is_infused, steeped.is_infused) == (False, True)
+    assert steeped.stands_for == ("mix",) == (steeped.stock_key,)

@@ -154,6 +154,15 @@ def test_looks_that_are_due_stand_in_the_day_until_somebody_looked(client: TestC
     assert "Nothing stands here" in board(client, look="true")
 
 
+def test_the_day_names_six_that_want_a_look_and_leads_to_the_rest(client: TestClient) -> None:
+    made = today() - timedelta(days=8)
+    for count in range(8):
+        bottle_of(client, saved(client, new="30 g jojoba", name=f"Oil {count}").split("?")[0], made.isoformat())
+    page = client.get("/").text
+    assert words(page).count("smell and look") == 6
+    assert 'href="/keeping?look=true"' in page
+
+
 def test_the_quick_line_answers_from_the_board(client: TestClient) -> None:
     put(client, "OL-1", "olive", 100, 20)
     answer = words(client.get("/quick?q=what should I use up").text)
@@ -192,6 +201,10 @@ def test_use_it_up_names_own_blends_and_what_it_is_worth_to_act(client: TestClie
     page = client.get("/keeping/use-up").text
     assert "25 % of it: 400 g use it up" in words(page)
     assert f'href="{version}/make?' in page
+    # 400 g of 25 % rosehip (0.926 g/mL) in jojoba (0.864): 456 mL of its own density, by hand.
+    bottles = re.search(r"bottles=1\+x\+(\d+)\+ml", page)
+    assert bottles is not None
+    assert int(bottles[1]) == round(400 * (0.25 / 0.926 + 0.75 / 0.8641))
     assert re.search(r"Move it to the fridge: about \d+\.\d months more", words(page))
     assert "Add 0.2 % of Mixed tocopherols" in words(page)
     assert "1.00 GBP are thrown out" in words(page)

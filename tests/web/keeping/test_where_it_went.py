@@ -10,7 +10,7 @@ from urllib.parse import urlencode
 from fastapi.testclient import TestClient
 from tests.web.conftest import bottle_of, saved, token, words
 from tests.web.keeping.kept import board, card, filled, note
-from tests.web.making.at_bench import at_bench, begin, blend, put_infused, shelf
+from tests.web.making.at_bench import at_bench, begin, blend, put, put_infused, shelf
 
 from uptide.workshop.clock import today
 
@@ -84,6 +84,11 @@ def test_a_number_from_a_label_leads_to_its_page(client: TestClient) -> None:
         answer = client.get(f"/keeping/find?{urlencode({'number': said})}", follow_redirects=False)
         assert answer.headers["location"] == page
     assert client.get("/keeping/find?number=nothing").status_code == 404
+    # A code may begin as the words do that people put before one.
+    put(client, "lotus-1", "jojoba", 20)
+    for said in ("lotus-1", "lot lotus-1"):
+        answer = client.get(f"/keeping/find?{urlencode({'number': said})}", follow_redirects=False)
+        assert answer.headers["location"] == "/shelf/lots/lotus-1"
     assert f'href="/bottles/{number}-1"' in client.get(f"/quick?q={number}-1").text
 
 
