@@ -38,6 +38,7 @@ from uptide.core.safety.check import Safety, Said, check
 from uptide.core.safety.figures import safety_findings
 from uptide.core.skin.verdicts import OnSkin
 from uptide.core.skin.wearer import ANYONE
+from uptide.core.tolerance import exceeds
 
 SO_FAR = frozenset({"total_mass", "total_volume", "cost"})  # sums that are true of what was read
 # 0 where nothing of it is there.
@@ -291,7 +292,7 @@ def _may_be_scent(row: Row, ingredients: Mapping[str, Ingredient]) -> bool:
 
 def _remarks(recipe: Recipe, resolution: Resolution) -> tuple[str, ...]:
     remarks = []
-    if resolution.stated_percent is not None and abs(resolution.stated_percent - 100) > PERCENT_TOLERANCE:
+    if resolution.stated_percent is not None and exceeds(abs(resolution.stated_percent - 100), PERCENT_TOLERANCE):
         remarks.append(
             f"The stated percents make {say_number(resolution.stated_percent)} %, not 100 %. "
             "The shares beside the rows are of what would be in the bottle."
@@ -314,7 +315,7 @@ def _remarks(recipe: Recipe, resolution: Resolution) -> tuple[str, ...]:
         )
     if container is not None:
         over = resolution.total_millilitres - container.size_ml
-        if over > FULL * container.size_ml:
+        if exceeds(over, FULL * container.size_ml):
             stands, holds = say_number(resolution.total_millilitres, 3), say_number(container.size_ml)
             remarks.append(
                 f"{say_number(over, 3)} mL too much for the container: {stands} mL stands past the "
@@ -374,5 +375,5 @@ def _bottle(resolution: Resolution, kind: str = PLAIN) -> Bottle | None:
         )
         filled += volume
     over = filled - container.size_ml
-    past_shoulder = over if over > FULL * container.size_ml else 0.0
+    past_shoulder = over if exceeds(over, FULL * container.size_ml) else 0.0
     return Bottle(container, tuple(pours), past_shoulder, max(0.0, -over), is_assumed)

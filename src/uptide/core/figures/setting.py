@@ -141,7 +141,7 @@ def _of_oils(fatty: Fatty, found: Setting | None) -> Finding:
     supercooled = " A melt may stay clear 5 to 10 °C colder until it is stirred or stands." if len(runs) > 1 else ""
     clear = f" Clear above {found.clear_above:.0f} °C." if found.clear_above is not None else ""
     skin = next(solid for _, at, solid, _ in found.places if at == SKIN_CELSIUS)
-    melts = "" if skin < MELTS_BELOW else f" On the skin {skin:.0f} % stays solid, which is felt as drag."
+    melts = "" if not reaches(skin, MELTS_BELOW) else f" On the skin {skin:.0f} % stays solid, which is felt as drag."
     return Finding(
         key, title, here, max(0.0, here - FEW_PERCENT), min(100.0, here + FEW_PERCENT), unit, method, inputs,
         ("melting-literature",), "low" if curved else "medium",
@@ -189,7 +189,11 @@ def _waxed(fatty: Fatty, reason: str) -> Finding | None:
     if butters and not reaches(counted, SALVE):
         word = f"{here} by its fats, a little firmer by its wax"
     melting = [point for _, item, _ in waxes if (point := _typical(item, "melting_point")) is not None]
-    holds = f" It holds in summer; its wax melts at about {max(melting):.0f} °C." if melting and counted >= 8 else ""
+    holds = (
+        f" It holds in summer; its wax melts at about {max(melting):.0f} °C."
+        if melting and reaches(counted, SALVE)
+        else ""
+    )
     holds += butters
     return Finding(
         "solid_fat_content_22c",

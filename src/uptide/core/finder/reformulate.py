@@ -251,7 +251,7 @@ class _Worker:
             ranked = [
                 (-likeness - self._bonus(other), other)
                 for other in rivals
-                if (likeness := scent_likeness(self.pantry.tables, item, other)) >= LIKE_ENOUGH
+                if reaches(likeness := scent_likeness(self.pantry.tables, item, other), LIKE_ENOUGH)
             ]
         elif item.is_fatty:
             ranked = [
@@ -349,7 +349,7 @@ class _Worker:
         is_mild = (
             rating is not None and exceeds(rating, GENTLE_COMEDOGENICITY) and not exceeds(rating, MILD_COMEDOGENICITY)
         )
-        if not is_mild or _is_trace(row) or share > SMALL_PART:
+        if not is_mild or _is_trace(row) or exceeds(share, SMALL_PART):
             return None
         for factor in LOWERED:
             changed = self._less(state.recipe, row, share * factor)

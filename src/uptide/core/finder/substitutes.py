@@ -10,6 +10,7 @@ from uptide.core.figures.oil_profile import FEELS, OilProfile
 from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.lipids.nearest import displaced
 from uptide.core.safety.tables import SafetyTables, ScentFacts
+from uptide.core.tolerance import reaches
 
 # What makes two oils one step apart in use, of each figure: policy, so that no figure outweighs the others.
 STEP_THICKNESS, STEP_KEEPS, STEP_FEEL, STEP_COMEDOGENICITY, STEP_TINT = log(1.5), log(1.6), 1.0, 1.5, 2.0
@@ -76,20 +77,20 @@ def changes(before: OilProfile, after: OilProfile) -> tuple[str, ...]:
         ("saturated", before.saturated, after.saturated),
         ("omega-3", before.omega_3, after.omega_3),
     ):
-        if one is not None and other is not None and abs(other - one) >= SAID_POINTS:
+        if one is not None and other is not None and reaches(abs(other - one), SAID_POINTS):
             said.append(f"{name} {other - one:+.0f} points")
     if before.feel and after.feel and before.feel != after.feel:
         said.append(f"{'richer' if after.feel > before.feel else 'lighter'}: {FEELS[after.feel]}")
-    if before.thickness and after.thickness and abs(log(after.thickness / before.thickness)) >= SAID_THICKNESS:
+    if before.thickness and after.thickness and reaches(abs(log(after.thickness / before.thickness)), SAID_THICKNESS):
         word = "thicker" if after.thickness > before.thickness else "thinner"
         said.append(f"{word}: {after.thickness:.0f} mPa·s against {before.thickness:.0f}")
-    if before.keeps and after.keeps and abs(after.keeps - before.keeps) >= SAID_MONTHS:
+    if before.keeps and after.keeps and reaches(abs(after.keeps - before.keeps), SAID_MONTHS):
         word = "longer" if after.keeps > before.keeps else "shorter"
         said.append(f"keeps {abs(after.keeps - before.keeps):.0f} months {word}")
     if (
         before.comedogenicity is not None
         and after.comedogenicity is not None
-        and abs(after.comedogenicity - before.comedogenicity) >= SAID_COMEDOGENICITY
+        and reaches(abs(after.comedogenicity - before.comedogenicity), SAID_COMEDOGENICITY)
     ):
         said.append(f"clog rating {after.comedogenicity:g} against {before.comedogenicity:g}")
     if before.tint and after.tint and abs(after.tint - before.tint) >= SAID_TINT:

@@ -20,6 +20,7 @@ from uptide.core.measures.say import say_number
 from uptide.core.months import say_day
 from uptide.core.oxidation.history import HeatStep, lasting
 from uptide.core.safety.caution import Grade
+from uptide.core.tolerance import exceeds
 
 DAY = 24.0  # h
 ONCE = "dark-shelf"  # how a jar was steeped that was to be strained onto fresh plant and was not
@@ -286,7 +287,7 @@ class JarUnderWay:
         if meant is None:
             return f"{said}."
         off = out - meant
-        if abs(off) <= WORTH_SAYING * self.plan.oil_grams:
+        if not exceeds(abs(off), WORTH_SAYING * self.plan.oil_grams):
             return f"{said}, as expected."
         more = "more" if off > 0 else "less"
         return f"{said}, {abs(off):.0f} g {more} than expected; {self._kept(out)}"

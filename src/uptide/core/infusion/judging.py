@@ -15,7 +15,7 @@ from uptide.core.infusion.water import Growth
 from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.measures.say import say_number
 from uptide.core.safety.caution import Grade
-from uptide.core.tolerance import exceeds
+from uptide.core.tolerance import exceeds, reaches
 
 WHOLE_PERCENT = 0.01
 COSTLY, SPENT = 0.25, 0.9  # of the oxidation life: from here on a warning, and as good as all of it
@@ -83,7 +83,7 @@ def say_share(share: float) -> str:
     >>> say_share(0.004), say_share(0.206)
     ('under 1 %', '21 %')
     """
-    return "under 1 %" if share < WHOLE_PERCENT else f"{100 * share:.0f} %"
+    return "under 1 %" if not reaches(share, WHOLE_PERCENT) else f"{100 * share:.0f} %"
 
 
 def _of_water(plan: JarPlan) -> Iterator[JarCaution]:
@@ -159,10 +159,10 @@ def _of_warmth(plan: JarPlan, on_hand: Sequence[Ingredient]) -> Iterator[JarCaut
         )
     oil = plan.ask.oil.oxidation
     warm = hottest > WARM_FROM or plan.method.in_light
-    if oil is not None and oil.osi_hours is not None and oil.osi_hours < UNFIT_LIFE and warm:
+    if oil is not None and oil.osi_hours is not None and not reaches(oil.osi_hours, UNFIT_LIFE) and warm:
         sturdy = max(on_hand, key=_stands_warmth, default=None)
         instead = "take olive, high-oleic sunflower or jojoba"
-        if sturdy is not None and _stands_warmth(sturdy) >= FIT_LIFE:
+        if sturdy is not None and reaches(_stands_warmth(sturdy), FIT_LIFE):
             instead = f"take {sturdy.name[:1].lower()}{sturdy.name[1:]}, which is on hand"
         yield JarCaution(
             "infusion-weak-oil",
@@ -170,10 +170,10 @@ def _of_warmth(plan: JarPlan, on_hand: Sequence[Ingredient]) -> Iterator[JarCaut
             f"{plan.ask.oil.name} turns too soon for warmth or light: {instead}, and blend it in later.",
         )
     spent = plan.life_spent
-    if spent is not None and spent >= COSTLY:
+    if spent is not None and reaches(spent, COSTLY):
         better = plan.gentlest
         instead = f" {better[0].title.capitalize()} costs {say_share(better[1])}." if better else ""
-        how = "All of the oil’s life" if spent >= SPENT else f"{100 * spent:.0f} % of the oil’s life"
+        how = "All of the oil’s life" if reaches(spent, SPENT) else f"{100 * spent:.0f} % of the oil’s life"
         yield JarCaution(
             "infusion-life",
             Grade.WARN,

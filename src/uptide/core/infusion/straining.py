@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from uptide.core.errors import QuantityError
+from uptide.core.tolerance import exceeds
 
 BOTTOMS = 0.03  # of the oil that is left with its dregs, 0.02 to 0.05; common practice
 HAND = 0.4  # of the way from pressed to drained: what a hand leaves; assumption
@@ -124,7 +125,7 @@ class Balance:
     @property
     def is_worth_saying(self) -> bool:
         """Whether more is unexplained than a scale and a drop on the table make."""
-        return abs(self.unexplained) > WORTH_SAYING * self.oil_grams
+        return exceeds(abs(self.unexplained), WORTH_SAYING * self.oil_grams)
 
 
 def balance(

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 from uptide.core.months import DAYS_A_MONTH
+from uptide.core.tolerance import exceeds
 
 LOOKS = ((1, "clear, one phase, colour, smell"), (7, "smell and look"), (28, "smell and look"), (84, "smell and look"))
 STRIP_WITHIN = 6  # months: what keeps no longer is measured with a strip at the later looks; assumption
@@ -31,7 +32,7 @@ def checks_of(made_on: date, months: float | None) -> tuple[Check, ...]:
     found = []
     for days, what in LOOKS:
         on = made_on + timedelta(days=days)
-        strip = days >= STRIP_FROM and months is not None and months <= STRIP_WITHIN
+        strip = days >= STRIP_FROM and months is not None and not exceeds(months, STRIP_WITHIN)
         if ends is None or on < ends:
             found.append(Check(on, f"{what}, and a strip" if strip else what))
     return tuple(found)

@@ -27,6 +27,7 @@ from uptide.core.oxidation.mixture import OilMixture
 from uptide.core.oxidation.simulate import Draws, simulate
 from uptide.core.oxidation.surroundings import Storage
 from uptide.core.recipe.recipe import Row, RowStatus
+from uptide.core.tolerance import exceeds
 
 SOON = 1.0  # months: a lot with less is said to turn soon
 BY_SUPPLIER, BY_PLANTS = "the supplier’s best before", "the plants in it"
@@ -62,7 +63,7 @@ class LotLife:
     @property
     def ends_soon(self) -> bool:
         """It should be used up now."""
-        return self.months_left is not None and self.months_left <= SOON
+        return self.months_left is not None and not exceeds(self.months_left, SOON)
 
 
 def lot_life(lot: Lot, item: Ingredient, today: date, draws: Draws) -> LotLife:

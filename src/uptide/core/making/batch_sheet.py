@@ -8,6 +8,7 @@ from datetime import date
 from uptide.core.making.batch import Batch, Step
 from uptide.core.measures.say import say_number
 from uptide.core.months import say_day
+from uptide.core.tolerance import exceeds, reaches
 
 COLUMNS = ("No.", "What", "As in the recipe", "Measured", "g", "Scale shows g", "mL", "Done")
 TO_FILL_IN = ("Batch code", "Made on", "Made by")
@@ -49,10 +50,10 @@ def batch_sheet(batch: Batch, version: int, today: date, whom: str = "") -> Batc
     bottles = f"{batch.bottles} × {batch.bottle_ml:g} mL and {batch.loss_percent:g} % for loss"
     if batch.is_as_written:
         bottles = "The recipe as it is written"
-    elif abs(batch.total_ml - batch.asked_ml) > ANOTHER * batch.asked_ml:
+    elif exceeds(abs(batch.total_ml - batch.asked_ml), ANOTHER * batch.asked_ml):
         bottles = f"{batch.bottles} × {batch.bottle_ml:g} mL, in a size that measures cleanly"
     whole = f"{batch.total_ml:.1f} mL, {batch.total_grams:.1f} g"
-    if abs(batch.factor - 1) > AS_WRITTEN:
+    if exceeds(abs(batch.factor - 1), AS_WRITTEN):
         whole += f", {say_number(batch.factor, 3)} times the recipe as it is written"
     return BatchSheet(
         heading=f"Batch sheet, version {version}. {bottles}: {whole}. Printed {say_day(today)}.",
@@ -72,7 +73,7 @@ def cleaner_words(batch: Batch, clean: Batch) -> str:
 
 
 def _line(step: Step) -> Line:
-    off = not step.weigh_rather and abs(step.said_error) >= SAID_TO
+    off = not step.weigh_rather and reaches(abs(step.said_error), SAID_TO)
     return Line(
         number=str(step.number),
         what=step.ingredient.name,

@@ -10,6 +10,7 @@ from uptide.core.measures.amounts import unit_size
 from uptide.core.measures.habits import CAPSULE_G, Habits
 from uptide.core.measures.say import SPOON_LADDER, SPOON_STEP
 from uptide.core.measures.units import UNITS, Dimension
+from uptide.core.tolerance import exceeds
 
 CLEAN = 0.01  # of an amount: a level spoon is no nearer
 ROOM = 0.15  # of the batch: how much more is offered, so that the bottles are full and little is left
@@ -35,7 +36,7 @@ def cleaner(assessment: Assessment, batch: Batch) -> Batch | None:
     None where the plan is clean as it is, where nothing in it is measured by the spoon, or none near it is clean.
     """
     rows = list(_spooned(assessment, assessment.recipe.habits))
-    if batch.is_as_written or not rows or _worst(rows, batch.factor) <= CLEAN:
+    if batch.is_as_written or not rows or not exceeds(_worst(rows, batch.factor), CLEAN):
         return None
     least = batch.bottles * batch.bottle_ml / batch.total_ml * batch.factor
     most = batch.factor * (1 + ROOM)
@@ -44,7 +45,7 @@ def cleaner(assessment: Assessment, batch: Batch) -> Batch | None:
         for row in rows
         for steps in range(int(least * row.amount / row.step), int(most * row.amount / row.step) + 2)
     )
-    clean = [factor for factor in factors if least <= factor <= most and _worst(rows, factor) <= CLEAN]
+    clean = [factor for factor in factors if least <= factor <= most and not exceeds(_worst(rows, factor), CLEAN)]
     if not clean:
         return None
     nearest = min(clean, key=lambda factor: (abs(factor - batch.factor), factor))

@@ -18,6 +18,7 @@ from uptide.core.safety.case import RETINOL_EQUIVALENT
 from uptide.core.safety.caution import Grade
 from uptide.core.safety.check import Safety
 from uptide.core.safety.who import oldest_alone
+from uptide.core.tolerance import exceeds, reaches
 
 FITS = 0.02  # of the bottles: less than this too much or too little is rounding
 WITH_SYMBOLS = ("EU", "UK")
@@ -100,7 +101,7 @@ def stated_contents(millilitres: float, region: str = "EU") -> str:
     >>> stated_contents(100, "US")
     '100 mL (3.38 fl oz)'
     """
-    step = 5 if millilitres >= LARGE_ML else 1
+    step = 5 if reaches(millilitres, LARGE_ML) else 1
     stated = floor(millilitres / step + 1e-9) * step
     return f"{stated} mL ({in_fluid_ounces(stated)})" if region == "US" else f"{stated} mL"
 
@@ -228,7 +229,7 @@ def _of_the_bottle(assessment: Assessment, size_ml: float, bottles: int) -> Iter
     """What has to be said of the size: a recipe that fills its bottle twice, or not at all, is scaled by hand."""
     made = assessment.resolution.total_millilitres
     wanted = size_ml * bottles
-    if made and abs(made - wanted) > FITS * wanted:
+    if made and exceeds(abs(made - wanted), FITS * wanted):
         bottle = f"{bottles} bottles of {size_ml:g} mL" if bottles > 1 else f"a bottle of {size_ml:g} mL"
         yield (
             f"The recipe as it stands makes {made:.0f} mL, and {bottle} {'hold' if bottles > 1 else 'holds'} "

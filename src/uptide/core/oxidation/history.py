@@ -11,6 +11,7 @@ from uptide.core.months import HOURS_A_MONTH
 from uptide.core.oxidation import rate
 from uptide.core.oxidation.oil import OilOxidation
 from uptide.core.oxidation.surroundings import GLASS_PASSES, LIGHT_LEVEL, Glass, Light, Storage, photo_rate
+from uptide.core.tolerance import exceeds
 
 BOILING_OFF = 80.0  # °C: above it peroxides break down as they form, so that a reading afterwards is a lower bound
 HOTTEST = 250.0  # °C
@@ -44,7 +45,7 @@ class HeatStep:
     @property
     def hides_peroxides(self) -> bool:
         """Whether a peroxide value read after it tells too little."""
-        return self.celsius > BOILING_OFF
+        return exceeds(self.celsius, BOILING_OFF)
 
 
 def standing(months: float, storage: Storage) -> tuple[HeatStep, ...]:

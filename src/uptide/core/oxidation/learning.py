@@ -18,6 +18,7 @@ from uptide.core.arrays import Array, ArrayLike
 from uptide.core.errors import UptideError
 from uptide.core.oxidation import rate
 from uptide.core.oxidation.simulate import EXTRAPOLATION_SD, STORAGE_SD, Draws, Learnt
+from uptide.core.tolerance import exceeds
 
 RATE_POINTS, START_POINTS = 161, 61
 RATE_REACH, START_REACH = 3.5, 3.0  # standard deviations that the grid spans to either side, at least
@@ -112,7 +113,7 @@ class Posterior:
     @property
     def is_explained(self) -> bool:
         """Whether the model can make sense of the readings at all."""
-        return self.surprise <= UNEXPLAINED
+        return not exceeds(self.surprise, UNEXPLAINED)
 
     def sample(self, draws: Draws) -> Learnt:
         """Draw rate error and start together from the grid, by the draws that every simulation shares.

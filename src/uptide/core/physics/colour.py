@@ -9,6 +9,8 @@ from __future__ import annotations
 from collections.abc import Iterable
 from math import exp, fsum, log, sqrt
 
+from uptide.core.tolerance import reaches
+
 FAINTEST = 0.5 / 255 / 12.92  # linear light below the darkest sRGB step: a channel that is written as 00 is not zero
 # On skin a film is some 20 micrometres deep, where the colour in 1 cm says little: a deep orange oil and one ten times
 # deeper look alike in a glass. There the tint strength of common practice (1 to 10) counts, read as a scale of
@@ -99,4 +101,6 @@ def tint_word(seen: float) -> str:
     >>> tint_word(1.0), tint_word(3.0), tint_word(9.0)
     ('no tint', 'a slight tint', 'a plain tint')
     """
-    return "no tint" if seen < JUST_SEEN else "a slight tint" if seen < PLAIN else "a plain tint"
+    return (
+        "no tint" if not reaches(seen, JUST_SEEN) else "a slight tint" if not reaches(seen, PLAIN) else "a plain tint"
+    )

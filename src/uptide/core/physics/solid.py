@@ -16,6 +16,7 @@ from dataclasses import dataclass
 from math import exp, log
 
 from uptide.core.lipids.lipid import Lipid, LipidClass
+from uptide.core.tolerance import exceeds, reaches
 
 GAS_CONSTANT = 0.008314  # kJ/(mol K)
 ZERO_CELSIUS = 273.15  # K
@@ -110,7 +111,7 @@ class Melt:
         curved = tuple(
             (part.share, part.curve, families[part.curve.family]) for part in found if part.curve is not None
         )
-        hides = families["symmetric"] + families["palm"] > HIDES_OIL_CRYSTALS
+        hides = exceeds(families["symmetric"] + families["palm"], HIDES_OIL_CRYSTALS)
         return cls(curved, _make_up(found), hides)
 
     def solid_at(self, temperature: float) -> float:
@@ -195,7 +196,7 @@ def state_word(solid: float) -> str:
     >>> state_word(15.6), state_word(73.2), state_word(1.4)
     ('soft', 'hard', 'cloudy')
     """
-    return next(word for bound, word in STATES if solid < bound)
+    return next(word for bound, word in STATES if not reaches(solid, bound))
 
 
 def melting_curve(melt: Melt) -> tuple[float, ...]:
