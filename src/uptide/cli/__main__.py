@@ -5,26 +5,17 @@ from __future__ import annotations
 import atexit
 import gc
 import sys
-from contextlib import contextmanager
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, NoReturn
 
 import typer
 
+from uptide.cli.knowing import known_things
 from uptide.cli.settings import Settings, demo_database, read_settings
 from uptide.core.errors import UptideError
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Iterator, Mapping, Sequence
-
-    from sqlalchemy.orm import Session
-
-    from uptide.catalogue.catalogue import Catalogue
-    from uptide.core.assessment.assessment import Assessment
-    from uptide.core.measures.habits import Habits
-    from uptide.core.recipe.recipe import Recipe
-    from uptide.core.skin.wearer import Wearer
     from uptide.devices.simulated_scale import SimulatedScale
     from uptide.formats.assessment_json import AssessmentOut
 
@@ -217,7 +208,7 @@ def assess(
 
     text = _read_text(file)
     try:
-        with _known(mine=mine) as known:
+        with known_things(mine=mine) as known:
             read = read_recipe_file(text, known.facts, known.habits, product)
             worn_by = known.people.get(read.wearer.casefold(), ANYONE)
             if read.wearer and not wearer and worn_by is ANYONE:
@@ -251,7 +242,7 @@ def ask(
     from uptide.workshop.clock import today
 
     try:
-        with _known(mine=mine) as known:
+        with known_things(mine=mine) as known:
             on_board = known.on_board(question)
             if on_board is not None:
                 typer.echo("\n".join(on_board))
@@ -276,86 +267,29 @@ def ask(
     typer.echo("\n".join(filter(None, (found.answer, found.working, *lines, found.remark))))
 
 
-@dataclass(frozen=True)
-class _Knowing:
-    """What a question is answered with: what can stand in a row, how a person measures, and whom they know."""
+@app.command()
+def find(
+    wish: Annotated[
+        str,
+        typer.Argument(
+            help="As in “60 ml face oil for oily skin, linoleic over 50, keeps 6 months, with jojoba, no nuts”."
+        ),
+    ],
+    mine: Mine = False,  # noqa: FBT002
+    spoons: Annotated[bool, typer.Option("--spoons", help="In spoons, droppers and drops, not in grams.")] = False,  # noqa: FBT002
+    as_json: Annotated[bool, typer.Option("--json", help="Print it as JSON.")] = False,  # noqa: FBT002
+) -> None:
+    """Find blends that keep a wish, each worked out and confirmed; or say which limits exclude one another."""
+    from uptide.cli.finding import find_blends
 
-    facts: Catalogue
-    habits: Habits
-    people: Mapping[str, Wearer]  # by name, in small letters
-    assess: Callable[[Recipe, Wearer, Mapping[str, str]], Assessment]
-    on_board: Callable[[str], Sequence[str] | None] = lambda _: None  # what stands, where that is asked for
-
-
-@contextmanager
-def _known(*, mine: bool) -> Iterator[_Knowing]:
-    """The catalogue as it is shipped, or what a person’s own database adds to it; nothing is changed there."""
-    if mine:
-        with _workshop() as known:
-            yield known
-        return
-    from uptide.catalogue.shipped import shipped_catalogue
-    from uptide.core.assessment.assess import assess as work_out
-    from uptide.core.measures.habits import Habits
-    from uptide.core.oxidation.simulate import standard_draws
-    from uptide.workshop.clock import today
-
-    facts = shipped_catalogue()
-
-    def assess_plain(recipe: Recipe, wearer: Wearer, texts: Mapping[str, str]) -> Assessment:
-        usage = facts.usage_context(recipe, today(), wearer, texts)
-        return work_out(recipe, facts.ingredients, facts.names, draws=standard_draws(), usage=usage)
-
-    yield _Knowing(facts, Habits(), {}, assess_plain)
-
-
-@contextmanager
-def _workshop() -> Iterator[_Knowing]:
-    from sqlalchemy.orm import Session
-
-    from uptide.catalogue.shipped import shipped_catalogue
-    from uptide.store.database import file_of, migrate, open_engine
-    from uptide.store.people import wearers
-    from uptide.store.preferences import load_habits
-    from uptide.workshop.assessment import assess_here
-    from uptide.workshop.clock import today
-    from uptide.workshop.shelf import stock_of
-
-    database = _settings().database
-    path = file_of(database)
-    if path is not None and not path.exists():
-        raise UptideError(f"There is no database at {path} yet: `uptide serve` makes it.")
-    migrate(database)
-    engine = open_engine(database)
     try:
-        with Session(engine) as store:
-            facts = stock_of(shipped_catalogue(), store, today())
-            people = {wearer.name.casefold(): wearer for wearer in wearers(store)}
-            yield _Knowing(
-                facts,
-                load_habits(store),
-                people,
-                lambda recipe, wearer, texts: assess_here(recipe, facts, store, texts=texts, wearer=wearer),
-                lambda question: _on_board(question, store),
-            )
-    finally:
-        engine.dispose()
-
-
-def _on_board(question: str, store: Session) -> Sequence[str] | None:
-    """What of the board a question asks for, a line each; None for a question of something else."""
-    from uptide.catalogue.shipped import shipped_catalogue
-    from uptide.core.keeping.board import read_board_words
-    from uptide.web.views.things import thing_until, thing_what
-    from uptide.workshop.board import board_of
-    from uptide.workshop.clock import today
-    from uptide.workshop.shelf import ShelfOfTheDay
-
-    shown = read_board_words(question, today())
-    if shown is None:
-        return None
-    things = board_of(store, ShelfOfTheDay(shipped_catalogue()).of(store), shown).things
-    return [f"{each.name}, {thing_what(each)}: {thing_until(each, today())}" for each in things] or ["Nothing."]
+        lines, understood = find_blends(wish, mine=mine, spoons=spoons, as_json=as_json)
+    except UptideError as error:
+        _fail(str(error))
+    for line in lines:
+        typer.echo(line)
+    if not understood:
+        raise typer.Exit(UNREADABLE)
 
 
 def _read_text(file: str) -> str:

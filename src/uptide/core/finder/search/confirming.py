@@ -1,0 +1,65 @@
+"""An answer is shown only where the one road confirms it: every limit of the wish against the assessment."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+
+from uptide.core.assessment.assessment import Assessment
+from uptide.core.figures.oil_profile import OMEGA_3
+from uptide.core.figures.setting import solid_at
+from uptide.core.finder.search.wish import Limit, Wish
+from uptide.core.physics.solid import CLEAR
+from uptide.core.tolerance import exceeds, reaches
+
+FINDINGS: Mapping[str, str] = {
+    "linoleic": "linoleic_share", "oleic": "oleic_share", "saturated": "saturated",
+    "monounsaturated": "monounsaturated", "polyunsaturated": "polyunsaturated", "acids": "fatty_acid_mass",
+    "iodine": "iodine_value", "feel": "feel", "thickness": "slip", "clog": "comedogenicity", "cost": "cost",
+}  # fmt: skip
+ROUNDED = 1e-5  # of a figure: an answer at its limit is at it
+
+
+def not_kept(wish: Wish, found: Assessment) -> tuple[str, ...]:
+    """The limits of a wish that an assessment does not confirm, in words; none where the blend may be shown."""
+    return tuple(_failing(wish, found))
+
+
+def value_of(limit: Limit, wish: Wish, found: Assessment) -> float | None:
+    """The figure of a limit as the assessment has it; None where it is not known."""
+    if limit.figure == "keeps":
+        return found.shelf_life.low if found.shelf_life is not None else None
+    if limit.figure == "omega_3":
+        return sum(part.percent for part in found.acids if part.acid.code in OMEGA_3)
+    if limit.figure == "inert":
+        fatty = [(row.grams or 0.0, item) for row, item in found.resolution.parts if item.is_fatty]
+        inert = sum(mass for mass, item in fatty if item.oxidation is None or item.oxidation.is_inert)
+        return 100 * inert / sum(mass for mass, _ in fatty) if fatty else None
+    if limit.figure == "clear":
+        fatty = [(row.grams or 0.0, item) for row, item in found.resolution.parts if item.is_fatty]
+        return solid_at(fatty, limit.bound)
+    value = found.finding(FINDINGS[limit.figure]).value
+    if limit.figure == "cost" and value is not None and found.resolution.total_millilitres:
+        return value * wish.millilitres / found.resolution.total_millilitres  # of a full bottle
+    return value
+
+
+def _failing(wish: Wish, found: Assessment) -> Iterator[str]:
+    for limit in wish.limits:
+        value = value_of(limit, wish, found)
+        if value is None:
+            yield f"{limit.words}: unknown"
+        elif not _keeps(limit, value):
+            yield limit.words
+    suits = found.on_skin.suits if found.on_skin is not None else None
+    if wish.skin and not (suits or {}).get(wish.skin, False):
+        yield f"suits {wish.skin} skin"
+    if found.safety is not None and found.safety.open_stops:
+        yield "nothing in it is stopped"
+
+
+def _keeps(limit: Limit, value: float) -> bool:
+    """Whether a figure keeps its limit; months are promised whole, so that nothing may be short of them."""
+    if limit.figure == "clear":
+        return not reaches(value, CLEAR)
+    little = 0.0 if limit.figure == "keeps" else ROUNDED * abs(limit.bound)
+    return reaches(value + little, limit.bound) if limit.at_least else not exceeds(value - little, limit.bound)

@@ -1,0 +1,174 @@
+"""A wish as rows: c · w ≥ 0 for the shares w of the oils, each row divided by its largest entry.
+
+The shares sum to 1, so that every limit can be written without knowing the whole.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from math import log
+
+import numpy as np
+
+from uptide.core.arrays import Array
+from uptide.core.figures.oil_profile import oil_profile
+from uptide.core.finder.search.oil_table import OXIDISABLE, OilTable
+from uptide.core.finder.search.wish import Limit, Wish
+from uptide.core.physics.solid import CLEAR, Melt, Melting
+from uptide.core.skin.verdicts import (
+    BALANCED,
+    COMEDOGENIC_FROM,
+    COMEDOGENICITY_MOST,
+    FEW_ACIDS,
+    HEAVY_FOR_NORMAL,
+    HEAVY_MOST,
+    LADEN,
+    LEAN,
+    NEARLY_BALANCED,
+    RICH_ENOUGH,
+)
+
+TRACE = 0.8 * COMEDOGENIC_FROM / 100  # g/g: what clogs too much is no larger part, lest it hide under the rule's edge
+OF_ACIDS = frozenset({"linoleic", "oleic", "omega_3", "saturated", "monounsaturated", "polyunsaturated"})
+HALVES = 40  # of a share, when the most of a butter that stays clear is looked for
+TINY, TYPICAL_DENSITY = 1e-12, 0.92  # of a row; g/mL
+# Steps that are felt: 5 points of an acid in oils of 90 % acids, half a class of feel, an eighth thicker.
+UNITS = dict.fromkeys(OF_ACIDS, 0.045) | {
+    "acids": 5.0,
+    "iodine": 8.0,
+    "feel": 0.4,
+    "thickness": log(1.12),
+    "inert": 0.1,
+}
+
+
+@dataclass(frozen=True, eq=False)
+class Rows:
+    """Rows that must all hold, sets of rows of which one must hold each, and the most of each oil [g/g]."""
+
+    all_of: Array  # rows x oils
+    units: Array  # of each row: how much of it is a step that is felt, scaled as the row is
+    words: tuple[str, ...]
+    one_of: tuple[Array, ...]
+    most: Array
+
+
+def rows_of(wish: Wish, table: OilTable) -> Rows:
+    """The rows of a wish; keeping and clearness, which are no rows, are caps here and checked by the search."""
+    rows: list[Array] = []
+    units: list[float] = []
+    words: list[str] = []
+    one_of: list[Array] = []
+    most = caps(wish, table)
+    for limit in wish.limits:
+        row = _row(limit, wish, table)
+        if row is not None:
+            rows.append(row)
+            units.append(_unit(limit))
+            words.append(limit.words)
+    if wish.skin:
+        for row in _skin(wish.skin, table):
+            (rows if row.ndim == 1 else one_of).append(row)
+            words += [f"suits {wish.skin} skin"] if row.ndim == 1 else []
+            units += [0.0] if row.ndim == 1 else []
+    sizes = [max(float(np.abs(row).max(initial=0.0)), TINY) for row in rows]
+    return Rows(
+        np.array([row / size for row, size in zip(rows, sizes, strict=True)]).reshape(len(rows), len(table)),
+        np.array([unit / size for unit, size in zip(units, sizes, strict=True)]),
+        tuple(words),
+        tuple(np.array([scaled(row) for row in ways]) for ways in one_of),
+        most,
+    )
+
+
+def caps(wish: Wish, table: OilTable) -> Array:
+    """The most of each oil [g/g]: its usual share, and none of what is forbidden or of which something is not known."""
+    most = np.minimum(1.0, table.usual)
+    for place, item in enumerate(table.items):
+        held = oil_profile(item).allergens
+        if wish.families and (held is None or held & wish.families):
+            most[place] = 0.0
+        if {item.key, item.base_key} & wish.without:
+            most[place] = 0.0
+    bounded = {limit.figure for limit in wish.limits}
+    for figure, known in (("feel", table.feel), ("thickness", table.ln_thickness), ("cost", table.price)):
+        if figure in bounded:
+            most = np.where(np.isnan(known), 0.0, most)
+    if wish.skin:
+        most = np.where(np.isnan(table.feel), 0.0, most)
+    clogs = min((limit.bound for limit in wish.limits if limit.figure == "clog"), default=None)
+    if wish.skin in ("oily", "combination"):
+        clogs = COMEDOGENICITY_MOST if clogs is None else min(clogs, COMEDOGENICITY_MOST)
+    if clogs is not None:
+        most = np.where(np.isnan(table.clog) | (table.clog > clogs), np.minimum(most, TRACE), most)
+    if wish.clear_at is not None:
+        most = np.minimum(most, [clear_share(table, place, wish.clear_at) for place in range(len(table))])
+    return np.where(most < wish.least, 0.0, most)
+
+
+def clear_share(table: OilTable, place: int, celsius: float) -> float:
+    """The most of one oil [g/g] that is clear at a temperature [°C] in something that never sets."""
+    item = table.items[place]
+
+    def solid(share: float) -> float:
+        return Melt.of((Melting(share, item.lipid, item.melting, item.cloud_shift),)).solid_at(celsius)
+
+    if solid(1.0) < CLEAR:
+        return 1.0
+    low, high = 0.0, 1.0
+    for _ in range(HALVES):
+        middle = (low + high) / 2
+        low, high = (middle, high) if solid(middle) < CLEAR else (low, middle)
+    return low
+
+
+def _row(limit: Limit, wish: Wish, table: OilTable) -> Array | None:
+    """A limit on a figure; None for what is no row."""
+    bound, acids = limit.bound, table.acids
+    if limit.figure in OF_ACIDS:
+        row = acids[limit.figure] - bound / 100 * acids["all"]
+    else:
+        made: Mapping[str, Array] = {
+            "acids": 100 * acids["all"] - bound,
+            "iodine": table.iodine - bound,
+            "feel": np.nan_to_num(table.feel) - bound,
+            "thickness": np.nan_to_num(table.ln_thickness) - log(max(bound, TINY)),
+            "cost": wish.millilitres * np.nan_to_num(table.price) - bound * table.volume,
+            "inert": (table.keeping[:, OXIDISABLE] == 0) - bound / 100,
+        }
+        if limit.figure not in made:
+            return None
+        row = made[limit.figure]
+    return np.asarray(row if limit.at_least else -row)
+
+
+def _unit(limit: Limit) -> float:
+    """A step of a figure that is felt, in the units of its row; policy."""
+    if limit.figure == "cost":
+        return 0.1 * limit.bound / TYPICAL_DENSITY
+    return UNITS.get(limit.figure, 0.0)
+
+
+def _skin(skin: str, table: OilTable) -> list[Array]:
+    """What a kind of skin wants: rows, and sets of which one must hold; see the rule in the verdicts of skin."""
+    feel, acids = np.nan_to_num(table.feel), table.acids
+    share = {
+        name: np.divide(acids[name], acids["all"], out=np.zeros(len(table)), where=acids["all"] > 0) for name in acids
+    }
+    c18 = share["linoleic"] + share["oleic"]
+    few = FEW_ACIDS / 200 - 1e-6 - c18
+    if skin in ("oily", "combination"):
+        wanted = (BALANCED if skin == "oily" else NEARLY_BALANCED) / 100
+        return [LEAN - feel, HEAVY_MOST / 100 - table.long_saturated, np.array([few, share["linoleic"] - wanted * c18])]
+    if skin in ("dry", "mature"):
+        oleic = BALANCED / 100 * c18 - 1e-6 - share["linoleic"]
+        return [np.array([few, feel - RICH_ENOUGH, oleic])]
+    gentle = np.where(np.isnan(table.clog) | (table.clog >= COMEDOGENICITY_MOST), -1.0, 0.0)
+    return [np.array([LADEN - feel, np.minimum(HEAVY_FOR_NORMAL / 100 - table.long_saturated, gentle)])]
+
+
+def scaled(row: Array) -> Array:
+    """A row with its largest entry at 1, as the solver likes it."""
+    largest = float(np.abs(row).max(initial=0.0))
+    return row / largest if largest > 0 else row

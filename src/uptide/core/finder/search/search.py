@@ -1,0 +1,221 @@
+"""Blends that keep a wish: one for each thing that can be best, and clearly different ones.
+
+A blend that keeps long enough, and is clear, is dived for: where the best by the rows is not, the row along which its
+months grow is added, and it is solved again; then it is polished in the company of its own oils. Nothing here proves
+that no better blend is.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+
+from uptide.core.arrays import Array
+from uptide.core.finder.search.keeping import Keeping
+from uptide.core.finder.search.oil_table import OilTable
+from uptide.core.finder.search.rows import rows_of
+from uptide.core.finder.search.solving import Program
+from uptide.core.finder.search.wish import Objective, Wish
+from uptide.core.oxidation.simulate import Draws
+from uptide.core.physics.solid import CLEAR, Melt, Melting
+
+DIVES, POLISHED, CLIMBS = 8, 12, 8  # times
+ENOUGH = 5e-3  # months that are aimed at beyond what was asked, so that whole months are whole
+SHORT = 0.05  # months that a dive asks for beyond, since months bend away from their tangent
+BIG = 0.10  # g/g: oils that make a blend another one
+NUDGE = 1e-3  # of a share: how far it is moved to see what becomes solid
+RATIOS = 4  # times that a ratio is bettered
+EXTRA = 1e-3  # % solid: a row of clearness holds by so much
+
+
+@dataclass(frozen=True, eq=False)
+class Answer:
+    """A blend that keeps a wish: what it is best at, the shares of its oils [g/g], and the months it keeps."""
+
+    objective: Objective
+    shares: Array
+    months: float
+
+    @property
+    def places(self) -> tuple[int, ...]:
+        """Its oils, by their places in the table, the largest first."""
+        return tuple(int(place) for place in np.argsort(-self.shares) if self.shares[place] > 0)
+
+
+def answers(
+    wish: Wish, table: OilTable, draws: Draws, objectives: tuple[Objective, ...] = tuple(Objective)
+) -> Iterator[Answer]:
+    """Answers that differ by a large oil each, the steadiest first; none where nothing keeps the wish."""
+    shown: list[tuple[int, ...]] = []
+    for objective in objectives:
+        dive = dive_for(wish, table, draws, tuple(shown))
+        found = dive.answer(objective) if dive is not None else None
+        if found is not None:
+            shown.append(tuple(place for place in found.places if found.shares[place] >= BIG))
+            yield found
+
+
+def dive_for(wish: Wish, table: OilTable, draws: Draws, shown: tuple[tuple[int, ...], ...] = ()) -> Dive | None:
+    """What looks for answers to a wish; None where an oil that must be in it is none of those there are."""
+    must = {place: share for key, share in wish.must.items() if (place := table.place(key)) is not None}
+    if not len(table) or len(must) < len(wish.must):
+        return None
+    return Dive(wish, table, Keeping(table, wish, draws), Program(wish, rows_of(wish, table), must, shown))
+
+
+@dataclass(eq=False)
+class Dive:
+    """Looks for blends that keep one wish, among the oils of one table."""
+
+    wish: Wish
+    table: OilTable
+    keeping: Keeping
+    program: Program
+
+    def answer(self, objective: Objective) -> Answer | None:
+        """The blend that is best at one thing, as far as it is found; None where none is."""
+        found = self.longest() if objective is Objective.LONGEST else self.best(objective)
+        return None if found is None else Answer(objective, found, self.keeping.months(found))
+
+    def best(self, objective: Objective) -> Array | None:
+        """Dive for the best by a row, and polish it."""
+        if objective is Objective.FEWEST:
+            for count in range(self.wish.fewest, self.wish.most + 1):
+                fewer = replace(self.program, wish=replace(self.wish, most=count))
+                found = replace(self, program=fewer).best(Objective.STEADIEST)
+                if found is not None:
+                    return found
+            return None
+        found = self._dived(objective, [], None)
+        if found is None and (anchor := self._longest_there_is) is not None and self.holds(anchor):
+            rows = [self.keeping.row(anchor, self.wish.months)] if self.keeping.is_asked else []
+            found = self._dived(objective, rows, anchor)
+        return found
+
+    def _dived(self, objective: Objective, learnt: list[Array], kept: Array | None) -> Array | None:
+        """Solve, learn from what falls short, and solve again; at the end the best that was kept, polished."""
+        found = self._by(objective, learnt)
+        for _ in range(DIVES):
+            if found is None:
+                break
+            rows = self._learn(found, SHORT)
+            if not rows:
+                kept = found
+                break
+            learnt = [*learnt, *rows]
+            found = self._by(objective, learnt)
+        return None if kept is None else self._polished(kept, objective)
+
+    @cached_property
+    def _longest_there_is(self) -> Array | None:
+        """The blend that keeps longest: where even that is too short, nothing keeps the wish."""
+        return self.longest()
+
+    def longest(self) -> Array | None:
+        """The longest keeping: by the induction time first, then along its own slope among its own oils."""
+        found = self._ratio(self.table.keeping[:, 0], self.table.keeping[:, 1] + 1e-9, [])
+        if found is None:
+            return None
+        for _ in range(DIVES):
+            rows = [row for row in (self._cloudy(found),) if row is not None]
+            if not rows:
+                break
+            found = self.program.best(self.table.keeping[:, 0], rows)
+            if found is None:
+                return None
+        start = self._climbed(found, self.program.within(_places(found)))
+        wider = self._climbed(start, self.program)
+        return wider if self.holds(wider) else start if self.holds(start) else None
+
+    def _climbed(self, shares: Array, program: Program) -> Array:
+        for _ in range(CLIMBS):
+            ahead = program.best(self.keeping.slope(shares))
+            if ahead is None:
+                break
+            tried = [ahead]
+            if set(_places(ahead)) == set(_places(shares)):
+                tried += [shares + part * (ahead - shares) for part in (0.5, 0.2)]
+            clear = [each for each in tried if self._cloudy(each) is None]
+            better = max(clear, key=self.keeping.months, default=shares)
+            if self.keeping.months(better) <= self.keeping.months(shares) + ENOUGH:
+                break
+            shares = better
+        return shares
+
+    def _by(self, objective: Objective, learnt: list[Array]) -> Array | None:
+        table = self.table
+        if objective is Objective.CHEAPEST:
+            return self._ratio(-np.nan_to_num(table.price, nan=DEAR), table.volume, learnt)
+        if objective is Objective.LIGHTEST:
+            return self.program.best(-np.nan_to_num(table.feel, nan=4.0), learnt)
+        return self.program.best(np.zeros(len(table)), learnt, room=1.0)
+
+    def _ratio(self, over: Array, under: Array, learnt: list[Array]) -> Array | None:
+        """The most of a ratio of two sums: solved again with the ratio that was found, until it grows no more."""
+        found, worth = None, -np.inf
+        guess = float(over.max() / under.mean()) if over.max() < 0 else 0.0
+        for _ in range(RATIOS):
+            ahead = self.program.best(over - guess * under, learnt)
+            if ahead is None:
+                return found
+            guess = float(over @ ahead / (under @ ahead))
+            if guess <= worth + 1e-9:
+                break
+            found, worth = ahead, guess
+        return found
+
+    def _learn(self, shares: Array, beyond: float) -> list[Array]:
+        """Rows for what a blend falls short of; none where it keeps long enough and is clear."""
+        rows = []
+        if self.keeping.is_asked and self.keeping.months(shares) < self.wish.months:
+            rows.append(self.keeping.row(shares, self.wish.months + beyond))
+        cloudy = self._cloudy(shares)
+        return rows if cloudy is None else [*rows, cloudy]
+
+    def _polished(self, shares: Array, objective: Objective) -> Array | None:
+        """The best of its own oils, by the tangent where it stands, until it keeps exactly as long as was asked."""
+        own = replace(self, program=self.program.within(_places(shares)))
+        kept = shares if self.holds(shares) else None
+        for _ in range(POLISHED if self.keeping.is_asked else 0):
+            ahead = own._by(objective, [self.keeping.row(shares, self.wish.months + ENOUGH)])
+            if ahead is None or np.abs(ahead - shares).max() < NUDGE / 10:
+                break
+            shares = ahead
+            if self.holds(shares):
+                kept = shares
+        return kept
+
+    def holds(self, shares: Array) -> bool:
+        """Whether a blend keeps as long as it was asked to, and is clear."""
+        long_enough = not self.keeping.is_asked or self.keeping.months(shares) >= self.wish.months
+        return long_enough and self._cloudy(shares) is None
+
+    def _solid(self, shares: Array) -> float:
+        parts = (
+            Melting(float(shares[place]), item.lipid, item.melting, item.cloud_shift)
+            for place in _places(shares)
+            for item in (self.table.items[place],)
+        )
+        return Melt.of(parts).solid_at(self.wish.clear_at or 0.0)
+
+    def _cloudy(self, shares: Array) -> Array | None:
+        """A row along which less of it is solid, where it is not clear; None where it is, or nobody asked."""
+        if self.wish.clear_at is None or (solid := self._solid(shares)) < CLEAR:
+            return None
+        slope = np.zeros(len(shares))
+        for place in range(len(shares)):
+            if self.program.rows.most[place] > 0:
+                moved = (1 - NUDGE) * shares
+                moved[place] += NUDGE
+                slope[place] = (self._solid(moved) - solid) / NUDGE
+        return np.asarray(CLEAR - EXTRA - solid - slope)
+
+
+DEAR = 1e3  # of a gram whose price is not known: it is taken last where the cheapest is asked for
+
+
+def _places(shares: Array) -> list[int]:
+    return [int(place) for place in np.flatnonzero(shares > 0)]

@@ -1,0 +1,102 @@
+"""A wish: what is asked of a blend, as limits that can be loosened or dropped one by one."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+from uptide.core.oxidation.surroundings import Storage
+
+
+class Objective(StrEnum):
+    """What is best among blends that keep every limit."""
+
+    STEADIEST = "steadiest"
+    LONGEST = "keeps longest"
+    CHEAPEST = "costs least"
+    LIGHTEST = "lightest"
+    FEWEST = "fewest oils"
+
+
+# Figures that can be bounded: how they are called, and their unit.
+FIGURES: Mapping[str, tuple[str, str]] = {
+    "linoleic": ("linoleic", "% of the acids"),
+    "oleic": ("oleic", "% of the acids"),
+    "omega_3": ("omega-3", "% of the acids"),
+    "saturated": ("saturated", "% of the acids"),
+    "monounsaturated": ("monounsaturated", "% of the acids"),
+    "polyunsaturated": ("polyunsaturated", "% of the acids"),
+    "acids": ("fatty acids in it", "g/100 g"),
+    "iodine": ("iodine value", ""),
+    "feel": ("feel", "of 4"),
+    "thickness": ("thickness on skin", "mPa·s"),
+    "clog": ("clog rating", "of 5"),
+    "cost": ("cost", ""),
+    "keeps": ("keeps", "months"),
+    "clear": ("clear", "°C"),
+    "inert": ("what cannot oxidise", "% of it"),
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Limit:
+    """One limit: a figure is at least or at most so much; `typed` is what was said for it."""
+
+    figure: str
+    at_least: bool
+    bound: float
+    typed: str = ""
+
+    @property
+    def words(self) -> str:
+        """As a plain line.
+
+        >>> Limit("linoleic", True, 50).words, Limit("clear", True, 15).words
+        ('linoleic at least 50 % of the acids', 'clear at 15 °C')
+        """
+        name, unit = FIGURES[self.figure]
+        if self.figure == "clear":
+            return f"clear at {self.bound:g} °C"
+        return f"{name} {'at least' if self.at_least else 'at most'} {self.bound:g} {unit}".strip()
+
+
+@dataclass(frozen=True, slots=True)
+class Wish:
+    """What is asked of a blend.
+
+    Args:
+        limits: bounds on figures; all must hold.
+        millilitres: of the bottle.
+        skin: that it must suit, or nothing.
+        must: keys of oils that must be in it, each with its least share [g/g].
+        without: keys of oils that must not.
+        families: allergen families that must not.
+        fewest, most: how many oils.
+        least: the least share of an oil [g/g].
+        storage: where it will stand.
+        on_hand: only what stands on the shelf.
+    """
+
+    limits: tuple[Limit, ...] = ()
+    millilitres: float = 30.0
+    skin: str = ""
+    must: Mapping[str, float] = field(default_factory=dict)
+    without: frozenset[str] = frozenset()
+    families: frozenset[str] = frozenset()
+    fewest: int = 1
+    most: int = 5
+    least: float = 0.03
+    storage: Storage = field(default_factory=Storage)
+    on_hand: bool = False
+    start_month: int = 0
+
+    @property
+    def months(self) -> float:
+        """How long it must keep; 0 where that was not asked."""
+        return max((limit.bound for limit in self.limits if limit.figure == "keeps"), default=0.0)
+
+    @property
+    def clear_at(self) -> float | None:
+        """The temperature [°C] at which it must be clear, the coldest that was asked; None for none."""
+        return min((limit.bound for limit in self.limits if limit.figure == "clear"), default=None)

@@ -1,0 +1,240 @@
+"""A wish as people say it: “60 ml face oil for oily skin, linoleic over 50, keeps 6 months in the fridge, no nuts”.
+
+Every clause becomes a limit with a plain line of its own, or is said not to be understood; none is passed over.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+
+from uptide.core.finder.filter_words import FAMILIES, FEEL_WORDS, FIGURE_WORDS, NUMBER, OVER, UNDER
+from uptide.core.finder.search.wish import Limit, Objective, Wish
+from uptide.core.measures.names import NameIndex
+from uptide.core.oxidation.surroundings import PLACES, Glass, Storage
+from uptide.core.skin.wearer import SKINS
+
+ACIDS_AT_LEAST, INERT_AT_MOST = 60.0, 20.0  # g/100 g; %: against an acid that is bought by dilution; shown as limits
+FIGURES_OF = {
+    "linoleic": "linoleic", "oleic": "oleic", "saturated": "saturated", "omega 3": "omega_3", "iodine": "iodine",
+    "clog": "clog", "thickness": "thickness", "price": "cost",
+}  # fmt: skip
+FEELS = {"light": 2.4, "lightweight": 2.4, "dry": 1.5, "fast": 2.4, "medium": 3.4}  # of 4 at most
+RICH = 3.2  # of 4 at least
+WORDS = {"one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6}
+COUNT = rf"(\d|{'|'.join(WORDS)})"
+MONEY = r"(?:£|€|\$|pounds?|gbp|euros?|eur|dollars?|usd|quid)"
+FRIDGE = 4.0  # °C
+MOST_OILS = 6
+SIZES = {"ml": 1.0, "fl oz": 29.57, "oz": 29.57, "l": 1000.0}
+OBJECTIVES = {
+    "steadiest": Objective.STEADIEST, "safest": Objective.STEADIEST, "keeps longest": Objective.LONGEST,
+    "longest": Objective.LONGEST, "longest keeping": Objective.LONGEST, "cheapest": Objective.CHEAPEST,
+    "cheap": Objective.CHEAPEST, "costs least": Objective.CHEAPEST, "lightest": Objective.LIGHTEST,
+    "fewest oils": Objective.FEWEST, "as few oils as can be": Objective.FEWEST,
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class ReadWish:
+    """A wish as it was understood: its limits, the product, what is to be best, and what was not understood and why."""
+
+    wish: Wish
+    product: str
+    objective: Objective | None
+    lines: tuple[str, ...]
+    not_read: tuple[tuple[str, str], ...]
+
+
+def read_wish(text: str, names: NameIndex, products: Mapping[str, str]) -> ReadWish:
+    """Read a wish; `products` are keys of kinds of product by the names people have for them. Never raises."""
+    reader = _Reader(names, products)
+    for clause in re.split(r"[,;\n]|\band\b(?=\s)", text):
+        if clause.strip():
+            reader.take(clause.strip())
+    limits = list(reader.limits)
+    if not any(limit.figure == "acids" for limit in limits):
+        limits.append(Limit("acids", at_least=True, bound=ACIDS_AT_LEAST))
+    if not any(limit.figure == "inert" for limit in limits):
+        limits.append(Limit("inert", at_least=False, bound=INERT_AT_MOST))
+    wish = replace(reader.wish, limits=tuple(limits))
+    return ReadWish(
+        wish,
+        reader.product,
+        reader.objective,
+        (*reader.lines, *(each.words for each in limits)),
+        tuple(reader.not_read),
+    )
+
+
+class _Reader:
+    def __init__(self, names: NameIndex, products: Mapping[str, str]) -> None:
+        self.names = names
+        self.products = {name.lower(): key for name, key in products.items()}
+        self.wish, self.product = Wish(), ""
+        self.objective: Objective | None = None
+        self.limits: list[Limit] = []
+        self.lines: list[str] = []
+        self.not_read: list[tuple[str, str]] = []
+
+    def take(self, clause: str) -> None:
+        """Read one clause; a size, a product and a skin may stand in one."""
+        said = re.sub(r"\s+", " ", clause.lower()).strip()
+        said = self._size(said)
+        said = self._product(said)
+        said = self._skin(said)
+        if not said:
+            return
+        for reader in (
+            self._kept, self._best, self._count, self._keeps, self._clear, self._money, self._figure, self._inert,
+            self._without, self._with, self._feel,
+        ):  # fmt: skip
+            if reader(said, clause):
+                return
+        self.not_read.append((clause, "say it as in “linoleic over 50”, “with jojoba”, “no nuts”, “keeps 6 months”"))
+
+    def _size(self, said: str) -> str:
+        found = re.search(rf"\b{NUMBER}\s*(ml|fl oz|oz|l)\b", said)
+        if found is None:
+            return said
+        self.wish = replace(self.wish, millilitres=float(found[1].replace(",", ".")) * SIZES[found[2]])
+        self.lines.append(f"a bottle of {self.wish.millilitres:g} mL")
+        return _without(said, found)
+
+    def _product(self, said: str) -> str:
+        for name in sorted(self.products, key=len, reverse=True):
+            found = re.search(rf"\b(?:an? )?{re.escape(name)}\b", said)
+            if found is not None:
+                self.product = self.products[name]
+                self.lines.append(name)
+                return _without(said, found)
+        return said
+
+    def _skin(self, said: str) -> str:
+        found = re.search(rf"\b(?:for |suits )?({'|'.join(SKINS)}) skin\b", said)
+        if found is None:
+            return said
+        self.wish = replace(self.wish, skin=found[1])
+        self.lines.append(f"suits {found[1]} skin")
+        return _without(said, found)
+
+    def _kept(self, said: str, clause: str) -> bool:
+        if said not in ("on hand", "mine", "from my shelf", "on my shelf", "in stock", "from what i have"):
+            return False
+        self.wish = replace(self.wish, on_hand=True)
+        self.lines.append("from what stands on the shelf")
+        return True
+
+    def _best(self, said: str, clause: str) -> bool:
+        if said.removeprefix("the ") not in OBJECTIVES:
+            return False
+        self.objective = OBJECTIVES[said.removeprefix("the ")]
+        return True
+
+    def _count(self, said: str, clause: str) -> bool:
+        found = re.fullmatch(rf"(at most |up to |no more than |at least )?{COUNT} oils?", said)
+        if found is None:
+            return False
+        count = int(WORDS.get(found[2], found[2]))
+        if not 1 <= count <= MOST_OILS:
+            self.not_read.append((clause, f"{count} oils cannot be looked for; 1 to {MOST_OILS} can"))
+        elif (found[1] or "").startswith("at least"):
+            self.wish = replace(self.wish, fewest=count, most=max(count, self.wish.most))
+            self.lines.append(f"at least {count} oils")
+        else:
+            exact = count if not found[1] else self.wish.fewest
+            self.wish = replace(self.wish, most=count, fewest=min(exact, count))
+            self.lines.append(f"{'at most ' if found[1] else ''}{count} oil{'s' if count > 1 else ''}")
+        return True
+
+    def _keeps(self, said: str, clause: str) -> bool:
+        places = "|".join(map(re.escape, PLACES))
+        found = re.fullmatch(
+            rf"(?:that )?keeps? (?:for |at least |over )?{NUMBER} ?months?(?: (?:in|on) (?:a |the )?({places}))?", said
+        )
+        if found is None:
+            return False
+        if found[2]:
+            celsius, swing, light = PLACES[found[2]]
+            self.wish = replace(self.wish, storage=Storage(found[2], celsius, swing, light, Glass.AMBER))
+        self.lines.append(f"stands in a {self.wish.storage.place}, in amber glass, in use")
+        return self._add("keeps", found[1], clause, at_least=True)
+
+    def _clear(self, said: str, clause: str) -> bool:
+        found = re.fullmatch(rf"(?:stays? )?clear (?:at {NUMBER} ?(?:°c?|degrees?|c)?|in the fridge)", said)
+        if found is None:
+            return False
+        return self._add("clear", found[1] or f"{FRIDGE:g}", clause, at_least=True)
+
+    def _money(self, said: str, clause: str) -> bool:
+        found = re.fullmatch(rf"(?:costs? )?(?:{UNDER}) {MONEY}?\s?{NUMBER}\s?({MONEY})?", said)
+        if found is None or not (found[2] or said.startswith("cost") or re.search("[£€$]", said)):
+            return False
+        return self._add("cost", found[1], clause, at_least=False)
+
+    def _figure(self, said: str, clause: str) -> bool:
+        words = "|".join(sorted(map(re.escape, FIGURE_WORDS), key=len, reverse=True))
+        found = re.fullmatch(rf"({words}) (?:is )?(?:({OVER})|({UNDER})) ?{NUMBER}\s?(?:%|percent|mpa.?s|of \d)?", said)
+        if found is None or FIGURE_WORDS[found[1]] not in FIGURES_OF:
+            return False
+        return self._add(FIGURES_OF[FIGURE_WORDS[found[1]]], found[4], clause, at_least=bool(found[2]))
+
+    def _inert(self, said: str, clause: str) -> bool:
+        found = re.fullmatch(
+            rf"(?:at most|under|up to) {NUMBER} ?% (?:inert|squalane and the like|that cannot oxidise)", said
+        )
+        return found is not None and self._add("inert", found[1], clause, at_least=False)
+
+    def _without(self, said: str, clause: str) -> bool:
+        found = re.fullmatch(r"(?:no|without|not|free of) (.+)", said)
+        if found is None:
+            return False
+        families = FAMILIES.get(found[1].strip())
+        if families is not None:
+            self.wish = replace(self.wish, families=self.wish.families | frozenset(families))
+            self.lines.append(f"without {' or '.join(name.replace('_', ' ') for name in families)}")
+            return True
+        key = self._oil(found[1], clause)
+        if key:
+            self.wish = replace(self.wish, without=self.wish.without | {key})
+            self.lines.append(f"without {found[1]}")
+        return True
+
+    def _with(self, said: str, clause: str) -> bool:
+        found = re.fullmatch(
+            rf"(?:with|must hold|must have|holds) (?:(?:at least |over )?{NUMBER} ?% (?:of )?)?(.+?)(?: {NUMBER} ?%)?",
+            said,
+        )
+        if found is None:
+            return False
+        key = self._oil(found[2], clause)
+        if key:
+            share = float((found[1] or found[3] or "0").replace(",", ".")) / 100
+            self.wish = replace(self.wish, must={**self.wish.must, key: share})
+            self.lines.append(f"with {f'at least {100 * share:g} % of ' if share else ''}{found[2]}")
+        return True
+
+    def _feel(self, said: str, clause: str) -> bool:
+        word = said.removesuffix(" feel").removesuffix(" oil")
+        if word in ("rich", "heavy"):
+            return self._add("feel", str(RICH), clause, at_least=True)
+        return word in FEELS and word in FEEL_WORDS and self._add("feel", str(FEELS[word]), clause, at_least=False)
+
+    def _oil(self, name: str, clause: str) -> str:
+        match = self.names.match(name)
+        if match.sure:
+            return match.keys[0]
+        self.not_read.append(
+            (clause, f"“{name}” is {'one of several' if match.keys else 'no oil that is known'}: say which")
+        )
+        return ""
+
+    def _add(self, figure: str, number: str, clause: str, *, at_least: bool) -> bool:
+        self.limits.append(Limit(figure, at_least, float(number.replace(",", ".")), clause))
+        return True
+
+
+def _without(said: str, found: re.Match[str]) -> str:
+    rest = f"{said[: found.start()]} {said[found.end() :]}"
+    return re.sub(r"\s+", " ", re.sub(r"\b(?:a|an|of|for)\s*$", "", rest.strip())).strip()
