@@ -37,10 +37,10 @@ from uptide.core.recipe.recipe import Entry, Recipe
 FACTS, DRAWS = shipped_catalogue(), standard_draws()
 # A shelf of 18, with what 100 g cost: invented.
 SHELF = {
-    "grapeseed": 1.02, "jojoba": 3.18, "rosehip": 4.04, "squalane": 4.00, "sunflower-high-oleic": 0.48, "sunflower": 0.45,
-    "mct": 0.85, "shea-butter": 1.15, "castor": 0.91, "camellia": 2.19, "almond-sweet": 1.11, "olive": 0.85,
-    "apricot-kernel": 1.52, "sea-buckthorn-fruit": 22.83, "argan": 2.50, "hemp-seed": 4.21, "evening-primrose": 3.55,
-    "rice-bran": 1.06,
+    "grapeseed": 1.02, "jojoba": 3.18, "rosehip": 4.04, "squalane": 4.00, "sunflower-high-oleic": 0.48,
+    "sunflower": 0.45, "mct": 0.85, "shea-butter": 1.15, "castor": 0.91, "camellia": 2.19, "almond-sweet": 1.11,
+    "olive": 0.85, "apricot-kernel": 1.52, "sea-buckthorn-fruit": 22.83, "argan": 2.50, "hemp-seed": 4.21,
+    "evening-primrose": 3.55, "rice-bran": 1.06,
 }  # fmt: skip
 PRICES = {key: price / 100 for key, price in SHELF.items()}
 
@@ -208,8 +208,8 @@ def test_what_must_not_be_is_not_and_what_clogs_hides_under_no_edge() -> None:
 
 def test_a_wish_is_read_clause_by_clause() -> None:
     read = read_wish(
-        "60 ml face oil for oily skin, linoleic over 50, keeps 6 months in the fridge, light, from my shelf, at most 4 oils, "
-        "with at least 10 % rosehip, no nuts, without argan, under 3 pounds, clear at 15, cheapest",
+        "60 ml face oil for oily skin, linoleic over 50, keeps 6 months in the fridge, light, from my shelf, "
+        "at most 4 oils, with at least 10 % rosehip, no nuts, without argan, under 3 pounds, clear at 15, cheapest",
         FACTS.names,
         PRODUCTS,
     )
