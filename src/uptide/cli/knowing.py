@@ -33,6 +33,7 @@ class Knowing:
     people: Mapping[str, Wearer]  # by name, in small letters
     assess: Callable[[Recipe, Wearer, Mapping[str, str]], Assessment]
     on_board: Callable[[str], Sequence[str] | None] = lambda _: None  # what stands, where that is asked for
+    rate_shift: float = 0.0  # ln rate that their bottles taught
 
 
 @contextmanager
@@ -64,7 +65,7 @@ def _workshop() -> Iterator[Knowing]:
     from uptide.catalogue.shipped import shipped_catalogue
     from uptide.store.database import file_of, migrate, open_engine
     from uptide.store.people import wearers
-    from uptide.store.preferences import load_habits
+    from uptide.store.preferences import carried_over, load_habits
     from uptide.workshop.assessment import assess_here
     from uptide.workshop.clock import today
     from uptide.workshop.shelf import stock_of
@@ -85,6 +86,7 @@ def _workshop() -> Iterator[Knowing]:
                 people,
                 lambda recipe, wearer, texts: assess_here(recipe, facts, store, texts=texts, wearer=wearer),
                 lambda question: _on_board(question, store),
+                carried_over(store, None),
             )
     finally:
         engine.dispose()

@@ -33,7 +33,8 @@ class Keeping:
     def _of_sums(self, sums: Array) -> float:
         mixture, storage = mixture_of_sums(sums), self.wish.storage
         months = horizon(mixture, storage, 1.0, reach=PAST_THE_PROMISE)
-        found = simulate(mixture, storage, self.draws, start_month=self.wish.start_month, months=months)
+        found = simulate(mixture, storage, self.draws, start_month=self.wish.start_month, months=months,
+                         rate_shift=self.wish.rate_shift)  # fmt: skip
         return min(found.quantile(PROMISED), cap_months(mixture))
 
     def slope(self, shares: Array) -> Array:

@@ -76,6 +76,8 @@ class Wish:
         least: the least share of an oil [g/g].
         storage: where it will stand.
         on_hand: only what stands on the shelf.
+        start_month: of the year, in which it is made (0 is January).
+        rate_shift: ln rate that the same person's bottles taught.
     """
 
     limits: tuple[Limit, ...] = ()
@@ -90,6 +92,7 @@ class Wish:
     storage: Storage = field(default_factory=Storage)
     on_hand: bool = False
     start_month: int = 0
+    rate_shift: float = 0.0
 
     @property
     def months(self) -> float:

@@ -18,7 +18,7 @@ from uptide.core.skin.wearer import SKINS
 ACIDS_AT_LEAST, INERT_AT_MOST = 60.0, 20.0  # g/100 g; %: against an acid that is bought by dilution; shown as limits
 FIGURES_OF = {
     "linoleic": "linoleic", "oleic": "oleic", "saturated": "saturated", "omega 3": "omega_3", "iodine": "iodine",
-    "clog": "clog", "thickness": "thickness", "price": "cost",
+    "clog": "clog", "thickness": "thickness", "price": "cost", "feel": "feel",
 }  # fmt: skip
 FEELS = {"light": 2.4, "lightweight": 2.4, "dry": 1.5, "fast": 2.4, "medium": 3.4}  # of 4 at most
 RICH = 3.2  # of 4 at least
@@ -27,6 +27,7 @@ COUNT = rf"(\d|{'|'.join(WORDS)})"
 MONEY = r"(?:£|€|\$|pounds?|gbp|euros?|eur|dollars?|usd|quid)"
 FRIDGE = 4.0  # °C
 MOST_OILS = 6
+CLAUSES = re.compile(r"[,;\n]|\band\b(?=\s)")
 SIZES = {"ml": 1.0, "fl oz": 29.57, "oz": 29.57, "l": 1000.0}
 OBJECTIVES = {
     "steadiest": Objective.STEADIEST, "safest": Objective.STEADIEST, "keeps longest": Objective.LONGEST,
@@ -38,19 +39,22 @@ OBJECTIVES = {
 
 @dataclass(frozen=True, slots=True)
 class ReadWish:
-    """A wish as it was understood: its limits, the product, what is to be best, and what was not understood and why."""
+    """A wish as it was understood: its limits, the product, what is to be best, and what was not understood and why.
+
+    `lines` are what was understood, each with the clause that said it; of what was said by nobody that is empty.
+    """
 
     wish: Wish
     product: str
     objective: Objective | None
-    lines: tuple[str, ...]
+    lines: tuple[tuple[str, str], ...]
     not_read: tuple[tuple[str, str], ...]
 
 
 def read_wish(text: str, names: NameIndex, products: Mapping[str, str]) -> ReadWish:
     """Read a wish; `products` are keys of kinds of product by the names people have for them. Never raises."""
     reader = _Reader(names, products)
-    for clause in re.split(r"[,;\n]|\band\b(?=\s)", text):
+    for clause in CLAUSES.split(text):
         if clause.strip():
             reader.take(clause.strip())
     limits = list(reader.limits)
@@ -59,13 +63,17 @@ def read_wish(text: str, names: NameIndex, products: Mapping[str, str]) -> ReadW
     if not any(limit.figure == "inert" for limit in limits):
         limits.append(Limit("inert", at_least=False, bound=INERT_AT_MOST))
     wish = replace(reader.wish, limits=tuple(limits))
-    return ReadWish(
-        wish,
-        reader.product,
-        reader.objective,
-        (*reader.lines, *(each.words for each in limits)),
-        tuple(reader.not_read),
-    )
+    lines = (*reader.lines, *((each.words, each.typed) for each in limits))
+    return ReadWish(wish, reader.product, reader.objective, lines, tuple(reader.not_read))
+
+
+def without_clause(text: str, clause: str) -> str:
+    """A wish without one of its clauses.
+
+    >>> without_clause("30 ml, light, no nuts", "light")
+    '30 ml, no nuts'
+    """
+    return ", ".join(each.strip() for each in CLAUSES.split(text) if each.strip() and each.strip() != clause)
 
 
 class _Reader:
@@ -75,11 +83,13 @@ class _Reader:
         self.wish, self.product = Wish(), ""
         self.objective: Objective | None = None
         self.limits: list[Limit] = []
-        self.lines: list[str] = []
+        self.lines: list[tuple[str, str]] = []
+        self.clause = ""
         self.not_read: list[tuple[str, str]] = []
 
     def take(self, clause: str) -> None:
         """Read one clause; a size, a product and a skin may stand in one."""
+        self.clause = clause
         said = re.sub(r"\s+", " ", clause.lower()).strip()
         said = self._size(said)
         said = self._product(said)
@@ -94,12 +104,15 @@ class _Reader:
                 return
         self.not_read.append((clause, "say it as in “linoleic over 50”, “with jojoba”, “no nuts”, “keeps 6 months”"))
 
+    def _understood(self, words: str) -> None:
+        self.lines.append((words, self.clause))
+
     def _size(self, said: str) -> str:
         found = re.search(rf"\b{NUMBER}\s*(ml|fl oz|oz|l)\b", said)
         if found is None:
             return said
         self.wish = replace(self.wish, millilitres=float(found[1].replace(",", ".")) * SIZES[found[2]])
-        self.lines.append(f"a bottle of {self.wish.millilitres:g} mL")
+        self._understood(f"a bottle of {self.wish.millilitres:g} mL")
         return _without(said, found)
 
     def _product(self, said: str) -> str:
@@ -107,7 +120,7 @@ class _Reader:
             found = re.search(rf"\b(?:an? )?{re.escape(name)}\b", said)
             if found is not None:
                 self.product = self.products[name]
-                self.lines.append(name)
+                self._understood(name)
                 return _without(said, found)
         return said
 
@@ -116,14 +129,14 @@ class _Reader:
         if found is None:
             return said
         self.wish = replace(self.wish, skin=found[1])
-        self.lines.append(f"suits {found[1]} skin")
+        self._understood(f"suits {found[1]} skin")
         return _without(said, found)
 
     def _kept(self, said: str, clause: str) -> bool:
         if said not in ("on hand", "mine", "from my shelf", "on my shelf", "in stock", "from what i have"):
             return False
         self.wish = replace(self.wish, on_hand=True)
-        self.lines.append("from what stands on the shelf")
+        self._understood("from what stands on the shelf")
         return True
 
     def _best(self, said: str, clause: str) -> bool:
@@ -141,11 +154,11 @@ class _Reader:
             self.not_read.append((clause, f"{count} oils cannot be looked for; 1 to {MOST_OILS} can"))
         elif (found[1] or "").startswith("at least"):
             self.wish = replace(self.wish, fewest=count, most=max(count, self.wish.most))
-            self.lines.append(f"at least {count} oils")
+            self._understood(f"at least {count} oils")
         else:
             exact = count if not found[1] else self.wish.fewest
             self.wish = replace(self.wish, most=count, fewest=min(exact, count))
-            self.lines.append(f"{'at most ' if found[1] else ''}{count} oil{'s' if count > 1 else ''}")
+            self._understood(f"{'at most ' if found[1] else ''}{count} oil{'s' if count > 1 else ''}")
         return True
 
     def _keeps(self, said: str, clause: str) -> bool:
@@ -158,7 +171,7 @@ class _Reader:
         if found[2]:
             celsius, swing, light = PLACES[found[2]]
             self.wish = replace(self.wish, storage=Storage(found[2], celsius, swing, light, Glass.AMBER))
-        self.lines.append(f"stands in a {self.wish.storage.place}, in amber glass, in use")
+        self._understood(f"stands in a {self.wish.storage.place}, in amber glass, in use")
         return self._add("keeps", found[1], clause, at_least=True)
 
     def _clear(self, said: str, clause: str) -> bool:
@@ -174,11 +187,12 @@ class _Reader:
         return self._add("cost", found[1], clause, at_least=False)
 
     def _figure(self, said: str, clause: str) -> bool:
-        words = "|".join(sorted(map(re.escape, FIGURE_WORDS), key=len, reverse=True))
+        named = {**FIGURE_WORDS, "feel": "feel"}
+        words = "|".join(sorted(map(re.escape, named), key=len, reverse=True))
         found = re.fullmatch(rf"({words}) (?:is )?(?:({OVER})|({UNDER})) ?{NUMBER}\s?(?:%|percent|mpa.?s|of \d)?", said)
-        if found is None or FIGURE_WORDS[found[1]] not in FIGURES_OF:
+        if found is None or named[found[1]] not in FIGURES_OF:
             return False
-        return self._add(FIGURES_OF[FIGURE_WORDS[found[1]]], found[4], clause, at_least=bool(found[2]))
+        return self._add(FIGURES_OF[named[found[1]]], found[4], clause, at_least=bool(found[2]))
 
     def _inert(self, said: str, clause: str) -> bool:
         found = re.fullmatch(
@@ -193,12 +207,12 @@ class _Reader:
         families = FAMILIES.get(found[1].strip())
         if families is not None:
             self.wish = replace(self.wish, families=self.wish.families | frozenset(families))
-            self.lines.append(f"without {' or '.join(name.replace('_', ' ') for name in families)}")
+            self._understood(f"without {' or '.join(name.replace('_', ' ') for name in families)}")
             return True
         key = self._oil(found[1], clause)
         if key:
             self.wish = replace(self.wish, without=self.wish.without | {key})
-            self.lines.append(f"without {found[1]}")
+            self._understood(f"without {found[1]}")
         return True
 
     def _with(self, said: str, clause: str) -> bool:
@@ -212,7 +226,7 @@ class _Reader:
         if key:
             share = float((found[1] or found[3] or "0").replace(",", ".")) / 100
             self.wish = replace(self.wish, must={**self.wish.must, key: share})
-            self.lines.append(f"with {f'at least {100 * share:g} % of ' if share else ''}{found[2]}")
+            self._understood(f"with {f'at least {100 * share:g} % of ' if share else ''}{found[2]}")
         return True
 
     def _feel(self, said: str, clause: str) -> bool:

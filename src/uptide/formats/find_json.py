@@ -1,0 +1,64 @@
+"""What was found for a wish, as JSON: limits as understood, answers, and what excludes one another."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from pydantic import BaseModel, Field
+
+from uptide.core.finder.search.offers import Conflict, Offer
+from uptide.core.finder.search.wish import FIGURES
+from uptide.core.finder.search.wish_words import ReadWish
+
+
+class NotUnderstood(BaseModel):
+    """A clause that was not understood, and why."""
+
+    said: str
+    why: str
+
+
+class AnswerOut(BaseModel):
+    """A blend that keeps every limit, as it is measured, and was confirmed by its assessment."""
+
+    best_at: str
+    rows: list[str]
+    oils: list[str] = Field(description="Keys of its oils, in the order of the rows.")
+    percent: list[float] = Field(description="By mass.")
+    figures: dict[str, float | None]
+
+
+class ConflictOut(BaseModel):
+    """Limits that exclude one another, and how far each alone would have to give."""
+
+    limits: list[str]
+    gives: list[str]
+
+
+class FoundOut(BaseModel):
+    """A wish with its answers."""
+
+    limits: list[str]
+    not_understood: list[NotUnderstood]
+    answers: list[AnswerOut]
+    proven: bool = Field(default=False, description="Whether it is proven that nothing is better.")
+    conflict: ConflictOut | None = None
+
+
+def found_out(read: ReadWish, found: Sequence[Offer], excluded: Conflict | None) -> FoundOut:
+    """Put what was found into JSON."""
+    return FoundOut(
+        limits=[words for words, _ in read.lines],
+        not_understood=[NotUnderstood(said=said, why=why) for said, why in read.not_read],
+        answers=[
+            AnswerOut(
+                best_at=offer.objective.value,
+                rows=[entry.typed for entry in offer.recipe.entries],
+                oils=[row.ingredient.key for row in offer.assessment.rows if row.ingredient is not None],
+                percent=[row.percent_mass or 0.0 for row in offer.assessment.rows],
+                figures={name: offer.figure(name, read.wish) for name in FIGURES if name != "clear"},
+            )
+            for offer in found
+        ],
+        conflict=ConflictOut(limits=list(excluded.words), gives=list(excluded.gives)) if excluded else None,
+    )

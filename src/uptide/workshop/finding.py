@@ -1,0 +1,57 @@
+"""A wish asked of a workshop: read in its words, looked for among its oils, with its prices."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+
+from uptide.catalogue.catalogue import Catalogue
+from uptide.core.assessment.assessment import Assessment
+from uptide.core.finder.ask import PRODUCTS
+from uptide.core.finder.search.measuring import Measure
+from uptide.core.finder.search.offers import Offer, offers
+from uptide.core.finder.search.oil_table import OilTable, oil_table
+from uptide.core.finder.search.wish import Objective, Wish
+from uptide.core.finder.search.wish_words import ReadWish, read_wish
+from uptide.core.measures.habits import Habits
+from uptide.core.oxidation.simulate import standard_draws
+from uptide.core.recipe.recipe import Recipe
+from uptide.workshop.clock import today
+
+NO_PRICES = "no lot on the shelf has a price yet, so that nobody knows what anything costs"
+
+
+def wish_said(text: str, facts: Catalogue, rate_shift: float = 0.0) -> ReadWish:
+    """Read a wish in the words of this workshop: its oils, its products, and what its bottles taught of its rate."""
+    products = {name.lower(): key for key, name in facts.product_names.items()}
+    read = read_wish(text, facts.names, products | {name: key for name, key in PRODUCTS.items() if " " in name})
+    read = replace(read, wish=replace(read.wish, rate_shift=rate_shift, start_month=today().month - 1))
+    asks_price = read.objective is Objective.CHEAPEST or any(each.figure == "cost" for each in read.wish.limits)
+    if asks_price and not facts.prices:
+        return replace(read, not_read=(*read.not_read, ("what it costs", NO_PRICES)))
+    return read
+
+
+def oils_for(wish: Wish, facts: Catalogue) -> OilTable:
+    """The oils that it may be made of: the lots on the shelf, or all that are known; with prices where they are."""
+    left = {code for lots in facts.on_hand.values() for code, _ in lots}
+    items = [item for item in facts.ingredients.values() if (item.lot in left if wish.on_hand else not item.lot)]
+    return oil_table(items, {key: price.per_gram for key, price in facts.prices.items()})
+
+
+def find(
+    read: ReadWish, facts: Catalogue, look: Callable[[Recipe], Assessment], habits: Habits, measure: Measure
+) -> tuple[Offer, ...]:
+    """Blends that keep a wish, each confirmed by its assessment; none where nothing was found."""
+    return tuple(
+        offers(
+            read.wish,
+            oils_for(read.wish, facts),
+            standard_draws(),
+            look,
+            habits=habits,
+            measure=measure,
+            product=read.product,
+            objectives=(read.objective,) if read.objective is not None else tuple(Objective),
+        )
+    )
