@@ -324,3 +324,34 @@ def test_a_database_that_is_not_there_is_named_and_none_is_made(
 
     assert (code, "There is no database at" in why) == (2, True)
     assert not (tmp_path / "none.db").exists()
+
+
+WISH = "30 ml face oil, linoleic over 45, keeps 3 months, with jojoba, steadiest"
+
+
+def test_find_prints_blends_that_keep_a_wish() -> None:
+    code, out, _ = run("find", WISH)
+
+    assert code == 0
+    assert "Asked: linoleic at least 45 % of the acids" in out
+    assert "steadiest:" in out
+    assert "jojoba" in out
+    assert "not proven" in out
+
+
+def test_find_prints_json_too() -> None:
+    code, out, _ = run("find", WISH, "--spoons", "--json")
+    found = json.loads(out)
+
+    assert code == 0
+    assert [answer["best_at"] for answer in found["answers"]] == ["steadiest"]
+    assert found["answers"][0]["figures"]["linoleic"] >= 45
+    assert "linoleic at least 45 % of the acids" in found["limits"]
+    assert found["not_understood"] == []
+
+
+def test_find_ends_with_2_where_something_was_not_understood() -> None:
+    code, out, err = run("find", "linoleic over 45, keeps eleventy")
+
+    assert code == 2
+    assert "“keeps eleventy”" in out + err

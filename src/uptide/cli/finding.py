@@ -18,11 +18,9 @@ NOT_PROVEN = "Looked for and not proven: there may be a better one."
 def find_blends(text: str, *, mine: bool, spoons: bool, as_json: bool) -> tuple[list[str], bool]:
     """The lines that answer a wish, and whether all of it was understood; where it was not, nothing is looked for."""
     from uptide.core.finder.search.measuring import Measure
-    from uptide.core.finder.search.offers import conflict
-    from uptide.core.oxidation.simulate import standard_draws
     from uptide.core.skin.wearer import ANYONE
     from uptide.formats.find_json import found_out
-    from uptide.workshop.finding import find, oils_for, wish_said
+    from uptide.workshop.finding import find, why_none, wish_said
 
     with known_things(mine=mine) as known:
         read = wish_said(text, known.facts, known.rate_shift)
@@ -32,7 +30,7 @@ def find_blends(text: str, *, mine: bool, spoons: bool, as_json: bool) -> tuple[
             measure = Measure.SPOONS if spoons else Measure.GRAMS
             found = find(read, known.facts, lambda recipe: known.assess(recipe, ANYONE, {}), known.habits, measure)
             if not found:
-                excluded = conflict(read.wish, oils_for(read.wish, known.facts), standard_draws())
+                excluded = why_none(read, known.facts)
     if as_json:
         return [found_out(read, found, excluded).model_dump_json(indent=2)], not read.not_read
     if read.not_read:

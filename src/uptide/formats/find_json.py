@@ -6,7 +6,8 @@ from collections.abc import Sequence
 
 from pydantic import BaseModel, Field
 
-from uptide.core.finder.search.offers import Conflict, Offer
+from uptide.core.finder.search.conflicts import Conflict
+from uptide.core.finder.search.offers import Offer
 from uptide.core.finder.search.wish import FIGURES
 from uptide.core.finder.search.wish_words import ReadWish
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from datetime import date
+from functools import partial
 from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, HTTPException, Request
@@ -12,19 +13,25 @@ from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Fie
 
 from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.errors import UptideError
+from uptide.core.finder.search.measuring import Measure
+from uptide.core.finder.search.wish_words import LONGEST_WISH
 from uptide.core.measures.lines import split_recipe
 from uptide.core.oxidation.surroundings import Storage
 from uptide.core.physics.bottle import CONTAINER_KINDS, Container
 from uptide.core.recipe.recipe import LONGEST_RECIPE, Entry, IntendedUse, Recipe
+from uptide.core.skin.wearer import ANYONE
 from uptide.core.text import whole
 from uptide.formats.assessment_json import AssessmentOut, assessment_out
+from uptide.formats.find_json import FoundOut, found_out
 from uptide.formats.storage_json import StorageIn, storage_in
 from uptide.store.people import load_person
+from uptide.store.preferences import carried_over
 from uptide.store.records import NotFoundError
 from uptide.web.base.dependencies import Facts, Measures, Store
 from uptide.web.base.forms import LONGEST_TEXT
 from uptide.web.base.pages import render
 from uptide.workshop.assessment import assess_here
+from uptide.workshop.finding import find, why_none, wish_said
 
 router = APIRouter(prefix="/api", tags=["assess"])
 
@@ -130,6 +137,39 @@ def assess_recipe(body: RecipeIn, store: Store, facts: Facts, habits: Measures) 
     storage = storage_in(body.storage) if body.storage else Storage()
     recipe = Recipe(entries, body.product, container, habits, storage, use, body.wearer, body.reasons)
     return assessment_out(assess_here(recipe, facts, store))
+
+
+class WishIn(BaseModel):
+    """What a blend should be, in the words of a person."""
+
+    model_config = ConfigDict(extra="forbid", strict=True)
+    wish: Text = Field(
+        description="Limits parted by commas.",
+        min_length=1,
+        max_length=LONGEST_WISH,
+        examples=["60 ml face oil for oily skin, linoleic over 50, keeps 6 months, with jojoba, no nuts"],
+    )
+    measure: Measure = Field(Measure.GRAMS, description="What the answers are rounded to.", strict=False)
+
+
+@router.post(
+    "/find",
+    responses={
+        400: {"model": ProblemOut, "description": "The body cannot be read."},
+        422: {"model": ProblemOut, "description": "The body is not of the shape below."},
+    },
+)
+def find_blends(body: WishIn, store: Store, facts: Facts, habits: Measures) -> FoundOut:
+    """Find blends that keep a wish, each confirmed by its assessment; where there are none, what excludes what.
+
+    Nothing is looked for where a part of the wish was not understood.
+    """
+    read = wish_said(body.wish, facts, carried_over(store, None))
+    if read.not_read:
+        return found_out(read, (), None)
+    look = partial(assess_here, catalogue=facts, store=store, wearer=ANYONE)
+    found = find(read, facts, look, habits, body.measure)
+    return found_out(read, found, None if found else why_none(read, facts))
 
 
 @router.get("/openapi.json", include_in_schema=False)

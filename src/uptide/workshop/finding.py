@@ -8,6 +8,7 @@ from dataclasses import replace
 from uptide.catalogue.catalogue import Catalogue
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.finder.ask import PRODUCTS
+from uptide.core.finder.search.conflicts import Conflict, conflict
 from uptide.core.finder.search.measuring import Measure
 from uptide.core.finder.search.offers import Offer, offers
 from uptide.core.finder.search.oil_table import OilTable, oil_table
@@ -37,6 +38,11 @@ def oils_for(wish: Wish, facts: Catalogue) -> OilTable:
     left = {code for lots in facts.on_hand.values() for code, _ in lots}
     items = [item for item in facts.ingredients.values() if (item.lot in left if wish.on_hand else not item.lot)]
     return oil_table(items, {key: price.per_gram for key, price in facts.prices.items()})
+
+
+def why_none(read: ReadWish, facts: Catalogue) -> Conflict | None:
+    """Which limits of a wish exclude one another; None where it is not known that any do."""
+    return conflict(read.wish, oils_for(read.wish, facts), standard_draws())
 
 
 def find(

@@ -159,7 +159,7 @@ DESCRIBED = create_app(f"sqlite:///{tempfile.mkdtemp()}/api.db", ("testserver", 
 SCHEMA = schemathesis.openapi.from_asgi("/api/openapi.json", DESCRIBED)
 
 
-@SCHEMA.include(path_regex="^/api/assess").parametrize()
+@SCHEMA.include(path_regex="^/api/(assess|find)").parametrize()
 @settings(max_examples=40, suppress_health_check=list(HealthCheck))
 def test_the_api_keeps_to_its_description(case: schemathesis.Case[Any]) -> None:
     case.call_and_validate()

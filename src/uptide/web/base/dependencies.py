@@ -14,7 +14,7 @@ from uptide.store.database import as_writer, stamp_of, wipe_deleted
 from uptide.store.preferences import load_habits
 from uptide.workshop.shelf import Shelf, ShelfOfTheDay
 
-READ_ALONE = frozenset({"/sheet", "/api/assess"})  # what is posted and changes nothing, or one setting
+READ_ALONE = frozenset({"/sheet", "/api/assess", "/api/find"})  # what is posted and changes nothing, or one setting
 REPLACED = (
     "The file of the database was taken away or another was put in its place while this program ran. Nothing was "
     "stored, and nothing is until the program is started again. What you typed stands below."

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from functools import partial
-from typing import Annotated
+from typing import Annotated, Any
 from urllib.parse import urlencode
 
 from fastapi import APIRouter, Query, Request
@@ -12,21 +12,19 @@ from fastapi.responses import HTMLResponse
 from pydantic import BaseModel
 
 from uptide.core.finder.search.measuring import Measure
-from uptide.core.finder.search.offers import Offer, conflict
+from uptide.core.finder.search.offers import Offer
 from uptide.core.finder.search.wish import FIGURES, Wish
-from uptide.core.finder.search.wish_words import ReadWish, without_clause
-from uptide.core.oxidation.simulate import standard_draws
+from uptide.core.finder.search.wish_words import LONGEST_WISH, ReadWish, without_clause
 from uptide.core.skin.wearer import ANYONE
 from uptide.store.preferences import carried_over
 from uptide.web.base.dependencies import Facts, Measures, OnShelf, Store
 from uptide.web.base.pages import number, render
 from uptide.web.drawing.view import View
 from uptide.workshop.assessment import assess_here
-from uptide.workshop.finding import find, oils_for, wish_said
+from uptide.workshop.finding import find, why_none, wish_said
 
 router = APIRouter(prefix="/shelf/find", include_in_schema=False)
 
-LONGEST_WISH = 500  # characters
 # Figures that answers are laid side by side in: decimals, and whether more of it is marked as the best.
 COMPARED: dict[str, tuple[int, bool | None]] = {
     "keeps": (1, True),
@@ -98,7 +96,7 @@ def find_page(
         look = partial(assess_here, catalogue=facts, store=store, wearer=ANYONE)
         found = find(read, facts, look, habits, asked.measure)
         if not found and asked.why:
-            excluded = conflict(read.wish, oils_for(read.wish, facts), standard_draws())
+            excluded = why_none(read, facts)
     view = FindView(
         lines=tuple(_lines(read, asked)) if text.strip() else (),
         not_read=read.not_read if text.strip() else (),
@@ -109,9 +107,12 @@ def find_page(
         gives=excluded.gives if excluded else (),
         ask_why="" if asked.why else _address(asked, text, why=True),
     )
-    measures = [(each.value, each.value) for each in Measure]
-    count = len(shelf.standing)
-    return render(request, "shelf/find.html", view=view, asked=asked, measures=measures, count=count)
+    around: dict[str, Any] = {
+        "measures": [each.value for each in Measure],
+        "longest": LONGEST_WISH,
+        "count": len(shelf.standing),
+    }
+    return render(request, "shelf/find.html", view=view, asked=asked, **around)
 
 
 def _address(asked: FindQuery, wish: str, *, why: bool = False) -> str:

@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 from math import log
+from typing import NamedTuple
 
 import numpy as np
 
@@ -123,23 +124,41 @@ def clear_share(table: OilTable, place: int, celsius: float) -> float:
     return low
 
 
+class Ratio(NamedTuple):
+    """A figure of a blend as a ratio of two sums over its shares, in the units of the limit."""
+
+    over: Array
+    under: Array
+
+    def of(self, shares: Array) -> float:
+        """What it is in a blend."""
+        return float(self.over @ shares / (self.under @ shares))
+
+
+def ratio_of(figure: str, wish: Wish, table: OilTable) -> Ratio | None:
+    """A figure as a ratio, thickness by its logarithm; None for what is none."""
+    acids, whole = table.acids, np.ones(len(table))
+    if figure in OF_ACIDS:
+        return Ratio(100 * acids[figure], acids["all"])
+    made: Mapping[str, Array] = {
+        "acids": 100 * acids["all"],
+        "iodine": table.iodine,
+        "feel": np.nan_to_num(table.feel),
+        "thickness": np.nan_to_num(table.ln_thickness),
+        "inert": np.where(table.keeping[:, OXIDISABLE] == 0, 100.0, 0.0),
+    }
+    if figure == "cost":
+        return Ratio(wish.millilitres * np.nan_to_num(table.price), table.volume)
+    return Ratio(made[figure], whole) if figure in made else None
+
+
 def _row(limit: Limit, wish: Wish, table: OilTable) -> Array | None:
     """A limit on a figure; None for what is no row."""
-    bound, acids = limit.bound, table.acids
-    if limit.figure in OF_ACIDS:
-        row = acids[limit.figure] - bound / 100 * acids["all"]
-    else:
-        made: Mapping[str, Array] = {
-            "acids": 100 * acids["all"] - bound,
-            "iodine": table.iodine - bound,
-            "feel": np.nan_to_num(table.feel) - bound,
-            "thickness": np.nan_to_num(table.ln_thickness) - log(max(bound, TINY)),
-            "cost": wish.millilitres * np.nan_to_num(table.price) - bound * table.volume,
-            "inert": (table.keeping[:, OXIDISABLE] == 0) - bound / 100,
-        }
-        if limit.figure not in made:
-            return None
-        row = made[limit.figure]
+    ratio = ratio_of(limit.figure, wish, table)
+    if ratio is None:
+        return None
+    bound = log(max(limit.bound, TINY)) if limit.figure == "thickness" else limit.bound
+    row = (ratio.over - bound * ratio.under) / (100 if limit.figure in OF_ACIDS else 1)
     return np.asarray(row if limit.at_least else -row)
 
 

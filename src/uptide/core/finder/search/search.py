@@ -16,7 +16,7 @@ import numpy as np
 from uptide.core.arrays import Array
 from uptide.core.finder.search.keeping import Keeping
 from uptide.core.finder.search.oil_table import OilTable
-from uptide.core.finder.search.rows import rows_of
+from uptide.core.finder.search.rows import Ratio, rows_of
 from uptide.core.finder.search.solving import Program
 from uptide.core.finder.search.wish import Objective, Wish
 from uptide.core.oxidation.simulate import Draws
@@ -26,8 +26,10 @@ DIVES, POLISHED, CLIMBS = 8, 12, 8  # times
 ENOUGH = 5e-3  # months that are aimed at beyond what was asked, so that whole months are whole
 SHORT = 0.05  # months that a dive asks for beyond, since months bend away from their tangent
 BIG = 0.10  # g/g: oils that make a blend another one
+RESTARTS, WORTH = 3, 2e-3  # dives from the best that was found, while each betters it by so much of it
 NUDGE = 1e-3  # of a share: how far it is moved to see what becomes solid
 RATIOS = 4  # times that a ratio is bettered
+Aim = Ratio | None  # what there is to be most of; None: as much room as can be in every limit
 EXTRA = 1e-3  # % solid: a row of clearness holds by so much
 
 
@@ -89,15 +91,26 @@ class Dive:
                 if found is not None:
                     return found
             return None
-        found = self._dived(objective, [], None)
+        return self.most(self._aim(objective))
+
+    def most(self, aim: Aim) -> Array | None:
+        """Dive for the most of a ratio, and polish it; None where nothing keeps the wish."""
+        found = self._dived(aim, [], None)
         if found is None and (anchor := self._longest_there_is) is not None and self.holds(anchor):
             rows = [self.keeping.row(anchor, self.wish.months)] if self.keeping.is_asked else []
-            found = self._dived(objective, rows, anchor)
+            found = self._dived(aim, rows, anchor)
+        for _ in range(RESTARTS if aim is not None and self.keeping.is_asked else 0):
+            if found is None:
+                break
+            again = self._dived(aim, [self.keeping.row(found, self.wish.months)], found)
+            if again is None or aim is None or aim.of(again) <= aim.of(found) + WORTH * abs(aim.of(found)):
+                break
+            found = again
         return found
 
-    def _dived(self, objective: Objective, learnt: list[Array], kept: Array | None) -> Array | None:
+    def _dived(self, aim: Aim, learnt: list[Array], kept: Array | None) -> Array | None:
         """Solve, learn from what falls short, and solve again; at the end the best that was kept, polished."""
-        found = self._by(objective, learnt)
+        found = self._by(aim, learnt)
         for _ in range(DIVES):
             if found is None:
                 break
@@ -106,8 +119,8 @@ class Dive:
                 kept = found
                 break
             learnt = [*learnt, *rows]
-            found = self._by(objective, learnt)
-        return None if kept is None else self._polished(kept, objective)
+            found = self._by(aim, learnt)
+        return None if kept is None else self._polished(kept, aim)
 
     @cached_property
     def _longest_there_is(self) -> Array | None:
@@ -145,13 +158,20 @@ class Dive:
             shares = better
         return shares
 
-    def _by(self, objective: Objective, learnt: list[Array]) -> Array | None:
+    def _aim(self, objective: Objective) -> Aim:
         table = self.table
         if objective is Objective.CHEAPEST:
-            return self._ratio(-np.nan_to_num(table.price, nan=DEAR), table.volume, learnt)
+            return Ratio(-np.nan_to_num(table.price, nan=DEAR), table.volume)
         if objective is Objective.LIGHTEST:
-            return self.program.best(-np.nan_to_num(table.feel, nan=4.0), learnt)
-        return self.program.best(np.zeros(len(table)), learnt, room=1.0)
+            return Ratio(-np.nan_to_num(table.feel, nan=4.0), np.ones(len(table)))
+        return None
+
+    def _by(self, aim: Aim, learnt: list[Array]) -> Array | None:
+        if aim is None:
+            return self.program.best(np.zeros(len(self.table)), learnt, room=1.0)
+        if np.ptp(aim.under) == 0:
+            return self.program.best(aim.over, learnt)
+        return self._ratio(aim.over, aim.under, learnt)
 
     def _ratio(self, over: Array, under: Array, learnt: list[Array]) -> Array | None:
         """The most of a ratio of two sums: solved again with the ratio that was found, until it grows no more."""
@@ -175,12 +195,12 @@ class Dive:
         cloudy = self._cloudy(shares)
         return rows if cloudy is None else [*rows, cloudy]
 
-    def _polished(self, shares: Array, objective: Objective) -> Array | None:
+    def _polished(self, shares: Array, aim: Aim) -> Array | None:
         """The best of its own oils, by the tangent where it stands, until it keeps exactly as long as was asked."""
         own = replace(self, program=self.program.within(_places(shares)))
         kept = shares if self.holds(shares) else None
         for _ in range(POLISHED if self.keeping.is_asked else 0):
-            ahead = own._by(objective, [self.keeping.row(shares, self.wish.months + ENOUGH)])
+            ahead = own._by(aim, [self.keeping.row(shares, self.wish.months + ENOUGH)])
             if ahead is None or np.abs(ahead - shares).max() < NUDGE / 10:
                 break
             shares = ahead

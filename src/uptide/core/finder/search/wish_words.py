@@ -27,6 +27,8 @@ COUNT = rf"(\d|{'|'.join(WORDS)})"
 MONEY = r"(?:£|€|\$|pounds?|gbp|euros?|eur|dollars?|usd|quid)"
 FRIDGE = 4.0  # °C
 MOST_OILS = 6
+HINT = "say it as in “linoleic over 50”, “with jojoba”, “no nuts”, “keeps 6 months”"
+LONGEST_WISH = 500  # characters
 CLAUSES = re.compile(r"[,;\n]|\band\b(?=\s)")
 SIZES = {"ml": 1.0, "fl oz": 29.57, "oz": 29.57, "l": 1000.0}
 OBJECTIVES = {
@@ -57,6 +59,8 @@ def read_wish(text: str, names: NameIndex, products: Mapping[str, str]) -> ReadW
     for clause in CLAUSES.split(text):
         if clause.strip():
             reader.take(clause.strip())
+    if not reader.clause:
+        reader.not_read.append((text, HINT))
     limits = list(reader.limits)
     if not any(limit.figure == "acids" for limit in limits):
         limits.append(Limit("acids", at_least=True, bound=ACIDS_AT_LEAST))
@@ -102,7 +106,7 @@ class _Reader:
         ):  # fmt: skip
             if reader(said, clause):
                 return
-        self.not_read.append((clause, "say it as in “linoleic over 50”, “with jojoba”, “no nuts”, “keeps 6 months”"))
+        self.not_read.append((clause, HINT))
 
     def _understood(self, words: str) -> None:
         self.lines.append((words, self.clause))
