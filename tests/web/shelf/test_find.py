@@ -12,7 +12,7 @@ from tests.web.conftest import words
 from uptide.catalogue.shipped import shipped_catalogue
 
 WISH = "60 ml face oil for oily skin, linoleic over 50, keeps 4 months, with jojoba, no nuts, steadiest"
-NEVER = "linoleic over 50, keeps 11 months, steadiest" 
+NEVER = "linoleic over 50, keeps 11 months, steadiest"
 
 
 def links(page: str, what: str) -> list[str]:

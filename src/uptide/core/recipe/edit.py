@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 
 from uptide.core.errors import QuantityError
@@ -154,6 +154,29 @@ def swap(recipe: Recipe, index: int, item: Ingredient) -> Recipe:
     entries = list(recipe.entries)
     entries[index] = Entry(typed, {**kept, "name": item.key})
     return replace(recipe, entries=tuple(entries))
+
+
+def replace_row(recipe: Recipe, row: Row, oils: Sequence[tuple[Ingredient, float]]) -> Recipe:
+    """Put things in the place of a row, each with its part of the row's mass [g/g]; one alone keeps the row's words.
+
+    Each is measured as the row is, and rounded as that unit is measured.
+
+    Raises:
+        QuantityError: a row that was not read, or several things for what takes what is left.
+    """
+    (first, _), *more = oils
+    whole = swap(recipe, row.index, first)
+    if not more:
+        return whole
+    if row.grams is None or row.kind is QuantityKind.FILL:
+        raise QuantityError(f"“{row.typed}” takes what is left; one oil can take its place, and not several.")
+    stated = row.line.quantity.terms[0].typical if row.line.quantity is not None else 0.0
+    is_share = row.kind in (QuantityKind.PERCENT, QuantityKind.PARTS)
+    rows = []
+    for item, part in oils:
+        words = _final_text(replace(row, ingredient=item), recipe, part * (stated if is_share else row.grams))
+        rows.append(Entry(f"{words} {item.name}", {"name": item.key}))
+    return replace(recipe, entries=(*recipe.entries[: row.index], *rows, *recipe.entries[row.index + 1 :]))
 
 
 def normalise_percents(recipe: Recipe, ingredients: Mapping[str, Ingredient], names: NameIndex) -> Recipe:

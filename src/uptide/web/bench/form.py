@@ -25,7 +25,7 @@ from uptide.core.measures.units import UNITS, Dimension
 from uptide.core.oxidation.surroundings import OWN_PLACE, Glass, Light, Storage
 from uptide.core.physics.bottle import Container
 from uptide.core.recipe.assuming import open_readings, read_as
-from uptide.core.recipe.edit import normalise_percents, set_share, swap
+from uptide.core.recipe.edit import normalise_percents, replace_row, set_share, swap
 from uptide.core.recipe.naming import NONE_OF_THESE
 from uptide.core.recipe.recipe import LONGEST_RECIPE, Entry, IntendedUse, Recipe
 from uptide.core.recipe.resolve import resolve
@@ -45,7 +45,7 @@ class YesNo(StrEnum):
     NO = "no"
 
 
-ROW_OPERATIONS = ("remove", "up", "down", "answer", "settle", "remark", "share", "swap")
+ROW_OPERATIONS = ("remove", "up", "down", "answer", "settle", "remark", "share", "swap", "stand-in")
 
 
 class SheetForm(TokenForm):
@@ -270,7 +270,8 @@ def apply(op: str, form: SheetForm, sheet: Sheet, catalogue: Catalogue) -> tuple
     """Do what a button of the sheet says; return the changed recipe and, when it could not be done, why.
 
     Operations: `remove:i`, `up:i`, `down:i`, `answer:i:key:value`, `settle:i:key:value` (in all rows that leave open
-    the same), `remark:i`, `share:i`, `swap:i:key`, `normalise`; all others change nothing.
+    the same), `remark:i`, `share:i`, `swap:i:key`, `stand-in:i:key=part,key=part`, `normalise`; all others change
+    nothing.
     """
     name, _, rest = op.partition(":")
     recipe = sheet.recipe
@@ -320,6 +321,10 @@ def _on_row(name: str, index: int, detail: str, form: SheetForm, recipe: Recipe,
         return set_share(recipe, index, percent, catalogue.ingredients, catalogue.names)
     if name == "swap":
         return swap(recipe, index, catalogue.ingredient(detail))
+    if name == "stand-in":
+        row = resolve(recipe, catalogue.ingredients, catalogue.names).rows[index]
+        oils = [each.partition("=") for each in detail.split(",")]
+        return replace_row(recipe, row, [(catalogue.ingredient(key), float(part)) for key, _, part in oils])
     if name == "settle":
         key, _, value = detail.partition(":")
         open_ = open_readings(resolve(recipe, catalogue.ingredients, catalogue.names))

@@ -38,6 +38,7 @@ from uptide.store.records import Blend, Version
 from uptide.web.base.pages import render
 from uptide.web.bench.begin import begin_view
 from uptide.web.bench.form import SheetForm
+from uptide.web.bench.stand_ins import stand_ins_view
 from uptide.web.drawing.tide import TideView, tide_view
 from uptide.web.views.fit import FitView, VariantView, fit_view, variant_view, whom_of
 from uptide.web.views.parts import EVERY_PART, Parts
@@ -125,6 +126,7 @@ def _draw(
         "begin": begin_view(drawn.store, is_begun=bool(drawn.assessment.rows)),
         "variant": None,
         "sensitivities": None,
+        "stand_ins": None,
         "known": frozenset(),
         "places": tuple(PLACES),
         "today": today(),
@@ -230,6 +232,7 @@ def draw_sheet(
         shown=picture_view(picture, assessment, facts),
         variant=_variant(form, recipe, facts, store, whom_of(people, recipe.wearer)),
         sensitivities=_sensitivities(assessment, facts) if form.op == "sensitivities" else None,
+        stand_ins=stand_ins_view(form.op, assessment, facts, store),
     )
 
 

@@ -8,6 +8,7 @@ from uptide.core.assessment.assessment import Assessment
 from uptide.core.figures.oil_profile import OMEGA_3
 from uptide.core.figures.setting import solid_at
 from uptide.core.finder.search.wish import Limit, Wish
+from uptide.core.keeping.shelf_life import ShelfLife
 from uptide.core.physics.solid import CLEAR
 from uptide.core.tolerance import exceeds, reaches
 
@@ -27,7 +28,7 @@ def not_kept(wish: Wish, found: Assessment) -> tuple[str, ...]:
 def value_of(limit: Limit, wish: Wish, found: Assessment) -> float | None:
     """The figure of a limit as the assessment has it; None where it is not known."""
     if limit.figure == "keeps":
-        return found.shelf_life.low if found.shelf_life is not None else None
+        return _months(found.shelf_life)
     if limit.figure == "omega_3":
         return sum(part.percent for part in found.acids if part.acid.code in OMEGA_3)
     if limit.figure == "inert":
@@ -41,6 +42,13 @@ def value_of(limit: Limit, wish: Wish, found: Assessment) -> float | None:
     if limit.figure == "cost" and value is not None and found.resolution.total_millilitres:
         return value * wish.millilitres / found.resolution.total_millilitres  # of a full bottle
     return value
+
+
+def _months(life: ShelfLife | None) -> float | None:
+    """Months that are promised, before they are made whole; a supplier's date ends them by the whole month."""
+    if life is None or life.months is None:
+        return None
+    return min(life.low, life.months) if life.dated_lot else life.low
 
 
 def _failing(wish: Wish, found: Assessment) -> Iterator[str]:

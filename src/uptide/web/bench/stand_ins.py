@@ -1,0 +1,59 @@
+"""What could take the place of a row, so that the blend stays what it is: in the words of the page."""
+
+from __future__ import annotations
+
+from sqlalchemy.orm import Session
+
+from uptide.catalogue.catalogue import Catalogue
+from uptide.core.assessment.assessment import Assessment
+from uptide.core.errors import UptideError
+from uptide.core.finder.search.stand_ins import StandIn
+from uptide.web.base.pages import number
+from uptide.web.drawing.view import View
+from uptide.workshop.stand_ins import stand_ins_here
+
+OPERATION = "instead"
+
+
+class StandInView(View):
+    """One way to fill the place: its oils with what they are measured as, what changes, and the button's operation."""
+
+    oils: tuple[str, ...]
+    changes: tuple[str, ...]
+    op: str
+
+
+class StandInsView(View):
+    """Ways to fill the place of a row, the nearest first; `problem` says why there are none."""
+
+    place: str
+    ways: tuple[StandInView, ...] = ()
+    problem: str = ""
+
+
+def stand_ins_view(op: str, assessment: Assessment, facts: Catalogue, store: Session) -> StandInsView | None:
+    """What was asked for with `instead:i`; None for any other operation."""
+    name, _, place = op.partition(":")
+    rows = assessment.resolution.rows
+    if name != OPERATION or not place.isdecimal() or int(place) >= len(rows):
+        return None
+    index = int(place)
+    row = rows[index]
+    what = row.ingredient.name if row.ingredient is not None else row.typed
+    try:
+        found = stand_ins_here(assessment, index, facts, store)
+    except UptideError as error:
+        return StandInsView(place=what, problem=str(error))
+    if not found:
+        return StandInsView(place=what, problem="Nothing that is known, and brings no new allergen, could take it.")
+    return StandInsView(place=what, ways=tuple(_view(each, index) for each in found))
+
+
+def _view(way: StandIn, index: int) -> StandInView:
+    rows = way.recipe.entries[index : index + len(way.oils)]
+    parts = ",".join(f"{item.key}={part:.2f}" for item, part in way.oils)
+    return StandInView(
+        oils=tuple(entry.typed for entry in rows),
+        changes=tuple(f"{figure} {number(was, 1)} → {number(is_now, 1)}" for figure, was, is_now in way.changes),
+        op=f"stand-in:{index}:{parts}",
+    )

@@ -1,0 +1,40 @@
+"""On the bench: what could take the place of a row, asked for with a button and taken with another."""
+
+from __future__ import annotations
+
+import re
+
+from fastapi.testclient import TestClient
+from tests.web.conftest import token, words
+
+ROWS = ["50 g grapeseed", "30 g jojoba", "20 g rosehip", "5 drops lavender"]
+
+
+def worked(client: TestClient, op: str) -> str:
+    form = {"typed": ROWS, "answers": ["{}"] * 4, "op": op, "token": token(client)}
+    return client.post("/sheet", data=form, headers={"x-sheet": "fragment"}).text
+
+
+def test_a_place_is_filled_and_what_changes_is_said_first(client: TestClient) -> None:
+    page = worked(client, "instead:2")
+
+    assert "Instead of Rosehip seed oil" in words(page)
+    ops = re.findall(r'value="(stand-in:2:[^"]+)"', page)
+    assert len(ops) == 3
+    assert any("strawberry-seed" in op for op in ops)
+    taken = worked(client, next(op for op in ops if "strawberry-seed" in op))
+    assert re.search(r'value="[\d.]+ g Strawberry seed oil"', taken)
+    assert 'value="20 g rosehip"' not in taken
+    assert "Instead of" not in taken
+
+
+def test_what_has_no_place_is_said(client: TestClient) -> None:
+    assert "Only an oil that is weighed has a place" in words(worked(client, "instead:3"))
+    assert "Instead of" not in words(worked(client, "instead:9"))
+
+
+def test_what_no_button_sends_changes_nothing_and_is_said(client: TestClient) -> None:
+    page = words(worked(client, "stand-in:2:zorgblat=1"))
+
+    assert "zorgblat" in page
+    assert "is not something this sheet can do" in words(worked(client, "stand-in:2:argan=much"))
