@@ -45,6 +45,7 @@ from uptide.web.views.things import thing_href, thing_until, thing_what
 from uptide.workshop.assessment import assess_here
 from uptide.workshop.board import board_of, checks_due
 from uptide.workshop.clock import today, wall_clock
+from uptide.workshop.finding import wish_said
 from uptide.workshop.found import number_leads_to
 from uptide.workshop.jars import jars_that_want
 from uptide.workshop.shelf import Shelf
@@ -148,7 +149,8 @@ def _of_board(question: str, store: Session, shelf: Shelf) -> BoardAnswer | None
 
 
 def _quick(question: str, habits: Habits, facts: Catalogue, store: Session, shelf: Shelf) -> dict[str, Any]:
-    silent = {"quick": None, "quick_problem": "", "quick_jar": False, "quick_board": None, "quick_number": None}
+    silent: dict[str, Any] = dict.fromkeys(("quick", "quick_board", "quick_number"))
+    silent |= {"quick_problem": "", "quick_jar": False, "quick_wish": False}
     if not question.strip():
         return silent
     board = _of_board(question, store, shelf)
@@ -157,6 +159,7 @@ def _quick(question: str, habits: Habits, facts: Catalogue, store: Session, shel
     if LABEL_NUMBER.fullmatch(question.strip()):
         page = number_leads_to(store, question)
         return silent | ({"quick_number": page} if page else {"quick_problem": f"There is no {question.strip()} here."})
+    silent |= {"quick_wish": _is_a_wish(question, facts)}
     known = Known(
         facts.ingredients,
         facts.names,
@@ -173,6 +176,15 @@ def _quick(question: str, habits: Habits, facts: Catalogue, store: Session, shel
         return silent | {"quick_problem": str(error), "quick_jar": _names_a_jar(question, facts)}
     number = next((number for number, name in names_of_people(store) if name == found.wearer), "")
     return silent | {"quick": found, "quick_wearer": number, "quick_jar": _names_a_jar(question, facts)}
+
+
+WISHED = 2  # clauses, from which on a line is a wish for a blend; one alone looks for an oil
+
+
+def _is_a_wish(question: str, facts: Catalogue) -> bool:
+    """Whether a line says, all of it, what a blend should be."""
+    read = wish_said(question, facts)
+    return not read.not_read and len({clause for _, clause in read.lines if clause}) >= WISHED
 
 
 def _names_a_jar(question: str, facts: Catalogue) -> bool:

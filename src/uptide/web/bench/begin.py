@@ -17,6 +17,7 @@ from uptide.web.drawing.view import View
 EXAMPLE = "2 tbsp grapeseed, 1 tbsp jojoba, 12 drops lavender"
 WISH = "light oils for oily skin that keep 12 months"
 SHOWN = ("03-after-swim-body-oil.txt", "06-guesthouse-bath-oil.txt", "05-sunscreen-cleansing-oil.txt")  # of the demo
+BLEND_WISH = "60 ml face oil for oily skin, linoleic over 50, keeps 5 months, with jojoba"
 OWN_SHOWN = 3
 
 
@@ -27,6 +28,7 @@ class BeginView(View):
     recipes: tuple[tuple[str, str], ...]
     own: tuple[tuple[str, str], ...]
     wish: tuple[str, str]
+    blend_wish: tuple[str, str]
 
 
 def begin_view(store: Session, *, is_begun: bool) -> BeginView | None:
@@ -39,6 +41,7 @@ def begin_view(store: Session, *, is_begun: bool) -> BeginView | None:
         recipes=_recipes()[: OWN_SHOWN - len(own)],
         own=tuple((blend.name, f"/blends/{blend.id}") for blend in own),
         wish=(WISH, f"/shelf?{urlencode({'q': WISH})}"),
+        blend_wish=(BLEND_WISH, f"/shelf/find?{urlencode({'wish': BLEND_WISH})}"),
     )
 
 
