@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
+from urllib.parse import urlencode
 
 from bench.measure import ARGUMENTS, running
 from playwright.sync_api import Page, sync_playwright
@@ -38,15 +39,12 @@ def sum_up(page: Page) -> None:
     page.wait_for_selector("#quick-answer strong")
 
 
-def reformulate(page: Page) -> None:
-    page.select_option("#wearer", label="Maren")
-    page.fill("#new", "2 tbsp sweet almond\n1 tbsp avocado\n12 drops clary sage\n10 drops lavender")
-    page.press("#new", "Enter")
-    page.wait_for_selector("#cautions-variants")
-    page.click("#cautions-variants summary")
-    page.click("button[value='reformulate:wearer']")
-    page.wait_for_selector("#variant")
-    page.evaluate("document.getElementById('cautions').scrollIntoView()")
+WISH = "60 ml face oil for oily skin, linoleic over 50, keeps 5 months, light, at most 4 oils, with jojoba, no nuts"
+
+
+def others_found(page: Page) -> None:
+    """Wait for the answers that come after the first."""
+    page.get_by_role("columnheader", name="Lightest").wait_for()
 
 
 def into_the_water(page: Page) -> None:
@@ -77,7 +75,7 @@ VIEWS: list[tuple[str, str, Callable[[Page], None] | None, str, tuple[int, int]]
     ("batch-sheet", "/blends/1/versions/2/batch-sheet?bottles=12&size_ml=30&loss=5", None, "light", (1280, 800)),
     ("label", "/blends/5/versions/1/label", None, "light", (1280, 800)),
     ("card", "/people/2", None, "light", (1280, 800)),
-    ("made-over", "/blends/new", reformulate, "light", (1280, 800)),
+    ("find", f"/shelf/find?{urlencode({'wish': WISH})}", others_found, "light", (1280, 800)),
     ("water", "/blends/5", into_the_water, "light", (1280, 800)),
     ("chart", "/shelf/chart?blend=1", None, "light", (1280, 800)),
     ("keeping", "/keeping", None, "light", (1280, 800)),

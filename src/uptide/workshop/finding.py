@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
+from itertools import islice
 
 from uptide.catalogue.catalogue import Catalogue
 from uptide.core.assessment.assessment import Assessment
@@ -46,18 +47,23 @@ def why_none(read: ReadWish, facts: Catalogue) -> Conflict | None:
 
 
 def find(
-    read: ReadWish, facts: Catalogue, look: Callable[[Recipe], Assessment], habits: Habits, measure: Measure
+    read: ReadWish,
+    facts: Catalogue,
+    look: Callable[[Recipe], Assessment],
+    habits: Habits,
+    measure: Measure,
+    *,
+    first: bool = False,
 ) -> tuple[Offer, ...]:
-    """Blends that keep a wish, each confirmed by its assessment; none where nothing was found."""
-    return tuple(
-        offers(
-            read.wish,
-            oils_for(read.wish, facts),
-            standard_draws(),
-            look,
-            habits=habits,
-            measure=measure,
-            product=read.product,
-            objectives=(read.objective,) if read.objective is not None else tuple(Objective),
-        )
+    """Blends that keep a wish, each confirmed by its assessment, or the `first` of them; none where none was found."""
+    found = offers(
+        read.wish,
+        oils_for(read.wish, facts),
+        standard_draws(),
+        look,
+        habits=habits,
+        measure=measure,
+        product=read.product,
+        objectives=(read.objective,) if read.objective is not None else tuple(Objective),
     )
+    return tuple(islice(found, 1) if first else found)

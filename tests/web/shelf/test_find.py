@@ -91,3 +91,16 @@ def test_the_api_gives_answers_with_their_figures(client: TestClient) -> None:
     assert set(answer["oils"]) <= set(shipped_catalogue().ingredients)
     assert any("tsp" in row for row in answer["rows"])
     assert found["conflict"] is None
+
+
+def test_the_first_answer_stands_at_once_and_the_others_are_fetched(client: TestClient) -> None:
+    wish = WISH.removesuffix(", steadiest")
+    page = client.get("/shelf/find", params={"wish": wish}).text
+    (others,) = re.findall(r'data-href="([^"]*)"', page)
+    rest = client.get(others.replace("&amp;", "&"), headers={"x-filter": "fragment"}).text
+
+    assert page.count("Take it to the bench") == 1
+    assert rest.count("Take it to the bench") > 1
+    assert "<html" not in rest
+    assert "data-href" not in rest
+    assert links(page, "Take it to the bench")[0] in links(rest, "Take it to the bench")

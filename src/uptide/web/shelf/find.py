@@ -44,6 +44,7 @@ class FindQuery(BaseModel):
 
     wish: str = ""
     measure: Measure = Measure.GRAMS
+    all: bool = False  # every answer, and not only the first
     why: bool = False  # which limits exclude one another, where nothing keeps them all
 
 
@@ -59,6 +60,7 @@ class OfferView(View):
 
     title: str
     rows: tuple[tuple[str, str], ...]
+    typed: str
     address: str
 
 
@@ -80,6 +82,7 @@ class FindView(View):
     excluded: tuple[str, ...]
     gives: tuple[str, ...]
     ask_why: str
+    others: str  # the address of all answers, where there may be more than the first
 
 
 @router.get("")
@@ -94,7 +97,7 @@ def find_page(
     is_asked = bool(text.strip()) and not read.not_read
     if is_asked:
         look = partial(assess_here, catalogue=facts, store=store, wearer=ANYONE)
-        found = find(read, facts, look, habits, asked.measure)
+        found = find(read, facts, look, habits, asked.measure, first=not asked.all)
         if not found and asked.why:
             excluded = why_none(read, facts)
     view = FindView(
@@ -106,17 +109,21 @@ def find_page(
         excluded=excluded.words if excluded else (),
         gives=excluded.gives if excluded else (),
         ask_why="" if asked.why else _address(asked, text, why=True),
+        others="" if asked.all or not found or read.objective is not None else _address(asked, text, all=True),
     )
     around: dict[str, Any] = {
         "measures": [each.value for each in Measure],
         "longest": LONGEST_WISH,
         "count": len(shelf.standing),
     }
-    return render(request, "shelf/find.html", view=view, asked=asked, **around)
+    page = "shelf/_answers.html" if request.headers.get("x-filter") == "fragment" else "shelf/find.html"
+    return render(request, page, view=view, asked=asked, **around)
 
 
-def _address(asked: FindQuery, wish: str, *, why: bool = False) -> str:
-    said = {"wish": wish, "measure": asked.measure.value} | ({"why": "true"} if why else {})
+def _address(asked: FindQuery, wish: str, **more: bool) -> str:
+    said = {"wish": wish, "measure": asked.measure.value} | {
+        name: "true" for name, is_asked in more.items() if is_asked
+    }
     return f"/shelf/find?{urlencode(said)}"
 
 
@@ -132,8 +139,9 @@ def _offer(offer: Offer, read: ReadWish) -> OfferView:
         (entry.typed, number(row.percent_mass, 1))
         for entry, row in zip(offer.recipe.entries, offer.assessment.rows, strict=True)
     )
-    made = {"recipe": "\n".join(typed for typed, _ in rows), "product": read.product or "body-oil"}
-    return OfferView(title=offer.objective.value, rows=rows, address=f"/blends/new?{urlencode(made)}")
+    typed = "\n".join(words for words, _ in rows)
+    made = {"recipe": typed, "product": read.product or "body-oil"}
+    return OfferView(title=offer.objective.value, rows=rows, typed=typed, address=f"/blends/new?{urlencode(made)}")
 
 
 def _figures(found: tuple[Offer, ...], wish: Wish) -> Iterator[FigureRow]:

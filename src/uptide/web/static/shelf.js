@@ -32,6 +32,14 @@ document.addEventListener("alpine:init", () => {
     },
   }));
 
+  // The first answer stands at once; the others come when they are found.
+  Alpine.data("otherAnswers", () => ({
+    async init() {
+      const answer = await fetch(this.$root.dataset.href, { headers: { "X-Filter": "fragment" } });
+      if (answer.ok) swapIn(await answer.text());
+    },
+  }));
+
   const ARROWS = { ArrowLeft: "left", ArrowRight: "right", ArrowUp: "up", ArrowDown: "down" };
   const NEAREST = 4;
 
