@@ -27,6 +27,7 @@ from urllib.request import urlopen
 
 import numpy as np
 import uvicorn
+from bench.wishes import finder
 from playwright.sync_api import sync_playwright
 from sqlalchemy.orm import Session
 
@@ -387,6 +388,7 @@ def main() -> None:
     start()
     core()
     oxidation()
+    finder(show, timed)
     idle_scale()
     with running(full_shelf) as base:
         shelf(base)

@@ -229,6 +229,17 @@ def test_a_wish_is_read_clause_by_clause() -> None:
 
 
 @pytest.mark.parametrize(
+    ("said", "clear"),
+    [("face oil", 18.0), ("face oil, clear at 5", 5.0), ("face oil, may set", None), ("balm, oleic over 40", None)],
+)
+def test_an_oil_pours_in_a_cool_room_unless_it_may_set(said: str, clear: float | None) -> None:
+    read = read_wish(said, FACTS.names, PRODUCTS)
+
+    assert read.not_read == ()
+    assert read.wish.clear_at == clear
+
+
+@pytest.mark.parametrize(
     ("clause", "why"),
     [
         ("sparkling", "say it as in"),

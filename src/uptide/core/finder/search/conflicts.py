@@ -64,7 +64,7 @@ def _parts(wish: Wish, table: OilTable) -> list[_Part]:
     def without(limit: Limit) -> Callable[[Wish], Wish]:
         return lambda w: replace(w, limits=tuple(each for each in w.limits if each != limit))
 
-    found = [_Part(limit.words, without(limit), f"not {limit.words}", limit) for limit in wish.limits]
+    found = [_Part(limit.words, without(limit), "it may set", limit) for limit in wish.limits]
     if wish.skin:
         found.append(
             _Part(f"suits {wish.skin} skin", lambda w: replace(w, skin=""), f"for other skin than {wish.skin}")

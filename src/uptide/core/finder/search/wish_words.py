@@ -26,6 +26,9 @@ WORDS = {"one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6}
 COUNT = rf"(\d|{'|'.join(WORDS)})"
 MONEY = r"(?:£|€|\$|pounds?|gbp|euros?|eur|dollars?|usd|quid)"
 FRIDGE = 4.0  # °C
+POURED = 18.0  # °C: a cool room, in which an oil is expected to pour; policy
+SET = frozenset({"whipped-butter", "balm", "scrub"})  # products that are not poured
+MAY_SET = re.compile(r"(?:it )?(?:may|can) (?:set|cloud|be (?:cloudy|solid|soft|hard))|solid|(?:a )?(?:balm|butter)")
 MOST_OILS = 6
 HINT = "say it as in “linoleic over 50”, “with jojoba”, “no nuts”, “keeps 6 months”"
 LONGEST_WISH = 500  # characters
@@ -66,6 +69,8 @@ def read_wish(text: str, names: NameIndex, products: Mapping[str, str]) -> ReadW
         limits.append(Limit("acids", at_least=True, bound=ACIDS_AT_LEAST))
     if not any(limit.figure == "inert" for limit in limits):
         limits.append(Limit("inert", at_least=False, bound=INERT_AT_MOST))
+    if not (reader.may_set or reader.product in SET or any(limit.figure == "clear" for limit in limits)):
+        limits.append(Limit("clear", at_least=True, bound=POURED))
     wish = replace(reader.wish, limits=tuple(limits))
     lines = (*reader.lines, *((each.words, each.typed) for each in limits))
     return ReadWish(wish, reader.product, reader.objective, lines, tuple(reader.not_read))
@@ -86,6 +91,7 @@ class _Reader:
         self.products = {name.lower(): key for name, key in products.items()}
         self.wish, self.product = Wish(), ""
         self.objective: Objective | None = None
+        self.may_set = False
         self.limits: list[Limit] = []
         self.lines: list[tuple[str, str]] = []
         self.clause = ""
@@ -100,13 +106,9 @@ class _Reader:
         said = self._skin(said)
         if not said:
             return
-        for reader in (
-            self._kept, self._best, self._count, self._keeps, self._clear, self._money, self._figure, self._inert,
-            self._without, self._with, self._feel,
-        ):  # fmt: skip
-            if reader(said, clause):
-                return
-        self.not_read.append((clause, HINT))
+        readers = (self._kept, self._best, self._count, self._keeps, self._set, self._clear, self._money, self._figure)
+        if not any(reader(said, clause) for reader in (*readers, self._inert, self._without, self._with, self._feel)):
+            self.not_read.append((clause, HINT))
 
     def _understood(self, words: str) -> None:
         self.lines.append((words, self.clause))
@@ -177,6 +179,13 @@ class _Reader:
             self.wish = replace(self.wish, storage=Storage(found[2], celsius, swing, light, Glass.AMBER))
         self._understood(f"stands in a {self.wish.storage.place}, in amber glass, in use")
         return self._add("keeps", found[1], clause, at_least=True)
+
+    def _set(self, said: str, clause: str) -> bool:
+        if MAY_SET.fullmatch(said) is None:
+            return False
+        self.may_set = True
+        self._understood("it may set")
+        return True
 
     def _clear(self, said: str, clause: str) -> bool:
         found = re.fullmatch(rf"(?:stays? )?clear (?:at {NUMBER} ?(?:°c?|degrees?|c)?|in the fridge)", said)
