@@ -42,6 +42,7 @@ def test_every_line_says_what_was_understood_and_can_be_dropped(client: TestClie
     assert "linoleic at least 50 % of the acids" in words(page)
     assert "“keeps eleventy” was not understood" in words(page)
     assert "Take it to the bench" not in page
+    assert "drop “60 ml face oil”" in words(client.get("/shelf/find", params={"wish": "60 ml face oil, tingly"}).text)
     dropped = [parse_qs(urlsplit(each).query)["wish"][0] for each in links(page, "drop")]
     assert "linoleic over 50, keeps eleventy, fewest oils" in dropped
     assert "no nuts, keeps eleventy, fewest oils" in dropped

@@ -49,9 +49,10 @@ class FindQuery(BaseModel):
 
 
 class LineView(View):
-    """A limit as understood, and the address of the wish without it; nothing where nobody said it."""
+    """A limit as understood, and the address of the wish without the clause that said it, on its last line."""
 
     words: str
+    drop: str
     without: str
 
 
@@ -129,9 +130,13 @@ def _address(asked: FindQuery, wish: str, **more: bool) -> str:
 
 def _lines(read: ReadWish, asked: FindQuery) -> Iterator[LineView]:
     said = [clause for _, clause in read.lines]
-    for words, clause in read.lines:
-        alone = bool(clause) and said.count(clause) == 1
-        yield LineView(words=words, without=_address(asked, without_clause(asked.wish, clause)) if alone else "")
+    for place, (words, clause) in enumerate(read.lines):
+        is_last = bool(clause) and clause not in said[place + 1 :]
+        yield LineView(
+            words=words,
+            drop=("drop" if said.count(clause) == 1 else f"drop “{clause}”") if is_last else "",
+            without=_address(asked, without_clause(asked.wish, clause)) if is_last else "",
+        )
 
 
 def _offer(offer: Offer, read: ReadWish) -> OfferView:
