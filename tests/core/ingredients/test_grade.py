@@ -11,13 +11,16 @@ from uptide.catalogue.shipped import shipped_catalogue
 from uptide.catalogue.stock import stocked
 from uptide.core.assessment.assess import assess
 from uptide.core.assessment.assessment import Assessment
+from uptide.core.errors import QuantityError
 from uptide.core.figures.oil_profile import oil_profile
 from uptide.core.finder.filter import apply_filter, read_filter
-from uptide.core.ingredients.grade import GRADES, graded
+from uptide.core.ingredients.grade import GRADES, graded, has_grades
 from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.ingredients.lot import Lot
 from uptide.core.oxidation.simulate import standard_draws
+from uptide.core.recipe.edit import set_grade
 from uptide.core.recipe.recipe import Entry, Recipe, RowStatus
+from uptide.core.recipe.resolve import resolve
 from uptide.core.safety.claims import read_claims
 
 FACTS = shipped_catalogue()
@@ -136,3 +139,22 @@ def test_traditions_are_searched_and_marked_as_nothing_measured() -> None:
 @pytest.mark.parametrize("claim", ["Makes hair grow: stops hair fall", "It thickens the hair", "Gets rid of dandruff"])
 def test_what_is_claimed_of_oiled_hair_must_not_be(claim: str) -> None:
     assert "hair-growth" in {found.pattern.key for found in read_claims({"note": claim}, FACTS.safety)}
+
+
+def test_another_grade_is_said_in_the_words_of_the_row() -> None:
+    recipe = Recipe((Entry("2 tbsp extra virgin olive oil"), Entry("1 tbsp squalane")))
+    refined = set_grade(recipe, 0, "refined")
+
+    assert refined.entries[0].typed == "2 tbsp refined olive oil"
+    assert set_grade(refined, 0, "").entries[0].typed == "2 tbsp olive oil"
+    assert set_grade(refined, 0, "co2").entries[0].typed == "2 tbsp CO2-extracted olive oil"
+    for grade in GRADES:
+        made = resolve(set_grade(recipe, 0, grade), FACTS.ingredients, FACTS.names).rows[0].ingredient
+        assert made is not None
+        assert made.grade == grade
+    assert has_grades(FACTS.ingredient("olive"))
+    assert not has_grades(FACTS.ingredient("squalane"))
+    with pytest.raises(QuantityError, match="refined, unrefined, co2 are"):
+        set_grade(recipe, 0, "golden")
+    with pytest.raises(QuantityError, match="no longer there"):
+        set_grade(recipe, 7, "refined")

@@ -86,6 +86,25 @@ def without_grade(name: str) -> str:
     return UNNAMED.sub("", name).strip(" ,")
 
 
+def regraded(name: str, grade: str) -> str:
+    """A name that says another grade; nothing for none.
+
+    >>> [regraded("extra virgin olive oil", grade) for grade in ("refined", "co2", "")]
+    ['refined olive oil', 'CO2-extracted olive oil', 'olive oil']
+    """
+    for pattern in SAID.values():
+        name = pattern.sub("", name)
+    plain = re.sub(r"\s+", " ", name).strip(" ,")
+    return f"{GRADES[grade].name} {plain}" if grade else plain
+
+
+def has_grades(item: Ingredient) -> bool:
+    """Whether it is an oil that is sold in grades: a lot is of one already, and what cannot oxidise has none."""
+    return (
+        item.is_fatty and not item.lot and not item.parts and item.oxidation is not None and not item.oxidation.is_inert
+    )
+
+
 def graded(item: Ingredient, grade: str) -> Ingredient:
     """An oil of a grade; the thing itself where no grade is said, or where it has none."""
     if grade not in GRADES or not item.is_fatty or item.parts or item.grade:

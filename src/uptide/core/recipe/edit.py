@@ -7,6 +7,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 
 from uptide.core.errors import QuantityError
+from uptide.core.ingredients.grade import GRADES, regraded
 from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.measures.grammar import QuantityKind
 from uptide.core.measures.lines import parse_line
@@ -153,6 +154,26 @@ def swap(recipe: Recipe, index: int, item: Ingredient) -> Recipe:
     kept = {key: value for key, value in entry.answers.items() if key == "unit"}
     entries = list(recipe.entries)
     entries[index] = Entry(typed, {**kept, "name": item.key})
+    return replace(recipe, entries=tuple(entries))
+
+
+def set_grade(recipe: Recipe, index: int, grade: str) -> Recipe:
+    """Say another grade of a row's oil, in its words; nothing for as it usually is.
+
+    Raises:
+        QuantityError: a row that is not there or names nothing, or a grade that is none.
+    """
+    if grade and grade not in GRADES:
+        raise QuantityError(f"“{grade}” is no grade; {', '.join(GRADES)} are.")
+    if not 0 <= index < len(recipe.entries):
+        raise QuantityError("That row is no longer there.")
+    entry = recipe.entries[index]
+    line = parse_line(entry.typed)
+    if not line.name or line.is_comment or line.name not in entry.typed:
+        raise QuantityError(f"“{entry.typed}” names nothing that has a grade.")
+    typed = entry.typed.replace(line.name, regraded(line.name, grade), 1)
+    entries = list(recipe.entries)
+    entries[index] = replace(entry, typed=typed)
     return replace(recipe, entries=tuple(entries))
 
 

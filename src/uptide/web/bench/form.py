@@ -25,7 +25,7 @@ from uptide.core.measures.units import UNITS, Dimension
 from uptide.core.oxidation.surroundings import OWN_PLACE, Glass, Light, Storage
 from uptide.core.physics.bottle import Container
 from uptide.core.recipe.assuming import open_readings, read_as
-from uptide.core.recipe.edit import normalise_percents, replace_row, set_share, swap
+from uptide.core.recipe.edit import normalise_percents, replace_row, set_grade, set_share, swap
 from uptide.core.recipe.naming import NONE_OF_THESE
 from uptide.core.recipe.recipe import LONGEST_RECIPE, Entry, IntendedUse, Recipe
 from uptide.core.recipe.resolve import resolve
@@ -45,7 +45,8 @@ class YesNo(StrEnum):
     NO = "no"
 
 
-ROW_OPERATIONS = ("remove", "up", "down", "answer", "settle", "remark", "share", "swap", "stand-in")
+OF_WHAT_IT_IS = ("share", "swap", "stand-in", "grade")
+ROW_OPERATIONS = ("remove", "up", "down", "answer", "settle", "remark", *OF_WHAT_IT_IS)
 
 
 class SheetForm(TokenForm):
@@ -270,8 +271,8 @@ def apply(op: str, form: SheetForm, sheet: Sheet, catalogue: Catalogue) -> tuple
     """Do what a button of the sheet says; return the changed recipe and, when it could not be done, why.
 
     Operations: `remove:i`, `up:i`, `down:i`, `answer:i:key:value`, `settle:i:key:value` (in all rows that leave open
-    the same), `remark:i`, `share:i`, `swap:i:key`, `stand-in:i:key=part,key=part`, `normalise`; all others change
-    nothing.
+    the same), `remark:i`, `share:i`, `swap:i:key`, `stand-in:i:key=part,key=part`, `grade:i:key`, `normalise`; all
+    others change nothing.
     """
     name, _, rest = op.partition(":")
     recipe = sheet.recipe
@@ -311,20 +312,27 @@ def add_emulsifiers(recipe: Recipe, wanted: str, catalogue: Catalogue) -> Recipe
     return replace(recipe, entries=tuple(entries))
 
 
-def _on_row(name: str, index: int, detail: str, form: SheetForm, recipe: Recipe, catalogue: Catalogue) -> Recipe:
-    """Do one thing to one row."""
-    entries = list(recipe.entries)
-    if not 0 <= index < len(entries):
-        raise QuantityError("That row is no longer there.")
+def _made_other(name: str, index: int, detail: str, form: SheetForm, recipe: Recipe, catalogue: Catalogue) -> Recipe:
+    """Change how much of what a row is: its share, its oil, the oils in its place, its grade."""
     if name == "share":
         percent = share_of(form.share[index] if index < len(form.share) else "")
         return set_share(recipe, index, percent, catalogue.ingredients, catalogue.names)
     if name == "swap":
         return swap(recipe, index, catalogue.ingredient(detail))
-    if name == "stand-in":
-        row = resolve(recipe, catalogue.ingredients, catalogue.names).rows[index]
-        oils = [each.partition("=") for each in detail.split(",")]
-        return replace_row(recipe, row, [(catalogue.ingredient(key), float(part)) for key, _, part in oils])
+    if name == "grade":
+        return set_grade(recipe, index, detail)
+    row = resolve(recipe, catalogue.ingredients, catalogue.names).rows[index]
+    oils = [each.partition("=") for each in detail.split(",")]
+    return replace_row(recipe, row, [(catalogue.ingredient(key), float(part)) for key, _, part in oils])
+
+
+def _on_row(name: str, index: int, detail: str, form: SheetForm, recipe: Recipe, catalogue: Catalogue) -> Recipe:
+    """Do one thing to one row."""
+    entries = list(recipe.entries)
+    if not 0 <= index < len(entries):
+        raise QuantityError("That row is no longer there.")
+    if name in OF_WHAT_IT_IS:
+        return _made_other(name, index, detail, form, recipe, catalogue)
     if name == "settle":
         key, _, value = detail.partition(":")
         open_ = open_readings(resolve(recipe, catalogue.ingredients, catalogue.names))
