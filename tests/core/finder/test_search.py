@@ -92,6 +92,25 @@ def test_what_costs_least_is_as_cheap_as_another_program_found_it(wish: Wish, re
     assert found.months == pytest.approx(6, abs=0.02)
 
 
+EVERY_OIL = oil_table([item for item in FACTS.ingredients.values() if not item.lot], {})
+NOT_DEAR = replace(BRIEF, limits=limits("linoleic >= 50;keeps >= 6;clog <= 2;feel <= 3.4;clear >= 15"))
+ARGAN_LIKE = Wish(limits("linoleic >= 40;clog <= 2;feel <= 3.4;clear >= 15"), 30, fewest=3, most=6, least=0.02)
+NEVER = Wish(limits("linoleic >= 60;keeps >= 12;clog <= 2;feel <= 3.4;clear >= 15"), 30, fewest=3, most=6, least=0.02)
+
+
+@pytest.mark.parametrize(("wish", "reference"), [(NOT_DEAR, 8.510), (ARGAN_LIKE, 11.432)])
+def test_of_all_oils_what_keeps_longest_keeps_as_long_as_another_program_proved(wish: Wish, reference: float) -> None:
+    """That program proved that nothing keeps 0.1 months longer; the core keeps a little less or more since."""
+    found = answer(wish, Objective.LONGEST, EVERY_OIL)
+
+    assert found is not None
+    assert found.months == pytest.approx(reference, abs=0.1)
+
+
+def test_what_another_program_proved_cannot_be_is_not_found() -> None:
+    assert answer(NEVER, Objective.STEADIEST, EVERY_OIL) is None
+
+
 def test_what_keeps_longest_keeps_longer_than_every_other_answer() -> None:
     oils = table()
     longest = answer(BRIEF, Objective.LONGEST)
