@@ -41,10 +41,10 @@ def test_what_no_button_sends_changes_nothing_and_is_said(client: TestClient) ->
 
 
 def test_the_grade_of_a_row_is_chosen_by_a_tap(client: TestClient) -> None:
+    assert 'value="grade:0:unrefined"' in worked(client, "instead:0")
+    assert "grade:3:" not in worked(client, "instead:3")  # a scent has none
     page = worked(client, "grade:0:refined")
 
     assert 'value="50 g refined grapeseed"' in page
     assert "Grapeseed oil, refined" in words(page)
-    assert 'value="grade:0:unrefined"' in page
-    assert 'value="grade:3:refined"' not in page  # a scent has none
     assert "“golden” is no grade" in words(worked(client, "grade:0:golden"))

@@ -8,11 +8,14 @@ from uptide.catalogue.catalogue import Catalogue
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.errors import UptideError
 from uptide.core.finder.search.stand_ins import StandIn
+from uptide.core.ingredients.grade import GRADES, has_grades
 from uptide.web.base.pages import number
 from uptide.web.drawing.view import View
 from uptide.workshop.stand_ins import stand_ins_here
 
 OPERATION = "instead"
+NOTHING = "Nothing that is known, and brings no new allergen, could take it."
+ALL_GRADES = (("", "as it usually is"), *((each.key, each.name) for each in GRADES.values()))
 
 
 class StandInView(View):
@@ -24,9 +27,12 @@ class StandInView(View):
 
 
 class StandInsView(View):
-    """Ways to fill the place of a row, the nearest first; `problem` says why there are none."""
+    """Ways to fill the place of a row, the nearest first, and grades; `problem` says why there are no ways."""
 
     place: str
+    index: int
+    grade: str = ""
+    grades: tuple[tuple[str, str], ...] = ()  # key and name
     ways: tuple[StandInView, ...] = ()
     problem: str = ""
 
@@ -40,13 +46,16 @@ def stand_ins_view(op: str, assessment: Assessment, facts: Catalogue, store: Ses
     index = int(place)
     row = rows[index]
     what = row.ingredient.name if row.ingredient is not None else row.typed
+    has = row.ingredient is not None and has_grades(row.ingredient)
+    grade = row.ingredient.grade if row.ingredient is not None else ""
+    shown = StandInsView(place=what, index=index, grade=grade, grades=ALL_GRADES if has else ())
     try:
         found = stand_ins_here(assessment, index, facts, store)
     except UptideError as error:
-        return StandInsView(place=what, problem=str(error))
+        return shown.model_copy(update={"problem": str(error)})
     if not found:
-        return StandInsView(place=what, problem="Nothing that is known, and brings no new allergen, could take it.")
-    return StandInsView(place=what, ways=tuple(_view(each, index) for each in found))
+        return shown.model_copy(update={"problem": NOTHING})
+    return shown.model_copy(update={"ways": tuple(_view(each, index) for each in found)})
 
 
 def _view(way: StandIn, index: int) -> StandInView:

@@ -12,7 +12,6 @@ from uptide.core.assessment.assessment import Assessment
 from uptide.core.assessment.verdicts import TITLES, sentence
 from uptide.core.figures.oil_profile import oil_profile
 from uptide.core.finder.substitutes import substitutes
-from uptide.core.ingredients.grade import GRADES, has_grades
 from uptide.core.measures.grammar import QuantityKind
 from uptide.core.measures.say import say_number
 from uptide.core.physics.bottle import CONTAINER_KINDS
@@ -65,8 +64,6 @@ class RowView(View):
     questions: tuple[Question, ...]
     lots: tuple[tuple[str, str], ...] = ()  # key and words of what it could be taken from; the first is the usual oil
     lot: str = ""
-    grade: str = ""
-    grades: tuple[tuple[str, str], ...] = ()  # key and name
     instead: tuple[tuple[str, str, str], ...] = ()  # key, name and changes of what could stand in
     assumed: tuple[AssumedView, ...] = ()
 
@@ -103,9 +100,6 @@ class SheetView(View):
     saved_version: int
     archived: bool
     reading: ReadingView
-
-
-ALL_GRADES = (("", "as it usually is"), *((each.key, each.name) for each in GRADES.values()))
 
 
 @lru_cache(maxsize=512)
@@ -179,8 +173,6 @@ def row_view(
         ),
         lots=_lots(catalogue, row.ingredient.base_key) if catalogue and row.ingredient and read else (),
         lot=row.ingredient.lot if row.ingredient else "",
-        grade=row.ingredient.grade if row.ingredient else "",
-        grades=ALL_GRADES if catalogue and row.ingredient and read and has_grades(row.ingredient) else (),
         instead=_instead(catalogue, row.ingredient.base_key, wearer, day)
         if catalogue and row.ingredient and read
         else (),
