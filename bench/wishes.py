@@ -20,12 +20,17 @@ from uptide.core.recipe.recipe import Recipe
 WISHES = tuple(
     f"60 ml face oil{skin}, {acid}, keeps {months}, {more}"
     for (skin, acid), months, more in product(
-        ((" for oily skin", "linoleic over 50"), (" for dry skin", "oleic over 45"), ("", "linoleic over 35"),
-         ("", "omega 3 over 5"), (" for combination skin", "saturated under 15")),
+        (
+            (" for oily skin", "linoleic over 50"),
+            (" for dry skin", "oleic over 45"),
+            ("", "linoleic over 35"),
+            ("", "omega 3 over 5"),
+            (" for combination skin", "saturated under 15"),
+        ),
         ("4 months", "5 months in the bathroom", "6 months in the fridge"),
         ("light, no nuts", "with jojoba, at most 4 oils, clear at 10"),
     )
-)  # fmt: skip
+)
 
 
 def finder(

@@ -20,14 +20,26 @@ from uptide.core.lipids.lipid import Lipid, LipidClass, iodine_value, saponifica
 
 FACTS = shipped_catalogue()
 ACIDS = {
-    "palmitic": "16:0", "palmitoleic": "16:1n7", "stearic": "18:0", "oleic": "18:1n9", "linoleic": "18:2n6",
-    "linolenic": "18:3n3", "arachidic": "20:0", "eicosenoic": "20:1n9",
-}  # fmt: skip
+    "palmitic": "16:0",
+    "palmitoleic": "16:1n7",
+    "stearic": "18:0",
+    "oleic": "18:1n9",
+    "linoleic": "18:2n6",
+    "linolenic": "18:3n3",
+    "arachidic": "20:0",
+    "eicosenoic": "20:1n9",
+}
 # M [g/mol] and double bonds, from the formulas with IUPAC's abridged atomic weights.
 OF_ACID = {
-    "16:0": (256.43, 0), "16:1n7": (254.41, 1), "18:0": (284.48, 0), "18:1n9": (282.47, 1), "18:2n6": (280.45, 2),
-    "18:3n3": (278.44, 3), "20:0": (312.54, 0), "20:1n9": (310.52, 1),
-}  # fmt: skip
+    "16:0": (256.43, 0),
+    "16:1n7": (254.41, 1),
+    "18:0": (284.48, 0),
+    "18:1n9": (282.47, 1),
+    "18:2n6": (280.45, 2),
+    "18:3n3": (278.44, 3),
+    "20:0": (312.54, 0),
+    "20:1n9": (310.52, 1),
+}
 
 
 @cache

@@ -59,11 +59,13 @@ def stocked(shipped: Catalogue, own: Mapping[str, OwnOil], lots: Iterable[Lot], 
     for lot in lots:
         item = _ingredient(lot, shipped, ingredients, made, index, today, by_code)
         if item is not None:
+            if lot.status:
+                item = replace(item, held=f"{lot.status}, {lot.status_why}" if lot.status_why else lot.status)
             ingredients[item.key] = item
             codes += _codes(lot, item, ingredients)
             if lot.left_g > 0 and lot.infusion is not None:
                 _ask_about(lot, lot.infusion, asked, names)
-            elif lot.left_g > 0:
+            elif lot.left_g > 0 and not lot.status:
                 on_hand[item.base_key].append((lot.code, lot.left_g))
     return replace(
         shipped,

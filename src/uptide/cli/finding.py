@@ -47,9 +47,7 @@ def find_blends(text: str, *, mine: bool, spoons: bool, as_json: bool) -> tuple[
 
 
 def _offer_lines(offer: Offer, wish: Wish) -> Iterator[str]:
-    from uptide.core.finder.search.wish import FIGURES
-
     for entry, row in zip(offer.recipe.entries, offer.assessment.rows, strict=True):
         yield f"{entry.typed}  ({row.percent_mass or 0.0:.1f} %)"
-    known = ((FIGURES[name], offer.figure(name, wish)) for name in SHOWN)
+    known = ((wish.titled(name), offer.figure(name, wish)) for name in SHOWN)
     yield "; ".join(f"{title} {value:.3g} {unit}".strip() for (title, unit), value in known if value is not None)

@@ -26,7 +26,7 @@ class AnswerOut(BaseModel):
     rows: list[str]
     oils: list[str] = Field(description="Keys of its oils, in the order of the rows.")
     percent: list[float] = Field(description="By mass.")
-    figures: dict[str, float | None]
+    figures: dict[str, float | None] = Field(description="By figure, in the units of `units`; null where unknown.")
 
 
 class ConflictOut(BaseModel):
@@ -41,8 +41,8 @@ class FoundOut(BaseModel):
 
     limits: list[str]
     not_understood: list[NotUnderstood]
+    units: dict[str, str] = Field(description="The unit of each figure; a cost is of the whole bottle.")
     answers: list[AnswerOut]
-    proven: bool = Field(default=False, description="Whether it is proven that nothing is better.")
     conflict: ConflictOut | None = None
 
 
@@ -51,6 +51,7 @@ def found_out(read: ReadWish, found: Sequence[Offer], excluded: Conflict | None)
     return FoundOut(
         limits=[words for words, _ in read.lines],
         not_understood=[NotUnderstood(said=said, why=why) for said, why in read.not_read],
+        units={name: read.wish.titled(name)[1] for name in FIGURES if name != "clear"},
         answers=[
             AnswerOut(
                 best_at=offer.objective.value,

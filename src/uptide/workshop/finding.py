@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 from itertools import islice
+from math import floor
 
 from uptide.catalogue.catalogue import Catalogue
 from uptide.core.assessment.assessment import Assessment
@@ -15,9 +16,12 @@ from uptide.core.finder.search.offers import Offer, offers
 from uptide.core.finder.search.oil_table import OilTable, oil_table
 from uptide.core.finder.search.wish import Objective, Wish
 from uptide.core.finder.search.wish_words import ReadWish, read_wish
+from uptide.core.ingredients.lot import KEY
 from uptide.core.measures.habits import Habits
+from uptide.core.months import months_between
 from uptide.core.oxidation.simulate import standard_draws
 from uptide.core.recipe.recipe import Recipe
+from uptide.core.tolerance import reaches
 from uptide.workshop.clock import today
 
 NO_PRICES = "no lot on the shelf has a price yet, so that nobody knows what anything costs"
@@ -28,17 +32,49 @@ def wish_said(text: str, facts: Catalogue, rate_shift: float = 0.0) -> ReadWish:
     products = {name.lower(): key for key, name in facts.product_names.items()}
     read = read_wish(text, facts.names, products | {name: key for name, key in PRODUCTS.items() if " " in name})
     read = replace(read, wish=replace(read.wish, rate_shift=rate_shift, start_month=today().month - 1))
-    asks_price = read.objective is Objective.CHEAPEST or any(each.figure == "cost" for each in read.wish.limits)
-    if asks_price and not facts.prices:
-        return replace(read, not_read=(*read.not_read, ("what it costs", NO_PRICES)))
-    return read
+    currency = _currency(facts)
+    read = replace(read, wish=replace(read.wish, currency=currency))
+    dear = [each for each in read.wish.limits if each.figure == "cost"]
+    if not dear and read.objective is not Objective.CHEAPEST:
+        return read
+    said = next((each.typed for each in dear), "what it costs")
+    why = ""
+    if not facts.prices:
+        why = NO_PRICES
+    elif not currency:
+        why = "the prices on the shelf are in several currencies, and nothing here changes one into another"
+    elif any(each.currency not in ("", currency) for each in dear):
+        why = f"the prices on the shelf are in {currency}; say it in that"
+    if why:
+        return replace(read, not_read=(*read.not_read, (said, why)))
+    limits = tuple(replace(each, currency=currency) if each in dear else each for each in read.wish.limits)
+    words = {each.words: replace(each, currency=currency).words for each in dear}
+    lines = tuple((words.get(line, line), clause) for line, clause in read.lines)
+    return replace(read, wish=replace(read.wish, limits=limits), lines=lines)
+
+
+def _currency(facts: Catalogue) -> str:
+    """The currency of all prices on the shelf; nothing where there are none, or several."""
+    found = {price.currency for price in facts.prices.values()}
+    return found.pop() if len(found) == 1 else ""
 
 
 def oils_for(wish: Wish, facts: Catalogue) -> OilTable:
-    """The oils that it may be made of: the lots on the shelf, or all that are known; with prices where they are."""
-    left = {code for lots in facts.on_hand.values() for code, _ in lots}
-    items = [item for item in facts.ingredients.values() if (item.lot in left if wish.on_hand else not item.lot)]
-    return oil_table(items, {key: price.per_gram for key, price in facts.prices.items()})
+    """The oils that it may be made of: the lots on the shelf, no more than there is, or all that are known."""
+    left = {f"{KEY}{code}": grams for lots in facts.on_hand.values() for code, grams in lots}
+    items = [
+        item
+        for item in facts.ingredients.values()
+        if (item.key in left if wish.on_hand else not item.lot) and _lasts(item.key, wish, facts)
+    ]
+    prices = {key: price.per_gram for key, price in facts.prices.items()} if wish.currency else {}
+    return oil_table(items, prices, left if wish.on_hand else {})
+
+
+def _lasts(key: str, wish: Wish, facts: Catalogue) -> bool:
+    """Whether the supplier's date of what would be poured lets it keep as long as was asked, in whole months."""
+    dated = facts.best_before.get(key)
+    return dated is None or reaches(floor(months_between(today(), dated[0])), wish.months)
 
 
 def why_none(read: ReadWish, facts: Catalogue) -> Conflict | None:

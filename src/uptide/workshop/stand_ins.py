@@ -34,7 +34,6 @@ def stand_ins_here(found: Assessment, index: int, facts: Catalogue, store: Sessi
         ],
         standard_draws(),
         wish=wish,
-        prices={key: price.per_gram for key, price in facts.prices.items()},
         on_hand=frozenset(facts.on_hand),
         look=lambda recipe: assess_here(recipe, facts, store),
     )

@@ -38,11 +38,25 @@ from uptide.core.recipe.recipe import Entry, Recipe
 FACTS, DRAWS = shipped_catalogue(), standard_draws()
 # A shelf of 18, with what 100 g cost: invented.
 SHELF = {
-    "grapeseed": 1.02, "jojoba": 3.18, "rosehip": 4.04, "squalane": 4.00, "sunflower-high-oleic": 0.48,
-    "sunflower": 0.45, "mct": 0.85, "shea-butter": 1.15, "castor": 0.91, "camellia": 2.19, "almond-sweet": 1.11,
-    "olive": 0.85, "apricot-kernel": 1.52, "sea-buckthorn-fruit": 22.83, "argan": 2.50, "hemp-seed": 4.21,
-    "evening-primrose": 3.55, "rice-bran": 1.06,
-}  # fmt: skip
+    "grapeseed": 1.02,
+    "jojoba": 3.18,
+    "rosehip": 4.04,
+    "squalane": 4.00,
+    "sunflower-high-oleic": 0.48,
+    "sunflower": 0.45,
+    "mct": 0.85,
+    "shea-butter": 1.15,
+    "castor": 0.91,
+    "camellia": 2.19,
+    "almond-sweet": 1.11,
+    "olive": 0.85,
+    "apricot-kernel": 1.52,
+    "sea-buckthorn-fruit": 22.83,
+    "argan": 2.50,
+    "hemp-seed": 4.21,
+    "evening-primrose": 3.55,
+    "rice-bran": 1.06,
+}
 PRICES = {key: price / 100 for key, price in SHELF.items()}
 
 
@@ -79,8 +93,15 @@ BRIEF = Wish(
     fewest=3,
 )
 EVERYTHING = Wish(
-    limits("linoleic >= 38;oleic <= 40;omega_3 >= 2;keeps >= 6;clog <= 2;feel <= 2.6;feel >= 1.6;thickness <= 45;"
-           "cost <= 4;clear >= 15"), 30, fewest=3, most=6, least=0.02)  # fmt: skip
+    limits(
+        "linoleic >= 38;oleic <= 40;omega_3 >= 2;keeps >= 6;clog <= 2;feel <= 2.6;feel >= 1.6;thickness <= 45;"
+        "cost <= 4;clear >= 15"
+    ),
+    30,
+    fewest=3,
+    most=6,
+    least=0.02,
+)
 
 
 @pytest.mark.parametrize(("wish", "reference"), [(BRIEF, 0.4576), (EVERYTHING, 0.2352)])
@@ -134,8 +155,10 @@ def test_every_answer_keeps_every_row_and_is_confirmed_by_the_assessment() -> No
     for offer in (*found, *spooned):
         assert not_kept(BRIEF, look(offer.recipe)) == ()
         assert 0.95 * 60 <= offer.assessment.resolution.total_millilitres <= 60 * (1 + 1e-6)
-    big = [{row.ingredient.key for row in offer.assessment.rows if row.ingredient and (row.percent_mass or 0) >= 10}
-           for offer in found[:4]]  # fmt: skip
+    big = [
+        {row.ingredient.key for row in offer.assessment.rows if row.ingredient and (row.percent_mass or 0) >= 10}
+        for offer in found[:4]
+    ]
     assert all(one != other for one, other in combinations(big, 2))
 
 
@@ -144,12 +167,14 @@ def test_random_wishes_have_answers_that_the_one_road_confirms() -> None:
     oils, confirmed = table(), 0
     for _ in range(8):
         wish = Wish(
-            limits(f"linoleic >= {drawn.randint(10, 45)};keeps >= {drawn.randint(3, 6)};clog <= 2;"
-                   f"feel <= {drawn.uniform(2.4, 3.4):.2f};inert <= {drawn.choice((20, 40))}"),
+            limits(
+                f"linoleic >= {drawn.randint(10, 45)};keeps >= {drawn.randint(3, 6)};clog <= 2;"
+                f"feel <= {drawn.uniform(2.4, 3.4):.2f};inert <= {drawn.choice((20, 40))}"
+            ),
             drawn.choice((30, 50, 100)),
             drawn.choice(("", "oily", "dry", "normal")),
             most=drawn.randint(3, 5),
-        )  # fmt: skip
+        )
         for objective in (Objective.STEADIEST, Objective.CHEAPEST):
             made = list(offers(wish, oils, DRAWS, look, habits=Habits(), objectives=(objective,)))
             confirmed += len(made)
@@ -242,9 +267,14 @@ def test_a_wish_is_read_clause_by_clause() -> None:
     assert wish.storage != Storage()
     asked = {(limit.figure, limit.at_least): limit.bound for limit in wish.limits}
     assert asked == {
-        ("linoleic", True): 50, ("keeps", True): 6, ("feel", False): 2.4, ("cost", False): 3, ("clear", True): 15,
-        ("acids", True): 60, ("inert", False): 20,
-    }  # fmt: skip
+        ("linoleic", True): 50,
+        ("keeps", True): 6,
+        ("feel", False): 2.4,
+        ("cost", False): 3,
+        ("clear", True): 15,
+        ("acids", True): 60,
+        ("inert", False): 20,
+    }
 
 
 @pytest.mark.parametrize(

@@ -35,9 +35,7 @@ def assessed(*rows: str) -> Assessment:
 
 def filled(*rows: str, place: int, without: tuple[str, ...] = (), on_hand: tuple[str, ...] = ()) -> list[StandIn]:
     candidates = [item for item in FACTS.ingredients.values() if not item.lot and item.key not in without]
-    found = stand_ins(
-        assessed(*rows), place, candidates, DRAWS, wish=Wish(), prices={}, on_hand=frozenset(on_hand), look=look
-    )
+    found = stand_ins(assessed(*rows), place, candidates, DRAWS, wish=Wish(), on_hand=frozenset(on_hand), look=look)
     return list(found)
 
 

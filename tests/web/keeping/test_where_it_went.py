@@ -7,11 +7,14 @@ from datetime import timedelta
 from typing import Any
 from urllib.parse import urlencode
 
+from fastapi import FastAPI
 from fastapi.testclient import TestClient
 from tests.web.conftest import bottle_of, saved, token, words
 from tests.web.keeping.kept import board, card, filled, note
 from tests.web.making.at_bench import at_bench, begin, blend, put, put_infused, shelf
 
+from uptide.core.ingredients.lot import Lot
+from uptide.store.shelf import hold_lot, put_lots
 from uptide.workshop.clock import today
 
 
@@ -171,3 +174,14 @@ def test_what_was_made_of_a_held_lot_is_poured_no_more_either(client: TestClient
     assert f"{why}; nobody pours it" in words(client.get("/shelf/lots").text)
     assert re.search(r"lot J-1, 400 g, held", board(client, kind="lot"))
     assert "J-1" not in words(client.get("/keeping/use-up").text)
+
+
+def test_a_row_that_names_a_held_lot_is_stopped_on_the_bench(app: FastAPI, client: TestClient) -> None:
+    with app.state.sessions() as session, session.begin():
+        put_lots(session, [Lot("H-1", "jojoba", bought_g=100, left_g=100)])
+        hold_lot(session, "H-1", "held", "it smells of paint")
+    page = words(client.get("/blends/new", params={"recipe": "20 g lot H-1\n20 g argan"}).text)
+
+    assert "This lot is held, it smells of paint. It is poured into nothing." in page
+    assert "stopped" in page
+    assert "lot H-1, 100 g left" not in client.get("/blends/new", params={"recipe": "20 g jojoba"}).text

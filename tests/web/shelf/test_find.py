@@ -3,13 +3,19 @@
 from __future__ import annotations
 
 import re
+from datetime import timedelta
+from typing import Any
 from urllib.parse import parse_qs, urlsplit
 
 import pytest
+from fastapi import FastAPI
 from fastapi.testclient import TestClient
 from tests.web.conftest import words
 
 from uptide.catalogue.shipped import shipped_catalogue
+from uptide.core.ingredients.lot import Lot
+from uptide.store.shelf import hold_lot, put_lots
+from uptide.workshop.clock import today
 
 WISH = "60 ml face oil for oily skin, linoleic over 50, keeps 4 months, with jojoba, no nuts, steadiest"
 NEVER = "linoleic over 50, keeps 11 months, steadiest"
@@ -105,3 +111,81 @@ def test_the_first_answer_stands_at_once_and_the_others_are_fetched(client: Test
     assert "<html" not in rest
     assert "data-href" not in rest
     assert links(page, "Take it to the bench")[0] in links(rest, "Take it to the bench")
+
+
+def priced(app: FastAPI, *lots: tuple[str, str, float, float, str]) -> None:
+    """Put lots on the shelf: code, oil, grams, price, currency."""
+    with app.state.sessions() as store, store.begin():
+        put_lots(
+            store,
+            [
+                Lot(code, oil, bought_g=grams, left_g=grams, price=price, currency=currency)
+                for code, oil, grams, price, currency in lots
+            ],
+        )
+
+
+def asked(client: TestClient, wish: str) -> dict[str, Any]:
+    found: dict[str, Any] = client.post("/api/find", json={"wish": wish}).json()
+    return found
+
+
+def test_a_cost_is_in_the_currency_of_the_shelf_and_of_the_whole_bottle(app: FastAPI, client: TestClient) -> None:
+    priced(app, ("A-1", "olive", 500, 5, "GBP"), ("A-2", "jojoba", 500, 50, "GBP"))
+    page = words(client.get("/shelf/find", params={"wish": "60 ml, oleic over 30, under 3 pounds, cheapest"}).text)
+
+    assert "cost at most 3 GBP" in page
+    assert "cost of 60 mL, GBP" in page
+    found = asked(client, "60 ml, oleic over 30, cheapest")
+    assert found["units"]["cost"] == "GBP"
+    assert found["answers"][0]["figures"]["cost"] == pytest.approx(60 * 0.911 * 5 / 500, rel=0.06)
+
+
+def test_another_currency_than_the_shelf_s_is_not_compared(app: FastAPI, client: TestClient) -> None:
+    priced(app, ("A-1", "olive", 500, 5, "EUR"))
+    (said,) = asked(client, "oleic over 30, under 3 pounds")["not_understood"]
+    assert said == {"said": "under 3 pounds", "why": "the prices on the shelf are in EUR; say it in that"}
+    assert asked(client, "oleic over 30, under 3 euros, fewest oils")["not_understood"] == []
+
+    priced(app, ("A-2", "jojoba", 500, 50, "GBP"))
+    (said,) = asked(client, "oleic over 30, under 3 euros")["not_understood"]
+    assert "several currencies" in said["why"]
+    assert all(each["figures"]["cost"] is None for each in asked(client, "oleic over 30, steadiest")["answers"])
+
+
+def test_no_more_is_taken_from_a_lot_than_there_is_and_none_of_a_held_one(app: FastAPI, client: TestClient) -> None:
+    priced(app, ("A-1", "olive", 20, 0.01, "GBP"), ("A-2", "almond-sweet", 500, 5, "GBP"))
+    priced(app, ("A-3", "argan", 500, 50, "GBP"))
+    (answer,) = asked(client, "50 ml, oleic over 50, from my shelf, cheapest")["answers"]
+    (olive,) = [row for row in answer["rows"] if "A-1" in row]
+    assert 19 <= float(olive.split()[0]) <= 20
+
+    with app.state.sessions() as store, store.begin():
+        hold_lot(store, "A-2", "held", "it smells of paint")
+    (answer,) = asked(client, "40 ml, oleic over 40, from my shelf, cheapest")["answers"]
+    assert not any("A-2" in row for row in answer["rows"])
+
+
+def test_a_lot_that_ends_sooner_is_no_part_of_what_must_keep(app: FastAPI, client: TestClient) -> None:
+    soon = today() + timedelta(days=40)
+    with app.state.sessions() as store, store.begin():
+        lots = [
+            Lot("A-1", "sunflower-high-oleic", bought_g=500, left_g=500, best_before=soon),
+            Lot("A-2", "almond-sweet", bought_g=500, left_g=500),
+        ]
+        put_lots(store, lots)
+    found = asked(client, "50 ml, from my shelf, keeps 3 months, steadiest")
+    short = asked(client, "50 ml, from my shelf, keeps 1 month, with sunflower (high oleic), steadiest")
+
+    assert found["answers"][0]["oils"] == ["lot:A-2"]
+    assert "lot:A-1" in short["answers"][0]["oils"]
+    assert short["answers"][0]["figures"]["keeps"] == 1  # whole months till the supplier's date
+
+
+def test_a_wish_too_long_or_a_bottle_too_large_is_said(client: TestClient) -> None:
+    page = words(client.get("/shelf/find", params={"wish": "light, " * 80}).text)
+
+    assert "this has 560 characters; up to 500 are read" in page
+    (bottle,) = asked(client, "0 ml, light")["not_understood"]
+    assert "1 to 20,000 mL can" in bottle["why"]
+    assert client.post("/api/find", json={"wish": "light, " * 80}).status_code == 422

@@ -275,6 +275,11 @@ def _case(
         tuple(row.typed for row in unsettled),
         tuple(row.typed for row in unsettled if _may_be_scent(row, ingredients)),
         waiting=tuple(row.typed for row in resolution.waiting),
+        held=tuple(
+            (row.ingredient.name, row.ingredient.held)
+            for row in resolution.rows
+            if row.ingredient is not None and row.ingredient.held
+        ),
     )
 
 

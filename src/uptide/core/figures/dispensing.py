@@ -120,7 +120,7 @@ def _against(contents: _Contents, kind: str) -> Iterator[str]:
             yield f"{say_number(thick, 2)} mPa·s is too thick for a {name}, which wants {limits.thickest:g} at most"
         if not reaches(thick, limits.thinnest) and not contents.is_scrub:
             yield f"{say_number(thick, 2)} mPa·s is too thin for a {name}, which wants {limits.thinnest:g} and more"
-    large = [grain for grain, size in contents.grains if size > limits.grains]
+    large = [grain for grain, size in contents.grains if exceeds(size, limits.grains)]
     if large:
         yield f"{listed(large)} would clog a {name}"
 

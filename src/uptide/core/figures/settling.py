@@ -13,7 +13,7 @@ from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.measures.say import say_number
 from uptide.core.physics.settling import COLUMN_MM, PACKED, fall_seconds
 from uptide.core.physics.solid import STATES
-from uptide.core.tolerance import reaches
+from uptide.core.tolerance import exceeds, reaches
 
 POWDER = "powder"
 HOLDS = STATES[2][0]  # % solid fat: from here on it is soft and no longer pours, and holds what is in it
@@ -119,11 +119,11 @@ def _falls(item: Ingredient, oil: float, thick: float, share: float) -> tuple[fl
 
 def _what_holds(seconds: float, thick: float) -> str:
     """What would hold it for a day, and what for good."""
-    if seconds >= MONTH:
+    if reaches(seconds, MONTH):
         return "It is shaken all the same: what sinks slowly cakes."
     times = DAY / seconds
     solid = f"a wax of {SALVE:g} % and more, or fat that is soft in the room, holds it"
-    if 1 < times <= THICKEST:
+    if exceeds(times, 1) and not exceeds(times, THICKEST):
         thicker = f"In oil of {say_number(thick * times, 2)} mPa·s it stays up for a day"
         return f"Shake before use. {thicker}; for good, {solid}."
     return f"Shake before use. No oil is thick enough to keep it up; {solid}."

@@ -62,9 +62,17 @@ FEEL_WORDS: Mapping[str, frozenset[int]] = {word: frozenset({rank}) for rank, wo
 }  # fmt: skip
 # What people hold of oils by tradition, as they ask for it: a temper, or a season of the year.
 TRADITIONS = {
-    "warming": "warming", "heating": "warming", "warm": "warming", "cooling": "cooling", "cool": "cooling",
-    "spring": "spring", "summer": "summer", "autumn": "autumn", "fall": "autumn", "winter": "winter",
-}  # fmt: skip
+    "warming": "warming",
+    "heating": "warming",
+    "warm": "warming",
+    "cooling": "cooling",
+    "cool": "cooling",
+    "spring": "spring",
+    "summer": "summer",
+    "autumn": "autumn",
+    "fall": "autumn",
+    "winter": "winter",
+}
 OVER = r"over|above|more than|at least|from|>=|≥|>"
 UNDER = r"under|below|less than|at most|up to|<=|≤|<"
 NUMBER = r"(\d+(?:[.,]\d+)?)"

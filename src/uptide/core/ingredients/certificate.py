@@ -12,6 +12,7 @@ from uptide.core.lipids.fatty_acids import FattyAcid, FattyAcidProfile, Share
 from uptide.core.lipids.lipid import Lipid, LipidClass
 from uptide.core.lipids.nearest import most_like, strangeness
 from uptide.core.lipids.pasted import FIGURES, AcidAmount
+from uptide.core.tolerance import exceeds, reaches
 
 MOST_TOTAL = 102.0  # % of fatty acids: rounding makes no more
 FULL = 98.0  # % from which the acids listed are taken for all of them
@@ -69,13 +70,13 @@ def certified_profile(
     if strange:
         raise ProfileError(f"There is no fatty acid {', '.join(strange)} here.")
     total = sum(amount.typical for amount in listed.values())
-    if total > MOST_TOTAL:
+    if exceeds(total, MOST_TOTAL):
         raise ProfileError(f"The acids sum to {total:.1f} %; up to {MOST_TOTAL:g} % can be rounding.")
     shares = [_measured(acids[code], amount, locator) for code, amount in listed.items()]
     rest = (100 - total) / 100
     others = [share for share in usual.shares if share.acid.code not in listed] if usual is not None else []
     known = sum(share.typical for share in others)
-    if total >= FULL:
+    if reaches(total, FULL):
         pass
     elif known > 0:
         shares += [

@@ -163,6 +163,7 @@ class Ingredient:
     infused_with: str = ""  # the plant, in a person's words
     scented_by: tuple[tuple[str, float], ...] = ()  # (scent, the most of it that passed over from a plant [%])
     said: str = ""  # what was written of a lot of a blend: read for cautions as a row is
+    held: str = ""  # why a lot is poured into nothing
 
     @property
     def phase(self) -> Phase:

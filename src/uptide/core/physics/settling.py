@@ -8,6 +8,8 @@ from __future__ import annotations
 
 from math import inf
 
+from uptide.core.tolerance import reaches
+
 GRAVITY = 9.81  # m/s²
 HINDERED = 4.65  # exponent of the room between the grains
 PACKED = 0.50  # mL of grains in a mL of the whole: from here on they lie on one another, and it is a paste
@@ -30,7 +32,7 @@ def fall_seconds(micrometres: float, grain_density: float, oil_density: float, v
     3.5
     """
     excess = 1000 * (grain_density - oil_density)  # kg/m³
-    if excess <= 0 or share >= PACKED:
+    if excess <= 0 or reaches(share, PACKED):
         return inf
     radius = micrometres / 2 * 1e-6  # m
     speed = 2 / 9 * excess * GRAVITY * radius**2 / (viscosity / 1000) * (1 - share) ** HINDERED  # m/s

@@ -206,7 +206,7 @@ def melting_curve(melt: Melt) -> tuple[float, ...]:
 
 def clear_above(melt: Melt) -> float | None:
     """The temperature [°C] above which nothing solid is seen; None when that is below 0 °C."""
-    return None if melt.solid_at(COLDEST) < CLEAR else _cleared(melt, COLDEST)
+    return None if not reaches(melt.solid_at(COLDEST), CLEAR) else _cleared(melt, COLDEST)
 
 
 def cloud_shift(lipid: Lipid, low: float, high: float) -> float:
@@ -216,7 +216,7 @@ def cloud_shift(lipid: Lipid, low: float, high: float) -> float:
     oleic oils it says that they cloud in the fridge, and they do not. 0 where it agrees, or sees nothing that sets.
     """
     melt = Melt.of((Melting(1.0, lipid, None),))
-    if melt.solid_at(FROZEN) < CLEAR:
+    if not reaches(melt.solid_at(FROZEN), CLEAR):
         return 0.0
     clears = _cleared(melt, FROZEN)
     return min(max(clears, low), high) - clears
@@ -227,7 +227,7 @@ def _cleared(melt: Melt, low: float) -> float:
     high = HOTTEST
     while high - low > NEAR:
         middle = (low + high) / 2
-        if melt.solid_at(middle) < CLEAR:
+        if not reaches(melt.solid_at(middle), CLEAR):
             high = middle
         else:
             low = middle

@@ -85,6 +85,7 @@ class Case:
     unsettled: tuple[str, ...] = ()  # rows as typed of which nobody knows yet what they name
     may_be_scent: tuple[str, ...] = ()  # those among them that may name a scent
     waiting: tuple[str, ...] = ()  # rows as typed that may weigh and are open: until then no share is known
+    held: tuple[tuple[str, str], ...] = ()  # lots that are poured into nothing, and why
     settles: bool = False  # it holds solids that nothing keeps up
 
     @cached_property

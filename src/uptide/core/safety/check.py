@@ -84,6 +84,7 @@ def check(case: Case, said: Said | None = None) -> Safety:
     claims = read_claims(dict(said.texts), case.tables)
     found += _of_claims(claims)
     found += _of_notes(case)
+    found += _of_held_lots(case)
     not_for += [
         NotFor(limit_words(limit.applies_to), f"{limit.most:g} % of scent at most", Grade.WARN, "dose", limit.words)
         for limit in dose.unknown_limits
@@ -228,6 +229,18 @@ def _with_better_words(caution: Caution, case: Case) -> Caution:
     claims = [c for c in read_claims({"words": case.words}, case.tables) if c.pattern.grade == "stop"]
     offered = [f"for “{claim.found}”: {'; or '.join(claim.pattern.instead)}" for claim in claims]
     return replace(caution, remedy=f"Say rather, {'. '.join(offered)}.") if offered else caution
+
+
+def _of_held_lots(case: Case) -> Iterator[Caution]:
+    for name, why in dict.fromkeys(case.held):
+        yield Caution(
+            "held-lot",
+            Grade.STOP,
+            (name,),
+            f"This lot is {why}. It is poured into nothing.",
+            source="person",
+            remedy="Take another lot, or release this one on its page.",
+        )
 
 
 def _of_notes(case: Case) -> Iterator[Caution]:

@@ -13,7 +13,7 @@ from pydantic import BaseModel
 
 from uptide.core.finder.search.measuring import Measure
 from uptide.core.finder.search.offers import Offer
-from uptide.core.finder.search.wish import FIGURES, Wish
+from uptide.core.finder.search.wish import Wish
 from uptide.core.finder.search.wish_words import LONGEST_WISH, ReadWish, without_clause
 from uptide.core.skin.wearer import ANYONE
 from uptide.store.preferences import carried_over
@@ -91,7 +91,7 @@ def find_page(
     request: Request, store: Store, facts: Facts, shelf: OnShelf, habits: Measures, asked: Annotated[FindQuery, Query()]
 ) -> HTMLResponse:
     """Read a wish and show blends that keep it, each confirmed by the one road."""
-    text = asked.wish[:LONGEST_WISH]
+    text = asked.wish
     read = wish_said(text, facts, carried_over(store, None))
     found: tuple[Offer, ...] = ()
     excluded = None
@@ -157,6 +157,6 @@ def _figures(found: tuple[Offer, ...], wish: Wish) -> Iterator[FigureRow]:
         if not known:
             continue
         best = None if more is None or len(set(known)) == 1 else max(known) if more else min(known)
-        title, unit = FIGURES[name]
+        title, unit = wish.titled(name)
         cells = tuple((number(value, decimals), value is not None and value == best) for value in values)
         yield FigureRow(title=f"{title}, {unit}" if unit else title, cells=cells)

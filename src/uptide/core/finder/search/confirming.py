@@ -13,10 +13,18 @@ from uptide.core.physics.solid import CLEAR
 from uptide.core.tolerance import exceeds, reaches
 
 FINDINGS: Mapping[str, str] = {
-    "linoleic": "linoleic_share", "oleic": "oleic_share", "saturated": "saturated",
-    "monounsaturated": "monounsaturated", "polyunsaturated": "polyunsaturated", "acids": "fatty_acid_mass",
-    "iodine": "iodine_value", "feel": "feel", "thickness": "slip", "clog": "comedogenicity", "cost": "cost",
-}  # fmt: skip
+    "linoleic": "linoleic_share",
+    "oleic": "oleic_share",
+    "saturated": "saturated",
+    "monounsaturated": "monounsaturated",
+    "polyunsaturated": "polyunsaturated",
+    "acids": "fatty_acid_mass",
+    "iodine": "iodine_value",
+    "feel": "feel",
+    "thickness": "slip",
+    "clog": "comedogenicity",
+    "cost": "cost",
+}
 ROUNDED = 1e-5  # of a figure: an answer at its limit is at it
 
 

@@ -11,7 +11,7 @@ import numpy as np
 from uptide.core.finder.search.oil_table import OilTable
 from uptide.core.finder.search.rows import Ratio, ratio_of
 from uptide.core.finder.search.search import Dive, dive_for
-from uptide.core.finder.search.wish import FIGURES, Limit, Objective, Wish
+from uptide.core.finder.search.wish import Limit, Objective, Wish
 from uptide.core.oxidation.simulate import Draws
 
 LOOSE = 1e6  # of any figure: more than there is
@@ -95,7 +95,7 @@ def _give(part: _Part, loosened: Wish, table: OilTable, draws: Draws) -> str:
     furthest = _furthest(limit, loosened, table, draws)
     if furthest is None:
         return ""
-    name, unit = FIGURES[limit.figure]
+    name, unit = loosened.titled(limit.figure)
     return f"or {name} {furthest:.3g} {unit}".strip()
 
 

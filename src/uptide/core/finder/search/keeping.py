@@ -33,8 +33,9 @@ class Keeping:
     def _of_sums(self, sums: Array, draws: Draws) -> float:
         mixture, storage = mixture_of_sums(sums), self.wish.storage
         months = horizon(mixture, storage, 1.0, reach=PAST_THE_PROMISE)
-        found = simulate(mixture, storage, draws, start_month=self.wish.start_month, months=months,
-                         rate_shift=self.wish.rate_shift)  # fmt: skip
+        found = simulate(
+            mixture, storage, draws, start_month=self.wish.start_month, months=months, rate_shift=self.wish.rate_shift
+        )
         return min(found.quantile(PROMISED), cap_months(mixture))
 
     def slope(self, shares: Array) -> Array:

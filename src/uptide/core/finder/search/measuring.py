@@ -46,8 +46,10 @@ def measured(dive: Dive, answer: Answer, measure: Measure, habits: Habits, step_
     whole = answer.shares[list(places)]
     table, bottle = dive.table, dive.wish.millilitres
     total = FILLED[1] * bottle / float(answer.shares @ table.volume)
-    steps = [_step(float(share * total), table.items[place].density, measure, habits, step_g)
-             for place, share in zip(places, whole, strict=True)]  # fmt: skip
+    steps = [
+        _step(float(share * total), table.items[place].density, measure, habits, step_g)
+        for place, share in zip(places, whole, strict=True)
+    ]
     sizes = np.array([size for size, _, _ in steps])
     floors = np.floor(whole * total / sizes)
     counts = floors + np.array(list(product(AROUND, repeat=len(places))), float)

@@ -7,7 +7,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from math import exp, expm1, log, log1p, nan, sqrt
+from math import exp, expm1, inf, log, log1p, nan, sqrt
+from types import MappingProxyType
 
 import numpy as np
 
@@ -57,6 +58,7 @@ class OilTable:
     volume: Array  # mL/g
     price: Array  # of a gram
     usual: Array  # g/g at most, as it is used
+    left: Array  # g at most, of a lot that it is poured from; inf where nobody counts
     keeping: Array
 
     def __len__(self) -> int:
@@ -76,13 +78,31 @@ class OilTable:
         )
 
 
-COLUMNS = ("iodine", "feel", "clog", "ln_thickness", "long_saturated", "volume", "price", "usual", "keeping")
+COLUMNS = (
+    "iodine",
+    "feel",
+    "clog",
+    "ln_thickness",
+    "long_saturated",
+    "volume",
+    "price",
+    "usual",
+    "left",
+    "keeping",
+)
 
 
-def oil_table(items: Sequence[Ingredient], prices: Mapping[str, float]) -> OilTable:
-    """Put oils side by side; `prices` are of a gram, by key. What has no known make-up, or is no oil, is left out."""
+def oil_table(
+    items: Sequence[Ingredient], prices: Mapping[str, float], left: Mapping[str, float] = MappingProxyType({})
+) -> OilTable:
+    """Put oils side by side; what has no known make-up, or is no oil, is left out.
+
+    `prices` are of a gram, by key; `left` are the grams that there are of a lot, by its key.
+    """
     kept = tuple(item for item in items if _can_be_found(item))
-    columns = [_column(item, prices.get(item.key, prices.get(item.base_key, nan))) for item in kept]
+    columns = [
+        _column(item, prices.get(item.key, prices.get(item.base_key, nan)), left.get(item.key, inf)) for item in kept
+    ]
     acids = [_acids(item) for item in kept]
     return OilTable(
         kept,
@@ -112,12 +132,17 @@ def _acids(item: Ingredient) -> dict[str, float]:
         return held * sum(part for acid, part in shares if least <= acid.double_bonds <= most)
 
     return {
-        "linoleic": of(LINOLEIC), "oleic": of(OLEIC), "omega_3": of(*OMEGA_3), "saturated": by_bonds(0, 0),
-        "monounsaturated": by_bonds(1, 1), "polyunsaturated": by_bonds(2, 9), "all": held,
-    }  # fmt: skip
+        "linoleic": of(LINOLEIC),
+        "oleic": of(OLEIC),
+        "omega_3": of(*OMEGA_3),
+        "saturated": by_bonds(0, 0),
+        "monounsaturated": by_bonds(1, 1),
+        "polyunsaturated": by_bonds(2, 9),
+        "all": held,
+    }
 
 
-def _column(item: Ingredient, price: float) -> dict[str, object]:
+def _column(item: Ingredient, price: float, left: float) -> dict[str, object]:
     known, thick, feel = oil_profile(item), viscosity_of(item, SKIN_CELSIUS), feel_class(item)
     is_ester = item.lipid is not None and item.lipid.lipid_class is LipidClass.SYNTHETIC_ESTER
     shares = item.lipid.acids.fractions.items() if item.lipid is not None and item.lipid.acids is not None else ()
@@ -131,6 +156,7 @@ def _column(item: Ingredient, price: float) -> dict[str, object]:
         "volume": 1 / item.density,
         "price": price,
         "usual": 1.0 if item.use is None else item.use.high / 100,
+        "left": left,
         "keeping": _keeping(item),
     }
 
@@ -146,10 +172,18 @@ def _keeping(item: Ingredient) -> tuple[float, ...]:
     pv = oil.fresh_pv if part.pv is None else part.pv
     variance = part.pv_sd**2
     return (
-        oil.cox * (oil.osi_hours or 0.0) * exp(-part.ln_rate), oil.cox, oil.cox * oil.osi_sd, oil.fresh_pv, 1.0,
-        oil.limit_pv, oil.light, oil.chlorophyll, pv * exp(variance / 2),
-        pv * sqrt(exp(variance) * expm1(variance)), part.ageing,
-    )  # fmt: skip
+        oil.cox * (oil.osi_hours or 0.0) * exp(-part.ln_rate),
+        oil.cox,
+        oil.cox * oil.osi_sd,
+        oil.fresh_pv,
+        1.0,
+        oil.limit_pv,
+        oil.light,
+        oil.chlorophyll,
+        pv * exp(variance / 2),
+        pv * sqrt(exp(variance) * expm1(variance)),
+        part.ageing,
+    )
 
 
 WHOLE = OilOxidation("all of it", 1.0, "refined", (0.0,) * 5)  # stands for all parts, whose sums are known
@@ -169,7 +203,20 @@ def mixture_of_sums(sums: Array) -> OilMixture:
     if oxidisable <= 0 or cox <= 0:
         return OilMixture((), None, None, None, None, None, 0.0, 0.0, 1.0, limit, 0.0, 0.0, 0.0, chlorophyll, 0.0, aged)
     return OilMixture(
-        parts=_one_start(start, wide), induction_hours=capacity / cox, harmonic=None, log_linear=None, weakest=None,
-        weakest_part=None, cox=cox, light=light, fresh_pv=fresh / oxidisable, limit_pv=limit, oxidisable=oxidisable,
-        gamma=0.0, alpha=0.0, chlorophyll=chlorophyll, osi_sd=spread / cox, ageing_spent=aged,
-    )  # fmt: skip
+        parts=_one_start(start, wide),
+        induction_hours=capacity / cox,
+        harmonic=None,
+        log_linear=None,
+        weakest=None,
+        weakest_part=None,
+        cox=cox,
+        light=light,
+        fresh_pv=fresh / oxidisable,
+        limit_pv=limit,
+        oxidisable=oxidisable,
+        gamma=0.0,
+        alpha=0.0,
+        chlorophyll=chlorophyll,
+        osi_sd=spread / cox,
+        ageing_spent=aged,
+    )

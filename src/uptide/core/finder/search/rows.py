@@ -29,6 +29,7 @@ from uptide.core.skin.verdicts import (
     NEARLY_BALANCED,
     RICH_ENOUGH,
 )
+from uptide.core.tolerance import reaches
 
 TRACE = 0.8 * COMEDOGENIC_FROM / 100  # g/g: what clogs too much is no larger part, lest it hide under the rule's edge
 OF_ACIDS = frozenset({"linoleic", "oleic", "omega_3", "saturated", "monounsaturated", "polyunsaturated"})
@@ -50,36 +51,33 @@ class Rows:
 
     all_of: Array  # rows x oils
     units: Array  # of each row: how much of it is a step that is felt, scaled as the row is
-    words: tuple[str, ...]
     one_of: tuple[Array, ...]
     most: Array
 
 
 def rows_of(wish: Wish, table: OilTable) -> Rows:
     """The rows of a wish; keeping and clearness, which are no rows, are caps here and checked by the search."""
-    rows: list[Array] = []
-    units: list[float] = []
-    words: list[str] = []
+    found: list[tuple[Array, float]] = []  # each row with its unit
     one_of: list[Array] = []
-    most = caps(wish, table)
     for limit in wish.limits:
         row = _row(limit, wish, table)
         if row is not None:
-            rows.append(row)
-            units.append(_unit(limit))
-            words.append(limit.words)
-    if wish.skin:
-        for row in _skin(wish.skin, table):
-            (rows if row.ndim == 1 else one_of).append(row)
-            words += [f"suits {wish.skin} skin"] if row.ndim == 1 else []
-            units += [0.0] if row.ndim == 1 else []
-    sizes = [max(float(np.abs(row).max(initial=0.0)), TINY) for row in rows]
+            found.append((row, _unit(limit)))
+    for row in _skin(wish.skin, table) if wish.skin else ():
+        if row.ndim == 1:
+            found.append((row, 0.0))
+        else:
+            one_of.append(row)
+    for place in np.flatnonzero(table.left * table.volume < wish.millilitres):  # a bottle of it is more than is left
+        row = table.left[place] * table.volume
+        row[place] -= wish.millilitres
+        found.append((row, 0.0))
+    sizes = [max(float(np.abs(row).max(initial=0.0)), TINY) for row, _ in found]
     return Rows(
-        np.array([row / size for row, size in zip(rows, sizes, strict=True)]).reshape(len(rows), len(table)),
-        np.array([unit / size for unit, size in zip(units, sizes, strict=True)]),
-        tuple(words),
+        np.array([row / size for (row, _), size in zip(found, sizes, strict=True)]).reshape(len(found), len(table)),
+        np.array([unit / size for (_, unit), size in zip(found, sizes, strict=True)]),
         tuple(np.array([scaled(row) for row in ways]) for ways in one_of),
-        most,
+        caps(wish, table),
     )
 
 
@@ -115,12 +113,12 @@ def clear_share(table: OilTable, place: int, celsius: float) -> float:
     def solid(share: float) -> float:
         return Melt.of((Melting(share, item.lipid, item.melting, item.cloud_shift),)).solid_at(celsius)
 
-    if solid(1.0) < CLEAR:
+    if not reaches(solid(1.0), CLEAR):
         return 1.0
     low, high = 0.0, 1.0
     for _ in range(HALVES):
         middle = (low + high) / 2
-        low, high = (middle, high) if solid(middle) < CLEAR else (low, middle)
+        low, high = (middle, high) if not reaches(solid(middle), CLEAR) else (low, middle)
     return low
 
 

@@ -7,7 +7,6 @@ that no better blend is.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -21,6 +20,7 @@ from uptide.core.finder.search.solving import Program
 from uptide.core.finder.search.wish import Objective, Wish
 from uptide.core.oxidation.simulate import Draws
 from uptide.core.physics.solid import CLEAR, Melt, Melting
+from uptide.core.tolerance import reaches
 
 DIVES, POLISHED, CLIMBS = 8, 12, 8  # times
 ENOUGH = 5e-3  # months that are aimed at beyond what was asked, so that whole months are whole
@@ -28,6 +28,7 @@ SHORT = 0.05  # months that a dive asks for beyond, since months bend away from 
 BIG = 0.10  # g/g: oils that make a blend another one
 RESTARTS, WORTH = 3, 2e-3  # dives from the best that was found, while each betters it by so much of it
 NUDGE = 1e-3  # of a share: how far it is moved to see what becomes solid
+DEAR = 1e3  # of a gram whose price is not known: it is taken last where the cheapest is asked for
 RATIOS = 4  # times that a ratio is bettered
 Aim = Ratio | None  # what there is to be most of; None: as much room as can be in every limit
 EXTRA = 1e-3  # % solid: a row of clearness holds by so much
@@ -45,19 +46,6 @@ class Answer:
     def places(self) -> tuple[int, ...]:
         """Its oils, by their places in the table, the largest first."""
         return tuple(int(place) for place in np.argsort(-self.shares) if self.shares[place] > 0)
-
-
-def answers(
-    wish: Wish, table: OilTable, draws: Draws, objectives: tuple[Objective, ...] = tuple(Objective)
-) -> Iterator[Answer]:
-    """Answers that differ by a large oil each, the steadiest first; none where nothing keeps the wish."""
-    shown: list[tuple[int, ...]] = []
-    for objective in objectives:
-        dive = dive_for(wish, table, draws, tuple(shown))
-        found = dive.answer(objective) if dive is not None else None
-        if found is not None:
-            shown.append(tuple(place for place in found.places if found.shares[place] >= BIG))
-            yield found
 
 
 def dive_for(wish: Wish, table: OilTable, draws: Draws, shown: tuple[tuple[int, ...], ...] = ()) -> Dive | None:
@@ -223,7 +211,7 @@ class Dive:
 
     def _cloudy(self, shares: Array) -> Array | None:
         """A row along which less of it is solid, where it is not clear; None where it is, or nobody asked."""
-        if self.wish.clear_at is None or (solid := self._solid(shares)) < CLEAR:
+        if self.wish.clear_at is None or not reaches(solid := self._solid(shares), CLEAR):
             return None
         slope = np.zeros(len(shares))
         for place in range(len(shares)):
@@ -232,9 +220,6 @@ class Dive:
                 moved[place] += NUDGE
                 slope[place] = (self._solid(moved) - solid) / NUDGE
         return np.asarray(CLEAR - EXTRA - solid - slope)
-
-
-DEAR = 1e3  # of a gram whose price is not known: it is taken last where the cheapest is asked for
 
 
 def _places(shares: Array) -> list[int]:

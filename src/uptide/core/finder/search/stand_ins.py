@@ -29,16 +29,27 @@ from uptide.core.tolerance import exceeds, reaches
 
 # A step that is felt of each figure, and so much a place of two oils and a month less must be worth; policy.
 STEPS = {
-    "linoleic": 5.0, "oleic": 5.0, "saturated": 5.0, "omega_3": 2.0, "feel": 0.4, "thickness": log(1.12),
+    "linoleic": 5.0,
+    "oleic": 5.0,
+    "saturated": 5.0,
+    "omega_3": 2.0,
+    "feel": 0.4,
+    "thickness": log(1.12),
     "iodine": 8.0,
-}  # fmt: skip
+}
 SECOND, A_MONTH, ON_HAND = 0.4, 1.0, 0.1
 SPLITS, LEAST = 20, 2  # parts that a place is split in, and the fewest that are worth an oil
 TRIED, SHOWN = 80, 3
 # What is worth saying of a change.
 SAID: Mapping[str, float] = {
-    "linoleic": 0.5, "oleic": 0.5, "saturated": 0.5, "omega_3": 0.5, "feel": 0.1, "clog": 0.5, "keeps": 0.1,
-}  # fmt: skip
+    "linoleic": 0.5,
+    "oleic": 0.5,
+    "saturated": 0.5,
+    "omega_3": 0.5,
+    "feel": 0.1,
+    "clog": 0.5,
+    "keeps": 0.1,
+}
 
 
 @dataclass(frozen=True, eq=False)
@@ -61,7 +72,6 @@ def stand_ins(
     draws: Draws,
     *,
     wish: Wish,
-    prices: Mapping[str, float],
     on_hand: frozenset[str],
     look: Callable[[Recipe], Assessment],
 ) -> tuple[StandIn, ...]:
@@ -73,7 +83,6 @@ def stand_ins(
         candidates: oils that may take the place.
         draws: what is uncertain about keeping.
         wish: where it stands, and from which month on.
-        prices: of a gram, by key.
         on_hand: keys of oils that are on the shelf: where two are alike, they come first.
         look: the one road.
 
@@ -87,7 +96,7 @@ def stand_ins(
     own = fatty[place][1]
     there = {item.base_key for _, item in fatty}
     rivals = [item for item in candidates if item.base_key not in there and _may(item, own)]
-    table = oil_table([*(item for _, item in fatty), *rivals], prices)
+    table = oil_table([*(item for _, item in fatty), *rivals], {})
     if own not in table.items:
         raise UptideError(f"Nobody knows what {own.name} is made of, so that nothing can be as it is.")
     shares = np.zeros(len(table))

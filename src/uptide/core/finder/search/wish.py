@@ -28,7 +28,7 @@ FIGURES: Mapping[str, tuple[str, str]] = {
     "monounsaturated": ("monounsaturated", "% of the acids"),
     "polyunsaturated": ("polyunsaturated", "% of the acids"),
     "acids": ("fatty acids in it", "g/100 g"),
-    "iodine": ("iodine value", ""),
+    "iodine": ("iodine value", "g/100 g"),
     "feel": ("feel", "of 4"),
     "thickness": ("thickness on skin", "mPa·s"),
     "clog": ("clog rating", "of 5"),
@@ -41,12 +41,13 @@ FIGURES: Mapping[str, tuple[str, str]] = {
 
 @dataclass(frozen=True, slots=True)
 class Limit:
-    """One limit: a figure is at least or at most so much; `typed` is what was said for it."""
+    """One limit: a figure is at least or at most so much; `typed` is what was said for it, `currency` of a cost."""
 
     figure: str
     at_least: bool
     bound: float
     typed: str = ""
+    currency: str = ""
 
     @property
     def words(self) -> str:
@@ -58,6 +59,7 @@ class Limit:
         name, unit = FIGURES[self.figure]
         if self.figure == "clear":
             return f"clear at {self.bound:g} °C"
+        unit = unit or self.currency
         return f"{name} {'at least' if self.at_least else 'at most'} {self.bound:g} {unit}".strip()
 
 
@@ -78,6 +80,7 @@ class Wish:
         on_hand: only what stands on the shelf.
         start_month: of the year, in which it is made (0 is January).
         rate_shift: ln rate that the same person's bottles taught.
+        currency: that the prices are in.
     """
 
     limits: tuple[Limit, ...] = ()
@@ -93,6 +96,16 @@ class Wish:
     on_hand: bool = False
     start_month: int = 0
     rate_shift: float = 0.0
+    currency: str = ""
+
+    def titled(self, figure: str) -> tuple[str, str]:
+        """What a figure is called, and its unit: of a cost the currency, and of how much.
+
+        >>> Wish(millilitres=60, currency="GBP").titled("cost"), Wish().titled("feel")
+        (('cost of 60 mL', 'GBP'), ('feel', 'of 4'))
+        """
+        title, unit = FIGURES[figure]
+        return (f"{title} of {self.millilitres:g} mL", self.currency) if figure == "cost" else (title, unit)
 
     @property
     def months(self) -> float:

@@ -13,33 +13,49 @@ from uptide.core.finder.filter_words import FAMILIES, FEEL_WORDS, FIGURE_WORDS, 
 from uptide.core.finder.search.wish import Limit, Objective, Wish
 from uptide.core.measures.names import NameIndex
 from uptide.core.oxidation.surroundings import PLACES, Glass, Storage
+from uptide.core.physics.bottle import LARGEST, SMALLEST
 from uptide.core.skin.wearer import SKINS
 
 ACIDS_AT_LEAST, INERT_AT_MOST = 60.0, 20.0  # g/100 g; %: against an acid that is bought by dilution; shown as limits
 FIGURES_OF = {
-    "linoleic": "linoleic", "oleic": "oleic", "saturated": "saturated", "omega 3": "omega_3", "iodine": "iodine",
-    "clog": "clog", "thickness": "thickness", "price": "cost", "feel": "feel",
-}  # fmt: skip
+    "linoleic": "linoleic",
+    "oleic": "oleic",
+    "saturated": "saturated",
+    "omega 3": "omega_3",
+    "iodine": "iodine",
+    "clog": "clog",
+    "thickness": "thickness",
+    "price": "cost",
+    "feel": "feel",
+}
 FEELS = {"light": 2.4, "lightweight": 2.4, "dry": 1.5, "fast": 2.4, "medium": 3.4}  # of 4 at most
 RICH = 3.2  # of 4 at least
 WORDS = {"one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6}
 COUNT = rf"(\d|{'|'.join(WORDS)})"
-MONEY = r"(?:£|€|\$|pounds?|gbp|euros?|eur|dollars?|usd|quid)"
+CURRENCIES = {"GBP": r"£|pounds?|gbp|quid", "EUR": r"€|euros?|eur", "USD": r"\$|dollars?|usd"}
+MONEY = rf"(?:{'|'.join(CURRENCIES.values())})"
 FRIDGE = 4.0  # °C
 POURED = 18.0  # °C: a cool room, in which an oil is expected to pour; policy
 SET = frozenset({"whipped-butter", "balm", "scrub"})  # products that are not poured
 MAY_SET = re.compile(r"(?:it )?(?:may|can) (?:set|cloud|be (?:cloudy|solid|soft|hard))|solid|(?:a )?(?:balm|butter)")
 MOST_OILS = 6
 HINT = "say it as in “linoleic over 50”, “with jojoba”, “no nuts”, “keeps 6 months”"
-LONGEST_WISH = 500  # characters
+LONGEST_WISH, SHOWN = 500, 40  # characters that are read, and of more that are shown
 CLAUSES = re.compile(r"[,;\n]|\band\b(?=\s)")
 SIZES = {"ml": 1.0, "fl oz": 29.57, "oz": 29.57, "l": 1000.0}
 OBJECTIVES = {
-    "steadiest": Objective.STEADIEST, "safest": Objective.STEADIEST, "keeps longest": Objective.LONGEST,
-    "longest": Objective.LONGEST, "longest keeping": Objective.LONGEST, "cheapest": Objective.CHEAPEST,
-    "cheap": Objective.CHEAPEST, "costs least": Objective.CHEAPEST, "lightest": Objective.LIGHTEST,
-    "fewest oils": Objective.FEWEST, "as few oils as can be": Objective.FEWEST,
-}  # fmt: skip
+    "steadiest": Objective.STEADIEST,
+    "safest": Objective.STEADIEST,
+    "keeps longest": Objective.LONGEST,
+    "longest": Objective.LONGEST,
+    "longest keeping": Objective.LONGEST,
+    "cheapest": Objective.CHEAPEST,
+    "cheap": Objective.CHEAPEST,
+    "costs least": Objective.CHEAPEST,
+    "lightest": Objective.LIGHTEST,
+    "fewest oils": Objective.FEWEST,
+    "as few oils as can be": Objective.FEWEST,
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,6 +75,9 @@ class ReadWish:
 def read_wish(text: str, names: NameIndex, products: Mapping[str, str]) -> ReadWish:
     """Read a wish; `products` are keys of kinds of product by the names people have for them. Never raises."""
     reader = _Reader(names, products)
+    if len(text) > LONGEST_WISH:
+        why = f"this has {len(text)} characters; up to {LONGEST_WISH} are read"
+        return ReadWish(reader.wish, "", None, (), ((text[:SHOWN] + "…", why),))
     for clause in CLAUSES.split(text):
         if clause.strip():
             reader.take(clause.strip())
@@ -107,7 +126,10 @@ class _Reader:
         if not said:
             return
         readers = (self._kept, self._best, self._count, self._keeps, self._set, self._clear, self._money, self._figure)
-        if not any(reader(said, clause) for reader in (*readers, self._inert, self._without, self._with, self._feel)):
+        if not any(
+            reader(said, clause)
+            for reader in (*readers, self._acids, self._inert, self._without, self._with, self._feel)
+        ):
             self.not_read.append((clause, HINT))
 
     def _understood(self, words: str) -> None:
@@ -117,7 +139,12 @@ class _Reader:
         found = re.search(rf"\b{NUMBER}\s*(ml|fl oz|oz|l)\b", said)
         if found is None:
             return said
-        self.wish = replace(self.wish, millilitres=float(found[1].replace(",", ".")) * SIZES[found[2]])
+        millilitres = float(found[1].replace(",", ".")) * SIZES[found[2]]
+        if not SMALLEST <= millilitres <= LARGEST:
+            why = f"a bottle of {millilitres:g} mL cannot be filled; {SMALLEST:g} to {LARGEST:,.0f} mL can"
+            self.not_read.append((self.clause, why))
+            return _without(said, found)
+        self.wish = replace(self.wish, millilitres=millilitres)
         self._understood(f"a bottle of {self.wish.millilitres:g} mL")
         return _without(said, found)
 
@@ -149,6 +176,7 @@ class _Reader:
         if said.removeprefix("the ") not in OBJECTIVES:
             return False
         self.objective = OBJECTIVES[said.removeprefix("the ")]
+        self._understood(f"only the one that is best at this: {self.objective.value}")
         return True
 
     def _count(self, said: str, clause: str) -> bool:
@@ -194,10 +222,12 @@ class _Reader:
         return self._add("clear", found[1] or f"{FRIDGE:g}", clause, at_least=True)
 
     def _money(self, said: str, clause: str) -> bool:
-        found = re.fullmatch(rf"(?:costs? )?(?:{UNDER}) {MONEY}?\s?{NUMBER}\s?({MONEY})?", said)
-        if found is None or not (found[2] or said.startswith("cost") or re.search("[£€$]", said)):
+        found = re.fullmatch(rf"(?:costs? )?(?:{UNDER}) ({MONEY})?\s?{NUMBER}\s?({MONEY})?", said)
+        if found is None or not (found[1] or found[3] or said.startswith("cost")):
             return False
-        return self._add("cost", found[1], clause, at_least=False)
+        named = found[1] or found[3] or ""
+        currency = next((code for code, words in CURRENCIES.items() if re.fullmatch(words, named)), "")
+        return self._add("cost", found[2], clause, at_least=False, currency=currency)
 
     def _figure(self, said: str, clause: str) -> bool:
         named = {**FIGURE_WORDS, "feel": "feel"}
@@ -212,6 +242,10 @@ class _Reader:
             rf"(?:at most|under|up to) {NUMBER} ?% (?:inert|squalane and the like|that cannot oxidise)", said
         )
         return found is not None and self._add("inert", found[1], clause, at_least=False)
+
+    def _acids(self, said: str, clause: str) -> bool:
+        found = re.fullmatch(rf"(?:fatty )?acids (?:in it )?(?:({OVER})|({UNDER})) {NUMBER} ?(?:g/100 ?g|%)?", said)
+        return found is not None and self._add("acids", found[3], clause, at_least=bool(found[1]))
 
     def _without(self, said: str, clause: str) -> bool:
         found = re.fullmatch(r"(?:no|without|not|free of) (.+)", said)
@@ -257,8 +291,8 @@ class _Reader:
         )
         return ""
 
-    def _add(self, figure: str, number: str, clause: str, *, at_least: bool) -> bool:
-        self.limits.append(Limit(figure, at_least, float(number.replace(",", ".")), clause))
+    def _add(self, figure: str, number: str, clause: str, *, at_least: bool, currency: str = "") -> bool:
+        self.limits.append(Limit(figure, at_least, float(number.replace(",", ".")), clause, currency))
         return True
 
 
