@@ -321,6 +321,13 @@ def test_a_stored_recipe_of_more_rows_than_are_read_opens_whole_and_stays_a_draf
     assert client.get("/blends/1/versions/1/label").status_code == 409
 
 
+def test_a_wish_in_the_header_is_no_recipe(client: TestClient) -> None:
+    page = words(client.get("/quick", params={"q": "60 ml face oil, linoleic over 50, keeps 6 months"}).text)
+
+    assert "Find a blend that is all of this" in page
+    assert "catalogue" not in page
+
+
 def test_what_is_typed_is_escaped(client: TestClient) -> None:
     page = client.post("/sheet", data={"token": token(client), "new": "<script>alert(1)</script>", "op": "add"}).text
 

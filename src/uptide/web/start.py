@@ -159,7 +159,8 @@ def _quick(question: str, habits: Habits, facts: Catalogue, store: Session, shel
     if LABEL_NUMBER.fullmatch(question.strip()):
         page = number_leads_to(store, question)
         return silent | ({"quick_number": page} if page else {"quick_problem": f"There is no {question.strip()} here."})
-    silent |= {"quick_wish": _is_a_wish(question, facts)}
+    if _is_a_wish(question, facts):
+        return silent | {"quick_wish": True}
     known = Known(
         facts.ingredients,
         facts.names,

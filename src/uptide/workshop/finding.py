@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 from itertools import islice
-from math import floor
 
 from uptide.catalogue.catalogue import Catalogue
 from uptide.core.assessment.assessment import Assessment
@@ -21,7 +20,6 @@ from uptide.core.measures.habits import Habits
 from uptide.core.months import months_between
 from uptide.core.oxidation.simulate import standard_draws
 from uptide.core.recipe.recipe import Recipe
-from uptide.core.tolerance import reaches
 from uptide.workshop.clock import today
 
 NO_PRICES = "no lot on the shelf has a price yet, so that nobody knows what anything costs"
@@ -62,19 +60,10 @@ def _currency(facts: Catalogue) -> str:
 def oils_for(wish: Wish, facts: Catalogue) -> OilTable:
     """The oils that it may be made of: the lots on the shelf, no more than there is, or all that are known."""
     left = {f"{KEY}{code}": grams for lots in facts.on_hand.values() for code, grams in lots}
-    items = [
-        item
-        for item in facts.ingredients.values()
-        if (item.key in left if wish.on_hand else not item.lot) and _lasts(item.key, wish, facts)
-    ]
+    items = [item for item in facts.ingredients.values() if (item.key in left if wish.on_hand else not item.lot)]
+    lasts = {key: months_between(today(), day) for key, (day, _) in facts.best_before.items()}
     prices = {key: price.per_gram for key, price in facts.prices.items()} if wish.currency else {}
-    return oil_table(items, prices, left if wish.on_hand else {})
-
-
-def _lasts(key: str, wish: Wish, facts: Catalogue) -> bool:
-    """Whether the supplier's date of what would be poured lets it keep as long as was asked, in whole months."""
-    dated = facts.best_before.get(key)
-    return dated is None or reaches(floor(months_between(today(), dated[0])), wish.months)
+    return oil_table(items, prices, left if wish.on_hand else {}, lasts)
 
 
 def why_none(read: ReadWish, facts: Catalogue) -> Conflict | None:

@@ -21,6 +21,7 @@ def test_a_place_is_filled_and_what_changes_is_said_first(client: TestClient) ->
     assert "Instead of Rosehip seed oil" in words(page)
     ops = re.findall(r'value="(stand-in:2:[^"]+)"', page)
     assert len(ops) == 3
+    assert re.search(r"linoleic \d+\.\d → \d+\.\d %", words(page))
     assert any("strawberry-seed" in op for op in ops)
     taken = worked(client, next(op for op in ops if "strawberry-seed" in op))
     assert re.search(r'value="[\d.]+ g Strawberry seed oil"', taken)

@@ -182,6 +182,22 @@ def test_a_lot_that_ends_sooner_is_no_part_of_what_must_keep(app: FastAPI, clien
     assert short["answers"][0]["figures"]["keeps"] == 1  # whole months till the supplier's date
 
 
+def test_what_keeps_longest_goes_by_the_dates_too_and_a_date_is_no_reason_of_another_kind(
+    app: FastAPI, client: TestClient
+) -> None:
+    """High-oleic sunflower keeps longer than almond, but not past its date; what must keep longer says so."""
+    with app.state.sessions() as store, store.begin():
+        soon = today() + timedelta(days=100)
+        put_lots(store, [Lot("A-1", "sunflower-high-oleic", bought_g=500, left_g=500, best_before=soon)])
+        put_lots(store, [Lot("A-2", "almond-sweet", bought_g=500, left_g=500)])
+    (longest,) = asked(client, "50 ml, from my shelf, longest")["answers"]
+    assert longest["oils"] == ["lot:A-2"]
+
+    conflict = asked(client, "50 ml, from my shelf, with sunflower (high oleic), keeps 5 months")["conflict"]
+    assert "keeps at least 5 months" in conflict["limits"]
+    assert "or keeps 3 months" in conflict["gives"]
+
+
 def test_a_wish_too_long_or_a_bottle_too_large_is_said(client: TestClient) -> None:
     page = words(client.get("/shelf/find", params={"wish": "light, " * 80}).text)
 

@@ -8,12 +8,14 @@ from uptide.catalogue.catalogue import Catalogue
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.errors import UptideError
 from uptide.core.finder.search.stand_ins import StandIn
+from uptide.core.finder.search.wish import FIGURES
 from uptide.core.ingredients.grade import GRADES, has_grades
 from uptide.web.base.pages import number
 from uptide.web.drawing.view import View
 from uptide.workshop.stand_ins import stand_ins_here
 
 OPERATION = "instead"
+UNITS = {"feel": "of 4", "clog": "of 5", "keeps": "months"}  # of acids, %
 NOTHING = "Nothing that is known, and brings no new allergen, could take it."
 ALL_GRADES = (("", "as it usually is"), *((each.key, each.name) for each in GRADES.values()))
 
@@ -63,6 +65,9 @@ def _view(way: StandIn, index: int) -> StandInView:
     parts = ",".join(f"{item.key}={part:.2f}" for item, part in way.oils)
     return StandInView(
         oils=tuple(entry.typed for entry in rows),
-        changes=tuple(f"{figure} {number(was, 1)} → {number(is_now, 1)}" for figure, was, is_now in way.changes),
+        changes=tuple(
+            f"{FIGURES[figure][0]} {number(was, 1)} → {number(is_now, 1)} {UNITS.get(figure, '%')}"
+            for figure, was, is_now in way.changes
+        ),
         op=f"stand-in:{index}:{parts}",
     )

@@ -152,7 +152,8 @@ def _offer(offer: Offer, read: ReadWish) -> OfferView:
 def _figures(found: tuple[Offer, ...], wish: Wish) -> Iterator[FigureRow]:
     """The figures of all answers side by side; what nobody knows of any of them is left out."""
     for name, (decimals, more) in COMPARED.items():
-        values = [offer.figure(name, wish) for offer in found]
+        figures = [offer.figure(name, wish) for offer in found]
+        values = [None if value is None else round(value, decimals) for value in figures]  # alike is what looks alike
         known = [value for value in values if value is not None]
         if not known:
             continue

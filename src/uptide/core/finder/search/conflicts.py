@@ -115,7 +115,7 @@ def _furthest(limit: Limit, loosened: Wish, table: OilTable, draws: Draws) -> fl
     ratio = ratio_of(limit.figure, loosened, table)
     if ratio is None:  # how long it keeps
         found = dive.longest()
-        return None if found is None else dive.keeping.months(found)
+        return None if found is None else dive.promised(found)
     found = dive.most(ratio if limit.at_least else Ratio(-ratio.over, ratio.under))
     if found is None:
         return None

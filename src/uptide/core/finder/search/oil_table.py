@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from math import exp, expm1, inf, log, log1p, nan, sqrt
+from math import exp, expm1, floor, inf, log, log1p, nan, sqrt
 from types import MappingProxyType
 
 import numpy as np
@@ -59,6 +59,7 @@ class OilTable:
     price: Array  # of a gram
     usual: Array  # g/g at most, as it is used
     left: Array  # g at most, of a lot that it is poured from; inf where nobody counts
+    lasts: Array  # whole months until the supplier's date of what would be poured; inf where there is none
     keeping: Array
 
     def __len__(self) -> int:
@@ -88,20 +89,31 @@ COLUMNS = (
     "price",
     "usual",
     "left",
+    "lasts",
     "keeping",
 )
 
 
 def oil_table(
-    items: Sequence[Ingredient], prices: Mapping[str, float], left: Mapping[str, float] = MappingProxyType({})
+    items: Sequence[Ingredient],
+    prices: Mapping[str, float],
+    left: Mapping[str, float] = MappingProxyType({}),
+    lasts: Mapping[str, float] = MappingProxyType({}),
 ) -> OilTable:
     """Put oils side by side; what has no known make-up, or is no oil, is left out.
 
-    `prices` are of a gram, by key; `left` are the grams that there are of a lot, by its key.
+    `prices` are of a gram, by key; `left` are the grams that there are of a lot, and `lasts` the months until its
+    supplier's date, by its key.
     """
     kept = tuple(item for item in items if _can_be_found(item))
     columns = [
-        _column(item, prices.get(item.key, prices.get(item.base_key, nan)), left.get(item.key, inf)) for item in kept
+        _column(item)
+        | {
+            "price": prices.get(item.key, prices.get(item.base_key, nan)),
+            "left": left.get(item.key, inf),
+            "lasts": floor(lasts[item.key]) if item.key in lasts else inf,
+        }
+        for item in kept
     ]
     acids = [_acids(item) for item in kept]
     return OilTable(
@@ -142,7 +154,7 @@ def _acids(item: Ingredient) -> dict[str, float]:
     }
 
 
-def _column(item: Ingredient, price: float, left: float) -> dict[str, object]:
+def _column(item: Ingredient) -> dict[str, object]:
     known, thick, feel = oil_profile(item), viscosity_of(item, SKIN_CELSIUS), feel_class(item)
     is_ester = item.lipid is not None and item.lipid.lipid_class is LipidClass.SYNTHETIC_ESTER
     shares = item.lipid.acids.fractions.items() if item.lipid is not None and item.lipid.acids is not None else ()
@@ -154,9 +166,7 @@ def _column(item: Ingredient, price: float, left: float) -> dict[str, object]:
         "ln_thickness": nan if thick is None else log(thick),
         "long_saturated": 0.0 if is_ester else heavy,
         "volume": 1 / item.density,
-        "price": price,
         "usual": 1.0 if item.use is None else item.use.high / 100,
-        "left": left,
         "keeping": _keeping(item),
     }
 

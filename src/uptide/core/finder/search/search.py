@@ -113,10 +113,34 @@ class Dive:
     @cached_property
     def _longest_there_is(self) -> Array | None:
         """The blend that keeps longest: where even that is too short, nothing keeps the wish."""
-        return self.longest()
+        return self._longest_by_model()
 
     def longest(self) -> Array | None:
-        """The longest keeping: by the induction time first, then along its own slope among its own oils."""
+        """The longest keeping, by the model and by the dates of what is poured.
+
+        Oils are left out that end sooner and sooner, until what ends sooner could not better what was found.
+        """
+        best, worth = None, -np.inf
+        ends = np.unique(self.table.lasts[self.program.rows.most > 0])[::-1]
+        for end in ends:
+            if end <= worth:
+                break
+            found = self._among(self.table.lasts >= end)._longest_by_model()
+            if found is not None and (promised := self.promised(found)) > worth:
+                best, worth = found, promised
+        return best
+
+    def promised(self, shares: Array) -> float:
+        """Months that it keeps, or until the first date of what is in it [months]."""
+        return min(self.keeping.months(shares), float(self.table.lasts[shares > 0].min()))
+
+    def _among(self, allowed: Array) -> Dive:
+        """The same among some of the oils."""
+        rows = self.program.rows
+        return replace(self, program=replace(self.program, rows=replace(rows, most=np.where(allowed, rows.most, 0.0))))
+
+    def _longest_by_model(self) -> Array | None:
+        """By the induction time first, then along its own slope among its own oils."""
         found = self._ratio(self.table.keeping[:, 0], self.table.keeping[:, 1] + 1e-9, [])
         if found is None:
             return None

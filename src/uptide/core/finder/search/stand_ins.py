@@ -19,7 +19,7 @@ from uptide.core.finder.search.confirming import value_of
 from uptide.core.finder.search.keeping import Keeping
 from uptide.core.finder.search.oil_table import OilTable, oil_table
 from uptide.core.finder.search.rows import TRACE, ratio_of
-from uptide.core.finder.search.wish import FIGURES, Limit, Wish
+from uptide.core.finder.search.wish import Limit, Wish
 from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.oxidation.simulate import Draws
 from uptide.core.recipe.edit import replace_row
@@ -56,7 +56,7 @@ SAID: Mapping[str, float] = {
 class StandIn:
     """Oils for a place, each with its part of it [g/g], and how many felt steps the blend is from what it was.
 
-    `changes` are figures of the whole: the name of the figure, what it was, and what it would be.
+    `changes` are figures of the whole: the key of the figure, what it was, and what it would be.
     """
 
     oils: tuple[tuple[Ingredient, float], ...]
@@ -234,4 +234,4 @@ def _changes(before: Assessment, after: Assessment, wish: Wish) -> Iterator[tupl
         limit = Limit(figure, at_least=True, bound=0.0)
         was, is_now = value_of(limit, wish, before), value_of(limit, wish, after)
         if was is not None and is_now is not None and reaches(abs(is_now - was), least):
-            yield FIGURES[figure][0], was, is_now
+            yield figure, was, is_now
