@@ -11,13 +11,14 @@ if TYPE_CHECKING:  # numpy.typing takes as long to read as all of the core, and 
     from numpy.typing import ArrayLike, NDArray
 
     Array = NDArray[np.float64]
+    BoolArray = NDArray[np.bool_]
     IndexArray = NDArray[np.intp]
 else:
-    Array, IndexArray, ArrayLike = np.ndarray, np.ndarray, object
+    Array, BoolArray, IndexArray, ArrayLike = np.ndarray, np.ndarray, np.ndarray, object
 
 HALFWAY = 0.5  # from here on a line is followed from its upper end, so that it ends where it should
 
-__all__ = ["Array", "ArrayLike", "IndexArray", "quantiles"]
+__all__ = ["Array", "ArrayLike", "BoolArray", "IndexArray", "quantiles"]
 
 
 def quantiles(draws: Array, probabilities: Sequence[float]) -> Array:

@@ -90,13 +90,15 @@ class Stretch:
     progress: Array
     grows: Array
     ages: float  # part of the life against ageing that each takes in the middle draw
+    spent: Array  # part of the whole life that is spent at their end
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Simulation:
     """Lives [months] of all draws, and the stretches of months that led to them; `seed`, `ceiling` in meq/kg.
 
-    `aged` is the part of the life against ageing that the middle draw had spent before.
+    `aged` is the part of the life against ageing that the middle draw had spent before, and `spent_before` the part of
+    the whole life that each draw had.
     """
 
     lives: Array
@@ -104,6 +106,7 @@ class Simulation:
     seed: Array
     ceiling: Array
     aged: float
+    spent_before: Array
 
     @property
     def months(self) -> int:
@@ -123,6 +126,15 @@ class Simulation:
                 reached = stretch.progress + month * stretch.grows
                 found.append(quantiles(rate.peroxide_value(reached, self.seed, self.ceiling), TIDE))
         return np.array(found)
+
+    def spent(self, months: float) -> Array:
+        """Part of the life that every draw has spent after so many months; they must have been followed."""
+        before, began = self.spent_before, 0
+        for stretch in self.stretches:
+            if months <= began + stretch.months:
+                return np.asarray(before + (stretch.spent - before) * (months - began) / stretch.months)
+            before, began = stretch.spent, began + stretch.months
+        raise ValueError(f"{months:g} months were not followed, but {began}")
 
     def ageing(self, month: int) -> float:
         """Part of the life against ageing that is spent in the middle draw after so many months."""
@@ -266,7 +278,8 @@ def simulate(
     fresh_u = rate.progress(fresh, seed, ceiling)
     before, middle = float(np.median(aged)), float(np.median(1 / ageing))
     dose = mixture.rancidity / span  # of the life, for each step of progress
-    lives, stretches = _Lives((u - fresh_u) * dose + aged), []
+    began = (u - fresh_u) * dose + aged
+    lives, stretches = _Lives(began), []
     warmth: dict[float, Array] = {}  # progress an hour where it stands, by the temperature [°C]
     for spell in _spells(mixture, storage, start_month, months, moves, heated):
         if spell.storage is not storage:
@@ -277,13 +290,15 @@ def simulate(
         constant, ages = warmth[spell.celsius], _ageing_step(storage, spell.celsius)
         grows = constant * HOURS_A_MONTH + spell.heat * span
         if spell.photo > 0:
-            began = rate.peroxide_value(u + spell.heat * span, seed, ceiling)
-            lit = rate.step(began, constant, spell.photo * dazzle, HOURS_A_MONTH, seed, ceiling)
+            unlit = rate.peroxide_value(u + spell.heat * span, seed, ceiling)
+            lit = rate.step(unlit, constant, spell.photo * dazzle, HOURS_A_MONTH, seed, ceiling)
             grows = rate.progress(np.minimum(lit, LEVELS_OFF * ceiling), seed, ceiling) - u
-        stretches.append(Stretch(spell.months, u, grows, ages * middle))
-        u, aged = u + spell.months * grows, aged + spell.months * ages / ageing
-        lives.follow((u - fresh_u) * dose + aged, spell.months)
-    return Simulation(lives.found(), tuple(stretches), seed=seed, ceiling=ceiling, aged=before)
+        aged = aged + spell.months * ages / ageing
+        spent = (u + spell.months * grows - fresh_u) * dose + aged
+        stretches.append(Stretch(spell.months, u, grows, ages * middle, spent))
+        u = u + spell.months * grows
+        lives.follow(spent, spell.months)
+    return Simulation(lives.found(), tuple(stretches), seed=seed, ceiling=ceiling, aged=before, spent_before=began)
 
 
 @dataclass(frozen=True, slots=True)
@@ -346,15 +361,16 @@ def _inert(
     moves: Mapping[int, Storage],
 ) -> Simulation:
     """Nothing can oxidise: ageing alone ends it."""
-    aged, still = mixture.ageing_spent / ageing, np.zeros(len(ageing))
+    began, still = mixture.ageing_spent / ageing, np.zeros(len(ageing))
+    aged = began
     before, middle = float(np.median(aged)), float(np.median(1 / ageing))
     lives, stretches = _Lives(aged), []
     for spell in _spells(mixture, storage, start_month, months, moves, {}):
         ages = _ageing_step(spell.storage, spell.celsius)
-        stretches.append(Stretch(spell.months, still, still, ages * middle))
         aged = aged + spell.months * ages / ageing
+        stretches.append(Stretch(spell.months, still, still, ages * middle, aged))
         lives.follow(aged, spell.months)
-    return Simulation(lives.found(), tuple(stretches), seed=still, ceiling=still, aged=before)
+    return Simulation(lives.found(), tuple(stretches), seed=still, ceiling=still, aged=before, spent_before=began)
 
 
 def risk_word(median_months: float) -> str:

@@ -7,12 +7,14 @@ that no better blend is.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
 
-from uptide.core.arrays import Array
+from uptide.core.arrays import Array, BoolArray
+from uptide.core.finder.search.boxes import Boxes
 from uptide.core.finder.search.keeping import Keeping
 from uptide.core.finder.search.oil_table import OilTable
 from uptide.core.finder.search.rows import Ratio, rows_of
@@ -79,19 +81,20 @@ class Dive:
                 if found is not None:
                     return found
             return None
-        return self.most(self._aim(objective))
+        return self.most(self.aim(objective))
 
     def most(self, aim: Aim) -> Array | None:
         """Dive for the most of a ratio, and polish it; None where nothing keeps the wish."""
         found = self._dived(aim, [], None)
-        if found is None and (anchor := self._longest_there_is) is not None and self.holds(anchor):
+        if found is None and (anchor := self._anchor) is not None:
             rows = [self.keeping.row(anchor, self.wish.months)] if self.keeping.is_asked else []
             found = self._dived(aim, rows, anchor)
-        for _ in range(RESTARTS if aim is not None and self.keeping.is_asked else 0):
+        worth = self.room if aim is None else aim.of
+        for _ in range(RESTARTS if self.keeping.is_asked else 0):
             if found is None:
                 break
             again = self._dived(aim, [self.keeping.row(found, self.wish.months)], found)
-            if again is None or aim is None or aim.of(again) <= aim.of(found) + WORTH * abs(aim.of(found)):
+            if again is None or worth(again) <= worth(found) + WORTH * abs(worth(found)):
                 break
             found = again
         return found
@@ -111,9 +114,13 @@ class Dive:
         return None if kept is None else self._polished(kept, aim)
 
     @cached_property
-    def _longest_there_is(self) -> Array | None:
-        """The blend that keeps longest: where even that is too short, nothing keeps the wish."""
-        return self._longest_by_model()
+    def _anchor(self) -> Array | None:
+        """A blend that keeps the wish, from which to look on; None where none is met."""
+        found = self.boxes().any()
+        if found.met is not None or found.is_none:
+            return found.met
+        longest = self._longest_by_model()
+        return longest if longest is not None and self.holds(longest) else None
 
     def longest(self) -> Array | None:
         """The longest keeping, by the model and by the dates of what is poured.
@@ -134,7 +141,24 @@ class Dive:
         """Months that it keeps, or until the first date of what is in it [months]."""
         return min(self.keeping.months(shares), float(self.table.lasts[shares > 0].min()))
 
-    def _among(self, allowed: Array) -> Dive:
+    def lasting(self, months: float) -> Dive:
+        """The same among the oils whose suppliers' dates let them keep so long."""
+        return self._among(self.table.lasts >= months)
+
+    def boxes(self, months: float | None = None, more: Sequence[Array] = ()) -> Boxes:
+        """Bounds on blends that keep the wish, or so many months, and more rows."""
+        asked = self.wish.months if months is None else months
+        return Boxes(self.program, self.keeping, self.cloudy, asked, list(more))
+
+    def room(self, shares: Array) -> float:
+        """How many felt steps every limit has to spare in a blend."""
+        rows = self.program.rows
+        felt = rows.units > 0
+        spare = (rows.all_of[felt] @ shares) / rows.units[felt]
+        months = [self.keeping.months(shares) - self.wish.months] if self.keeping.is_asked else []
+        return float(min([*spare, *months], default=0.0))
+
+    def _among(self, allowed: BoolArray) -> Dive:
         """The same among some of the oils."""
         rows = self.program.rows
         return replace(self, program=replace(self.program, rows=replace(rows, most=np.where(allowed, rows.most, 0.0))))
@@ -145,7 +169,7 @@ class Dive:
         if found is None:
             return None
         for _ in range(DIVES):
-            rows = [row for row in (self._cloudy(found),) if row is not None]
+            rows = [row for row in (self.cloudy(found),) if row is not None]
             if not rows:
                 break
             found = self.program.best(self.table.keeping[:, 0], rows)
@@ -163,14 +187,15 @@ class Dive:
             tried = [ahead]
             if set(_places(ahead)) == set(_places(shares)):
                 tried += [shares + part * (ahead - shares) for part in (0.5, 0.2)]
-            clear = [each for each in tried if self._cloudy(each) is None]
+            clear = [each for each in tried if self.cloudy(each) is None]
             better = max(clear, key=self.keeping.months, default=shares)
             if self.keeping.months(better) <= self.keeping.months(shares) + ENOUGH:
                 break
             shares = better
         return shares
 
-    def _aim(self, objective: Objective) -> Aim:
+    def aim(self, objective: Objective) -> Aim:
+        """The ratio that an objective is the most of; None for room, which is none."""
         table = self.table
         if objective is Objective.CHEAPEST:
             return Ratio(-np.nan_to_num(table.price, nan=DEAR), table.volume)
@@ -204,7 +229,7 @@ class Dive:
         rows = []
         if self.keeping.is_asked and self.keeping.months(shares) < self.wish.months:
             rows.append(self.keeping.row(shares, self.wish.months + beyond))
-        cloudy = self._cloudy(shares)
+        cloudy = self.cloudy(shares)
         return rows if cloudy is None else [*rows, cloudy]
 
     def _polished(self, shares: Array, aim: Aim) -> Array | None:
@@ -223,7 +248,7 @@ class Dive:
     def holds(self, shares: Array) -> bool:
         """Whether a blend keeps as long as it was asked to, and is clear."""
         long_enough = not self.keeping.is_asked or self.keeping.months(shares) >= self.wish.months
-        return long_enough and self._cloudy(shares) is None
+        return long_enough and self.cloudy(shares) is None
 
     def _solid(self, shares: Array) -> float:
         parts = (
@@ -233,7 +258,7 @@ class Dive:
         )
         return Melt.of(parts).solid_at(self.wish.clear_at or 0.0)
 
-    def _cloudy(self, shares: Array) -> Array | None:
+    def cloudy(self, shares: Array) -> Array | None:
         """A row along which less of it is solid, where it is not clear; None where it is, or nobody asked."""
         if self.wish.clear_at is None or not reaches(solid := self._solid(shares), CLEAR):
             return None

@@ -5,7 +5,7 @@ HiGHS through scipy, which is read when the first wish is asked: it takes as lon
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -16,7 +16,8 @@ from uptide.core.finder.search.wish import Wish
 
 GAP = 1e-4  # of the best: nearer, nothing is looked for
 MOST_ROOM, CHOSEN = 10.0, 0.5  # steps to spare; of a column that is 0 or 1
-TIE = 1e-6  # for each place in the order of the oils: what stands first is taken where nothing else tells apart
+TINY = 1e-12  # of a gain: with less, nothing is gained
+TIE = 1e-5  # of the gain, from the first oil to the last: what stands first is taken where nothing else tells apart
 
 
 @dataclass(frozen=True, eq=False)
@@ -27,6 +28,7 @@ class Program:
     rows: Rows
     must: Mapping[int, float]
     shown: tuple[tuple[int, ...], ...] = ()
+    go_on: Callable[[], None] = lambda: None  # asked before each solution; what it raises ends the search
 
     def best(self, gain: Array, learnt: Sequence[Array] = (), *, room: float = 0.0) -> Array | None:
         """The shares with the most gain; None where nothing keeps all rows.
@@ -36,8 +38,16 @@ class Program:
             learnt: rows that were learnt on the way; each is to hold by a unit of 1 for a step that is felt.
             room: how much is gained for each step that every limit has to spare; 0 where nobody asks for room.
         """
+        found = self.bounded(gain, learnt, room=room)
+        return None if found is None else found[0]
+
+    def bounded(
+        self, gain: Array, learnt: Sequence[Array] = (), *, room: float = 0.0, relaxed: bool = False
+    ) -> tuple[Array, float] | None:
+        """The same, with a gain that no shares pass; `relaxed` lets an oil be partly in it, which is quicker."""
         from scipy.optimize import Bounds, LinearConstraint, milp
 
+        self.go_on()
         count, ways = len(gain), sum(map(len, self.rows.one_of))
         spare = 2 * count + ways  # the column of what every limit has to spare
         width = spare + 1
@@ -60,17 +70,21 @@ class Program:
             lower[oil], lower[count + oil] = least[oil], 1.0
         if np.any(lower > upper):
             return None
+        size = max(float(np.abs(gain).max(initial=0.0)), room, TINY)
         found = milp(
-            c=np.concatenate([TIE * np.arange(count) - gain, np.zeros(count + ways), [-room]]),
+            c=np.concatenate([TIE * np.arange(count) / count - gain / size, np.zeros(count + ways), [-room / size]]),
             constraints=constraints,
-            integrality=np.concatenate([np.zeros(count), np.ones(count + ways), [0.0]]),
+            integrality=np.concatenate([np.zeros(count), np.full(count + ways, 0 if relaxed else 1), [0.0]]),
             bounds=Bounds(lower, upper),
             options={"mip_rel_gap": GAP, "presolve": False},
         )
         if found.x is None:
             return None
-        shares = np.where(found.x[count : 2 * count] > CHOSEN, found.x[:count], 0.0)
-        return np.asarray(shares / shares.sum()) if shares.sum() > 0 else None
+        shares = found.x[:count] if relaxed else np.where(found.x[count : 2 * count] > CHOSEN, found.x[:count], 0.0)
+        if shares.sum() <= 0:
+            return None
+        least_of_all = found.fun if found.mip_dual_bound is None else found.mip_dual_bound
+        return np.asarray(shares / shares.sum()), float(size * (TIE - least_of_all))
 
     def within(self, places: Sequence[int]) -> Program:
         """The same with some of the oils alone, all of which must be in it."""
