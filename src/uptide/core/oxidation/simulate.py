@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cache
-from math import exp, expm1, log, log1p, sqrt
+from math import exp, expm1, inf, log, log1p, sqrt
 from types import MappingProxyType
 
 import numpy as np
@@ -153,6 +153,7 @@ class _Lives:
         self._low, self._high = dose, dose
         self._lives = np.zeros(len(dose))
         self._open = dose < 1
+        self.ended = 0  # draws
 
     def follow(self, dose: Array, months: int) -> None:
         """Take the dose after so many more months."""
@@ -162,6 +163,7 @@ class _Lives:
         if len(reached):
             self._end(reached)
             self._open[reached] = False
+            self.ended += len(reached)
 
     def found(self) -> Array:
         """Lives [months]; those that the last stretch did not end go on as they went in it."""
@@ -232,6 +234,7 @@ def simulate(
     heated: Mapping[int, float] = MappingProxyType({}),
     months: int = MONTHS,
     rate_shift: float = 0.0,
+    until: float = inf,
 ) -> Simulation:
     """Follow all draws month by month.
 
@@ -249,6 +252,7 @@ def simulate(
         heated: part of the oxidation life that heat takes in a month, by month.
         months: how far to go.
         rate_shift: ln rate that other bottles taught; where this one has readings of its own they say it all.
+        until: part of the draws after whose ends nothing is followed on: for a quantile below it that is enough.
     """
     ageing = np.exp(AGEING_SD * draws.ageing)
     if mixture.induction_hours is None:
@@ -298,6 +302,8 @@ def simulate(
         stretches.append(Stretch(spell.months, u, grows, ages * middle, spent))
         u = u + spell.months * grows
         lives.follow(spent, spell.months)
+        if lives.ended >= until * draws.count:
+            break
     return Simulation(lives.found(), tuple(stretches), seed=seed, ceiling=ceiling, aged=before, spent_before=began)
 
 

@@ -21,7 +21,7 @@ from uptide.core.finder.search.keeping import Keeping
 from uptide.core.finder.search.oil_table import SUMS, OilTable
 from uptide.core.finder.search.solving import Program
 
-UNDER = 2e-4  # of h: how far a plane is lowered
+UNDER = 5e-4  # of h: how far a plane is lowered
 BETWEEN = 0.25  # of the way from the least spread to the greatest: h bends most near the least
 NARROW = 1e-6  # of a side: what is not wider is a point
 ROOM = 1e-5  # of a box: what floats may leave a blend outside

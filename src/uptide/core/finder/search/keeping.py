@@ -18,7 +18,8 @@ from uptide.core.oxidation.surroundings import GLASS_PASSES, LIGHT_LEVEL, photo_
 
 STEP = 0.02  # of a sum: how far it is moved to see what it does to the months
 PROMISED = 0.10  # of the draws: nine in ten reach it
-NEAR, BESIDE, AROUND = 2e-4, 0.05, 6.0  # of the logarithm of an induction time: near enough, a step, and too far
+ENDED = 0.11  # of the draws: once they have ended, the promise is known
+NEAR, BESIDE, AROUND = 5e-4, 0.05, 6.0  # of the logarithm of an induction time: near enough, a step, and too far
 PAST_THE_PROMISE = 1.6  # median lives: far enough where only the promise is asked for
 
 
@@ -38,7 +39,13 @@ class Keeping:
         mixture, storage = mixture_of_sums(sums), self.wish.storage
         months = horizon(mixture, storage, 1.0, reach=PAST_THE_PROMISE)
         found = simulate(
-            mixture, storage, draws, start_month=self.wish.start_month, months=months, rate_shift=self.wish.rate_shift
+            mixture,
+            storage,
+            draws,
+            start_month=self.wish.start_month,
+            months=months,
+            rate_shift=self.wish.rate_shift,
+            until=ENDED,
         )
         return min(found.quantile(PROMISED), cap_months(mixture))
 

@@ -29,6 +29,7 @@ ENOUGH = 5e-3  # months that are aimed at beyond what was asked, so that whole m
 SHORT = 0.05  # months that a dive asks for beyond, since months bend away from their tangent
 BIG = 0.10  # g/g: oils that make a blend another one
 RESTARTS, WORTH = 3, 2e-3  # dives from the best that was found, while each betters it by so much of it
+WORTH_ROOM = 0.05  # felt steps: the same, for room
 NUDGE = 1e-3  # of a share: how far it is moved to see what becomes solid
 DEAR = 1e3  # of a gram whose price is not known: it is taken last where the cheapest is asked for
 RATIOS = 4  # times that a ratio is bettered
@@ -90,11 +91,12 @@ class Dive:
             rows = [self.keeping.row(anchor, self.wish.months)] if self.keeping.is_asked else []
             found = self._dived(aim, rows, anchor)
         worth = self.room if aim is None else aim.of
+        least = WORTH_ROOM if aim is None else 0.0
         for _ in range(RESTARTS if self.keeping.is_asked else 0):
             if found is None:
                 break
             again = self._dived(aim, [self.keeping.row(found, self.wish.months)], found)
-            if again is None or worth(again) <= worth(found) + WORTH * abs(worth(found)):
+            if again is None or worth(again) <= worth(found) + max(least, WORTH * abs(worth(found))):
                 break
             found = again
         return found
