@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from pydantic import BaseModel, Field
 
+from uptide.core.finder.search.comparing import bound_said, gives_up
 from uptide.core.finder.search.conflicts import Conflict
 from uptide.core.finder.search.offers import Offer
 from uptide.core.finder.search.wish import FIGURES
@@ -19,6 +20,16 @@ class NotUnderstood(BaseModel):
     why: str
 
 
+class BoundOut(BaseModel):
+    """What no blend that keeps the wish is better than, in the units of its objective; null where nothing is shown.
+
+    Months of keeping, the cost of the bottle, feel, how many oils, or felt steps that every limit has to spare.
+    """
+
+    value: float | None
+    words: str
+
+
 class AnswerOut(BaseModel):
     """A blend that keeps every limit, as it is measured, and was confirmed by its assessment."""
 
@@ -27,6 +38,8 @@ class AnswerOut(BaseModel):
     oils: list[str] = Field(description="Keys of its oils, in the order of the rows.")
     percent: list[float] = Field(description="By mass.")
     figures: dict[str, float | None] = Field(description="By figure, in the units of `units`; null where unknown.")
+    gives_up: str = Field(description="What it is worse in than the best of the others, where that is felt.")
+    bound: BoundOut
 
 
 class ConflictOut(BaseModel):
@@ -59,8 +72,15 @@ def found_out(read: ReadWish, found: Sequence[Offer], excluded: Conflict | None)
                 oils=[row.ingredient.key for row in offer.assessment.rows if row.ingredient is not None],
                 percent=[row.percent_mass or 0.0 for row in offer.assessment.rows],
                 figures={name: offer.figure(name, read.wish) for name in FIGURES if name != "clear"},
+                gives_up=gives_up(offer, found, read.wish),
+                bound=_bound(offer, read),
             )
             for offer in found
         ],
         conflict=ConflictOut(limits=list(excluded.words), gives=list(excluded.gives)) if excluded else None,
     )
+
+
+def _bound(offer: Offer, read: ReadWish) -> BoundOut:
+    bound = offer.bound()
+    return BoundOut(value=bound.value, words=bound_said(offer, bound, read.wish))

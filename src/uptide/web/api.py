@@ -168,7 +168,7 @@ def find_blends(body: WishIn, store: Store, facts: Facts, habits: Measures) -> F
     if read.not_read:
         return found_out(read, (), None)
     look = partial(assess_here, catalogue=facts, store=store, wearer=ANYONE)
-    found = find(read, facts, look, habits, body.measure)
+    found = tuple(find(read, facts, look, habits, body.measure))
     return found_out(read, found, None if found else why_none(read, facts))
 
 

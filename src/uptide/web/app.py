@@ -98,6 +98,7 @@ def create_app(
     app.state.shelf = ShelfOfTheDay(app.state.catalogue)
     app.state.thermometer = instruments.make_thermometer(sessions)
     app.state.scale = instruments.make_scale()
+    app.state.searches = {}  # of the finder, by browser
     app.state.printer = instruments.make_printer()
     app.state.baselines = {}
     with sessions() as session, session.begin():

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import replace
-from itertools import islice
 
 from uptide.catalogue.catalogue import Catalogue
 from uptide.core.assessment.assessment import Assessment
@@ -78,10 +77,13 @@ def find(
     habits: Habits,
     measure: Measure,
     *,
-    first: bool = False,
-) -> tuple[Offer, ...]:
-    """Blends that keep a wish, each confirmed by its assessment, or the `first` of them; none where none was found."""
-    found = offers(
+    go_on: Callable[[], None] = lambda: None,
+) -> Iterator[Offer]:
+    """Blends that keep a wish, each confirmed by its assessment, as they are found.
+
+    `go_on` is asked before each step of the search; what it raises ends it.
+    """
+    return offers(
         read.wish,
         oils_for(read.wish, facts),
         standard_draws(),
@@ -90,5 +92,5 @@ def find(
         measure=measure,
         product=read.product,
         objectives=(read.objective,) if read.objective is not None else tuple(Objective),
+        go_on=go_on,
     )
-    return tuple(islice(found, 1) if first else found)

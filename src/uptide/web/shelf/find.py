@@ -2,74 +2,40 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from functools import partial
+import asyncio
+from collections.abc import AsyncIterator, Iterator
+from itertools import islice
+from threading import Event
 from typing import Annotated, Any
-from urllib.parse import urlencode
 
 from fastapi import APIRouter, Query, Request
 from fastapi.responses import HTMLResponse
-from pydantic import BaseModel
+from fastapi.sse import EventSourceResponse, ServerSentEvent
 
+from uptide.core.assessment.assessment import Assessment
+from uptide.core.finder.search.bounding import Bound
 from uptide.core.finder.search.measuring import Measure
 from uptide.core.finder.search.offers import Offer
-from uptide.core.finder.search.wish import Wish
-from uptide.core.finder.search.wish_words import LONGEST_WISH, ReadWish, without_clause
+from uptide.core.finder.search.wish_words import LONGEST_WISH
+from uptide.core.recipe.recipe import Recipe
 from uptide.core.skin.wearer import ANYONE
-from uptide.store.preferences import carried_over
+from uptide.store.preferences import carried_over, load_habits
 from uptide.web.base.dependencies import Facts, Measures, OnShelf, Store
-from uptide.web.base.pages import number, render
+from uptide.web.base.pages import render
+from uptide.web.base.security import browser_id
 from uptide.web.drawing.view import View
+from uptide.web.shelf.find_view import AnswersView, FindQuery, LineView, answers_view, lines_of
 from uptide.workshop.assessment import assess_here
 from uptide.workshop.finding import find, why_none, wish_said
 
 router = APIRouter(prefix="/shelf/find", include_in_schema=False)
 
-# Figures that answers are laid side by side in: decimals, and whether more of it is marked as the best.
-COMPARED: dict[str, tuple[int, bool | None]] = {
-    "keeps": (1, True),
-    "linoleic": (0, None),
-    "oleic": (0, None),
-    "saturated": (0, None),
-    "feel": (1, False),
-    "thickness": (0, None),
-    "clog": (0, False),
-    "inert": (0, False),
-    "cost": (2, False),
-}
+OTHERS = "others are looked for, and how much better any could be"
+BOUNDS = "how much better any could be is looked for"
 
 
-class FindQuery(BaseModel):
-    """What is wished, and how it is to be measured."""
-
-    wish: str = ""
-    measure: Measure = Measure.GRAMS
-    all: bool = False  # every answer, and not only the first
-    why: bool = False  # which limits exclude one another, where nothing keeps them all
-
-
-class LineView(View):
-    """A limit as understood, and the address of the wish without the clause that said it, on its last line."""
-
-    words: str
-    drop: str
-    without: str
-
-
-class OfferView(View):
-    """A blend: what it is best at, its rows with their shares, and the address of a new blend of it."""
-
-    title: str
-    rows: tuple[tuple[str, str], ...]
-    typed: str
-    address: str
-
-
-class FigureRow(View):
-    """One figure of all answers: its name, and each value with whether it is the best of them."""
-
-    title: str
-    cells: tuple[tuple[str, bool], ...]
+class SearchEnded(Exception):  # noqa: N818 - nothing went wrong
+    """Nobody waits for the answers any more: the page was left, or another wish was asked."""
 
 
 class FindView(View):
@@ -77,87 +43,103 @@ class FindView(View):
 
     lines: tuple[LineView, ...]
     not_read: tuple[tuple[str, str], ...]
-    offers: tuple[OfferView, ...]
-    figures: tuple[FigureRow, ...]
     nothing: bool
     excluded: tuple[str, ...]
     gives: tuple[str, ...]
     ask_why: str
     others: str  # the address of all answers, where there may be more than the first
+    stream: str  # the address from which they come one by one
 
 
 @router.get("")
 def find_page(
     request: Request, store: Store, facts: Facts, shelf: OnShelf, habits: Measures, asked: Annotated[FindQuery, Query()]
 ) -> HTMLResponse:
-    """Read a wish and show blends that keep it, each confirmed by the one road."""
-    text = asked.wish
-    read = wish_said(text, facts, carried_over(store, None))
+    """Read a wish and show blends that keep it, each confirmed by the one road: the first, or all with their bounds."""
+    read = wish_said(asked.wish, facts, carried_over(store, None))
     found: tuple[Offer, ...] = ()
     excluded = None
-    is_asked = bool(text.strip()) and not read.not_read
+    is_asked = bool(asked.wish.strip()) and not read.not_read
     if is_asked:
-        look = partial(assess_here, catalogue=facts, store=store, wearer=ANYONE)
-        found = find(read, facts, look, habits, asked.measure, first=not asked.all)
+
+        def look(recipe: Recipe) -> Assessment:
+            return assess_here(recipe, facts, store, wearer=ANYONE)
+
+        offers = find(read, facts, look, habits, asked.measure)
+        found = tuple(offers if asked.all else islice(offers, 1))
         if not found and asked.why:
             excluded = why_none(read, facts)
+    bounds = [offer.bound() for offer in found] if asked.all else []
+    is_begun = bool(found) and not asked.all
     view = FindView(
-        lines=tuple(_lines(read, asked)) if text.strip() else (),
-        not_read=read.not_read if text.strip() else (),
-        offers=tuple(_offer(offer, read) for offer in found),
-        figures=tuple(_figures(found, read.wish)),
+        lines=tuple(lines_of(read, asked)) if asked.wish.strip() else (),
+        not_read=read.not_read if asked.wish.strip() else (),
         nothing=is_asked and not found,
         excluded=excluded.words if excluded else (),
         gives=excluded.gives if excluded else (),
-        ask_why="" if asked.why else _address(asked, text, why=True),
-        others="" if asked.all or not found or read.objective is not None else _address(asked, text, all=True),
+        ask_why="" if asked.why else asked.address(why=True),
+        others=asked.address(all=True) if is_begun else "",
+        stream=asked.address("/shelf/find/stream") if is_begun else "",
     )
-    around: dict[str, Any] = {
-        "measures": [each.value for each in Measure],
-        "longest": LONGEST_WISH,
-        "count": len(shelf.standing),
-    }
-    page = "shelf/_answers.html" if request.headers.get("x-filter") == "fragment" else "shelf/find.html"
-    return render(request, page, view=view, asked=asked, **around)
+    answers = answers_view(found, bounds, read, OTHERS if is_begun else "")
+    measures = [each.value for each in Measure]
+    around: dict[str, Any] = {"measures": measures, "longest": LONGEST_WISH, "count": len(shelf.standing)}
+    return render(request, "shelf/find.html", view=view, answers=answers, asked=asked, **around)
 
 
-def _address(asked: FindQuery, wish: str, **more: bool) -> str:
-    said = {"wish": wish, "measure": asked.measure.value} | {
-        name: "true" for name, is_asked in more.items() if is_asked
-    }
-    return f"/shelf/find?{urlencode(said)}"
+@router.get("/stream", response_class=EventSourceResponse)
+async def stream(request: Request, asked: Annotated[FindQuery, Query()]) -> AsyncIterator[ServerSentEvent]:
+    """Say the answers as they are found and then their bounds; a new wish of the same browser ends the search."""
+    running: dict[str, Event] = request.app.state.searches
+    ended, browser = Event(), browser_id(request)
+    if browser in running:
+        running[browser].set()
+    running[browser] = ended
+    loop, said = asyncio.get_running_loop(), asyncio.Queue[str | None]()
+
+    def work() -> None:
+        try:
+            for answers in _search(request, asked, ended):
+                page = render(request, "shelf/_answers.html", answers=answers)
+                loop.call_soon_threadsafe(said.put_nowait, bytes(page.body).decode())
+        except SearchEnded:
+            pass
+        finally:
+            loop.call_soon_threadsafe(said.put_nowait, None)
+
+    searching = loop.run_in_executor(None, work)
+    try:
+        while (html := await said.get()) is not None:
+            yield ServerSentEvent(event="answers", raw_data=html)
+        await searching  # what went wrong in it is not passed over
+        yield ServerSentEvent(event="done", raw_data="")
+    finally:
+        ended.set()
+        if running.get(browser) is ended:
+            del running[browser]
 
 
-def _lines(read: ReadWish, asked: FindQuery) -> Iterator[LineView]:
-    said = [clause for _, clause in read.lines]
-    for place, (words, clause) in enumerate(read.lines):
-        is_last = bool(clause) and clause not in said[place + 1 :]
-        yield LineView(
-            words=words,
-            drop=("drop" if said.count(clause) == 1 else f"drop “{clause}”") if is_last else "",
-            without=_address(asked, without_clause(asked.wish, clause)) if is_last else "",
-        )
+def _search(request: Request, asked: FindQuery, ended: Event) -> Iterator[AnswersView]:
+    """The answers as they are found, and then their bounds; the database is let go after each look."""
+    state = request.app.state
 
+    def go_on() -> None:
+        if ended.is_set():
+            raise SearchEnded
 
-def _offer(offer: Offer, read: ReadWish) -> OfferView:
-    rows = tuple(
-        (entry.typed, number(row.percent_mass, 1))
-        for entry, row in zip(offer.recipe.entries, offer.assessment.rows, strict=True)
-    )
-    typed = "\n".join(words for words, _ in rows)
-    made = {"recipe": typed, "product": read.product or "body-oil"}
-    return OfferView(title=offer.objective.value, rows=rows, typed=typed, address=f"/blends/new?{urlencode(made)}")
+    with state.sessions() as store:
+        facts, habits, rate_shift = state.shelf.of(store).facts, load_habits(store), carried_over(store, None)
 
+    def look(recipe: Recipe) -> Assessment:
+        with state.sessions() as store:
+            return assess_here(recipe, facts, store, wearer=ANYONE)
 
-def _figures(found: tuple[Offer, ...], wish: Wish) -> Iterator[FigureRow]:
-    """The figures of all answers side by side; what nobody knows of any of them is left out."""
-    for name, (decimals, more) in COMPARED.items():
-        figures = [offer.figure(name, wish) for offer in found]
-        values = [None if value is None else round(value, decimals) for value in figures]  # alike is what looks alike
-        known = [value for value in values if value is not None]
-        if not known:
-            continue
-        best = None if more is None or len(set(known)) == 1 else max(known) if more else min(known)
-        title, unit = wish.titled(name)
-        cells = tuple((number(value, decimals), value is not None and value == best) for value in values)
-        yield FigureRow(title=f"{title}, {unit}" if unit else title, cells=cells)
+    read = wish_said(asked.wish, facts, rate_shift)
+    found: list[Offer] = []
+    bounds: list[Bound] = []
+    for offer in find(read, facts, look, habits, asked.measure, go_on=go_on):
+        found.append(offer)
+        yield answers_view(found, bounds, read, OTHERS if read.objective is None else BOUNDS)
+    for offer in found:
+        bounds.append(offer.bound())
+        yield answers_view(found, bounds, read, BOUNDS if len(bounds) < len(found) else "")

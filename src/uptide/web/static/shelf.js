@@ -32,11 +32,13 @@ document.addEventListener("alpine:init", () => {
     },
   }));
 
-  // The first answer stands at once; the others come when they are found.
-  Alpine.data("otherAnswers", () => ({
-    async init() {
-      const answer = await fetch(this.$root.dataset.href, { headers: { "X-Filter": "fragment" } });
-      if (answer.ok) swapIn(await answer.text());
+  // The first answer stands at once; the others, and how much better any could be, come as they are found.
+  Alpine.data("answers", () => ({
+    init() {
+      const events = new EventSource(this.$root.dataset.from);
+      events.addEventListener("answers", (event) => swapIn(event.data));
+      for (const end of ["done", "error"]) events.addEventListener(end, () => events.close());
+      addEventListener("pagehide", () => events.close());
     },
   }));
 

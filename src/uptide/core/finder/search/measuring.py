@@ -32,12 +32,10 @@ class Measure(StrEnum):
 
 @dataclass(frozen=True, eq=False)
 class Measured:
-    """An answer as rows that can be typed, the largest first; `moved` is how far it is from the best [g/g]."""
+    """An answer as rows that can be typed, the largest first, and the shares of all oils as they are measured [g/g]."""
 
-    answer: Answer
     rows: tuple[tuple[str, str], ...]  # what is typed, and the key of its oil
-    grams: Array
-    moved: float
+    shares: Array
 
 
 def measured(dive: Dive, answer: Answer, measure: Measure, habits: Habits, step_g: float = 0.5) -> Measured | None:
@@ -67,8 +65,7 @@ def measured(dive: Dive, answer: Answer, measure: Measure, habits: Habits, step_
                 (_typed(counts[place, n], steps[n], table.items[oil].name), table.items[oil].key)
                 for n, oil in enumerate(places)
             )
-            moved = float(np.abs(shares[place] - answer.shares).sum() / 2)
-            return Measured(answer, typed, grams[place], moved)
+            return Measured(typed, shares[place])
     return None
 
 

@@ -7,11 +7,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from uptide.core.arrays import Array
 from uptide.core.assessment.assessment import Assessment
+from uptide.core.finder.search.bounding import Bound, bound_of
 from uptide.core.finder.search.confirming import not_kept, value_of
 from uptide.core.finder.search.measuring import Measure, measured
 from uptide.core.finder.search.oil_table import OilTable
-from uptide.core.finder.search.search import BIG, dive_for
+from uptide.core.finder.search.search import BIG, Answer, Dive, dive_for
 from uptide.core.finder.search.wish import Limit, Objective, Wish
 from uptide.core.measures.habits import Habits
 from uptide.core.oxidation.simulate import Draws
@@ -30,6 +32,18 @@ class Offer:
     objective: Objective
     recipe: Recipe
     assessment: Assessment
+    dive: Dive
+    answer: Answer
+    shares: Array  # of its oils as they are measured [g/g]
+
+    def bound(self) -> Bound:
+        """What no blend that keeps the wish is better than; it takes as long as the search, or longer."""
+        return bound_of(self.dive, self.answer)
+
+    @property
+    def room(self) -> float:
+        """How many felt steps it has to spare in every limit."""
+        return self.dive.room(self.shares)
 
     def figure(self, name: str, wish: Wish) -> float | None:
         """One of its figures, as the assessment has it."""
@@ -46,13 +60,14 @@ def offers(
     measure: Measure = Measure.GRAMS,
     product: str = "body-oil",
     objectives: Sequence[Objective] = tuple(Objective),
+    go_on: Callable[[], None] = lambda: None,
 ) -> Iterator[Offer]:
     """Offers that differ by a large oil each; what the assessment does not confirm is never one."""
     shown: list[tuple[int, ...]] = []
     for objective in objectives:
         if objective is Objective.CHEAPEST and np.isnan(table.price).all():
             continue  # nobody has said what anything costs
-        dive = dive_for(wish, table, draws, tuple(shown))
+        dive = dive_for(wish, table, draws, tuple(shown), go_on)
         answer = dive.answer(objective) if dive is not None else None
         if dive is None or answer is None:
             continue
@@ -71,5 +86,5 @@ def offers(
             assessment = look(recipe)
             if not not_kept(wish, assessment):
                 shown.append(tuple(place for place in answer.places if answer.shares[place] >= BIG))
-                yield Offer(objective, recipe, assessment)
+                yield Offer(objective, recipe, assessment, dive, answer, found.shares)
                 break

@@ -7,7 +7,7 @@ that no better blend is.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -51,12 +51,25 @@ class Answer:
         return tuple(int(place) for place in np.argsort(-self.shares) if self.shares[place] > 0)
 
 
-def dive_for(wish: Wish, table: OilTable, draws: Draws, shown: tuple[tuple[int, ...], ...] = ()) -> Dive | None:
-    """What looks for answers to a wish; None where an oil that must be in it is none of those there are."""
+def _go_on() -> None:
+    """Nobody ends the search."""
+
+
+def dive_for(
+    wish: Wish,
+    table: OilTable,
+    draws: Draws,
+    shown: tuple[tuple[int, ...], ...] = (),
+    go_on: Callable[[], None] = _go_on,
+) -> Dive | None:
+    """What looks for answers to a wish; None where an oil that must be in it is none of those there are.
+
+    `go_on` is asked before each step; what it raises ends the search.
+    """
     must = {place: share for key, share in wish.must.items() if (place := table.place(key)) is not None}
     if not len(table) or len(must) < len(wish.must):
         return None
-    return Dive(wish, table, Keeping(table, wish, draws), Program(wish, rows_of(wish, table), must, shown))
+    return Dive(wish, table, Keeping(table, wish, draws), Program(wish, rows_of(wish, table), must, shown, go_on))
 
 
 @dataclass(eq=False)
