@@ -37,7 +37,7 @@ def find_blends(text: str, *, mine: bool, spoons: bool, as_json: bool) -> tuple[
     from uptide.core.finder.search.measuring import Measure
     from uptide.core.skin.wearer import ANYONE
     from uptide.formats.find_json import found_out
-    from uptide.workshop.finding import find, why_none, wish_said
+    from uptide.workshop.finding import conflicts_of, find, wish_said
 
     with known_things(mine=mine) as known:
         read = wish_said(text, known.facts, known.rate_shift)
@@ -48,7 +48,7 @@ def find_blends(text: str, *, mine: bool, spoons: bool, as_json: bool) -> tuple[
             looked = find(read, known.facts, lambda recipe: known.assess(recipe, ANYONE, {}), known.habits, measure)
             found = tuple(looked)
             if not found:
-                excluded = why_none(read, known.facts)
+                excluded = conflicts_of(read, known.facts).found()
     if as_json:
         return [found_out(read, found, excluded).model_dump_json(indent=2)], not read.not_read
     if read.not_read:
@@ -60,7 +60,7 @@ def find_blends(text: str, *, mine: bool, spoons: bool, as_json: bool) -> tuple[
         return lines, True
     lines += ["", "Nothing that was looked for keeps all of it."]
     if excluded is not None and excluded.words:
-        lines += [f"Exclude one another: {'; '.join(excluded.words)}.", *(f"  {give}" for give in excluded.gives)]
+        lines += [f"Exclude one another: {'; '.join(excluded.words)}.", *(f"  {give.words}" for give in excluded.gives)]
     return lines, True
 
 

@@ -43,10 +43,11 @@ class AnswerOut(BaseModel):
 
 
 class ConflictOut(BaseModel):
-    """Limits that exclude one another, and how far each alone would have to give."""
+    """Limits that exclude one another, how far each alone would have to give, and whether it is shown that none can."""
 
     limits: list[str]
     gives: list[str]
+    is_shown: bool
 
 
 class FoundOut(BaseModel):
@@ -77,10 +78,14 @@ def found_out(read: ReadWish, found: Sequence[Offer], excluded: Conflict | None)
             )
             for offer in found
         ],
-        conflict=ConflictOut(limits=list(excluded.words), gives=list(excluded.gives)) if excluded else None,
+        conflict=_conflict(excluded) if excluded else None,
     )
 
 
 def _bound(offer: Offer, read: ReadWish) -> BoundOut:
     bound = offer.bound()
     return BoundOut(value=bound.value, words=bound_said(offer, bound, read.wish))
+
+
+def _conflict(found: Conflict) -> ConflictOut:
+    return ConflictOut(limits=list(found.words), gives=[give.words for give in found.gives], is_shown=found.is_shown)

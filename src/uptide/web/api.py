@@ -31,7 +31,7 @@ from uptide.web.base.dependencies import Facts, Measures, Store
 from uptide.web.base.forms import LONGEST_TEXT
 from uptide.web.base.pages import render
 from uptide.workshop.assessment import assess_here
-from uptide.workshop.finding import find, why_none, wish_said
+from uptide.workshop.finding import conflicts_of, find, wish_said
 
 router = APIRouter(prefix="/api", tags=["assess"])
 
@@ -169,7 +169,7 @@ def find_blends(body: WishIn, store: Store, facts: Facts, habits: Measures) -> F
         return found_out(read, (), None)
     look = partial(assess_here, catalogue=facts, store=store, wearer=ANYONE)
     found = tuple(find(read, facts, look, habits, body.measure))
-    return found_out(read, found, None if found else why_none(read, facts))
+    return found_out(read, found, None if found else conflicts_of(read, facts).found())
 
 
 @router.get("/openapi.json", include_in_schema=False)

@@ -8,7 +8,7 @@ from dataclasses import replace
 from uptide.catalogue.catalogue import Catalogue
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.finder.ask import PRODUCTS
-from uptide.core.finder.search.conflicts import Conflict, conflict
+from uptide.core.finder.search.conflicts import Conflicts
 from uptide.core.finder.search.measuring import Measure
 from uptide.core.finder.search.offers import Offer, offers
 from uptide.core.finder.search.oil_table import OilTable, oil_table
@@ -60,14 +60,15 @@ def oils_for(wish: Wish, facts: Catalogue) -> OilTable:
     """The oils that it may be made of: the lots on the shelf, no more than there is, or all that are known."""
     left = {f"{KEY}{code}": grams for lots in facts.on_hand.values() for code, grams in lots}
     items = [item for item in facts.ingredients.values() if (item.key in left if wish.on_hand else not item.lot)]
-    lasts = {key: months_between(today(), day) for key, (day, _) in facts.best_before.items()}
+    ends = {} if wish.fresh else facts.best_before
+    lasts = {key: months_between(today(), day) for key, (day, _) in ends.items()}
     prices = {key: price.per_gram for key, price in facts.prices.items()} if wish.currency else {}
     return oil_table(items, prices, left if wish.on_hand else {}, lasts)
 
 
-def why_none(read: ReadWish, facts: Catalogue) -> Conflict | None:
-    """Which limits of a wish exclude one another; None where it is not known that any do."""
-    return conflict(read.wish, oils_for(read.wish, facts), standard_draws())
+def conflicts_of(read: ReadWish, facts: Catalogue, go_on: Callable[[], None] = lambda: None) -> Conflicts:
+    """What looks for the limits of a wish that exclude one another."""
+    return Conflicts(read.wish, oils_for(read.wish, facts), standard_draws(), go_on)
 
 
 def find(

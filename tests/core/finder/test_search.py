@@ -20,7 +20,7 @@ from uptide.core.assessment.assess import assess
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.finder.ask import PRODUCTS
 from uptide.core.finder.search.confirming import not_kept
-from uptide.core.finder.search.conflicts import Conflict, conflict
+from uptide.core.finder.search.conflicts import Conflicts
 from uptide.core.finder.search.keeping import Keeping
 from uptide.core.finder.search.measuring import Measure
 from uptide.core.finder.search.offers import offers
@@ -217,11 +217,12 @@ def test_months_by_sums_are_those_of_the_assessment() -> None:
 def test_what_cannot_be_is_said_with_how_far_each_limit_must_give() -> None:
     """Both are known: linoleic 43 and seven months are what the shelf can do (another program: 43.5, 7.2)."""
     wish = replace(BRIEF, limits=limits("linoleic >= 50;keeps >= 8;clog <= 2;feel <= 3.4;clear >= 15"))
-    found = conflict(wish, table(), DRAWS)
+    found = Conflicts(wish, table(), DRAWS).found()
 
     assert found is not None
     assert {"linoleic at least 50 % of the acids", "keeps at least 8 months"} <= set(found.words)
-    said = " ".join(found.gives)
+    said = " ".join(give.words for give in found.gives)
+    assert found.is_shown
     assert "or linoleic 4" in said
     assert "or keeps 7." in said
     # The set excludes itself, and without any one of it something can be.
@@ -229,8 +230,7 @@ def test_what_cannot_be_is_said_with_how_far_each_limit_must_give() -> None:
         looser = tuple(limit for limit in wish.limits if limit.words != words)
         less = replace(wish, limits=looser) if len(looser) < len(wish.limits) else replace(wish, families=frozenset())
         assert answer(less, Objective.STEADIEST) is not None, words
-    assert conflict(BRIEF, table(), DRAWS) is None
-    assert Conflict((), ()) != found
+    assert Conflicts(BRIEF, table(), DRAWS).found() is None
 
 
 def test_what_must_not_be_is_not_and_what_clogs_hides_under_no_edge() -> None:

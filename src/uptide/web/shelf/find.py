@@ -14,9 +14,10 @@ from fastapi.sse import EventSourceResponse, ServerSentEvent
 
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.finder.search.bounding import Bound
+from uptide.core.finder.search.conflicts import Conflicts
 from uptide.core.finder.search.measuring import Measure
 from uptide.core.finder.search.offers import Offer
-from uptide.core.finder.search.wish_words import LONGEST_WISH
+from uptide.core.finder.search.wish_words import LONGEST_WISH, ReadWish
 from uptide.core.recipe.recipe import Recipe
 from uptide.core.skin.wearer import ANYONE
 from uptide.store.preferences import carried_over, load_habits
@@ -24,14 +25,17 @@ from uptide.web.base.dependencies import Facts, Measures, OnShelf, Store
 from uptide.web.base.pages import render
 from uptide.web.base.security import browser_id
 from uptide.web.drawing.view import View
-from uptide.web.shelf.find_view import AnswersView, FindQuery, LineView, answers_view, lines_of
+from uptide.web.shelf.find_view import AnswersView, FindQuery, LineView, WhyView, answers_view, lines_of, why_view
 from uptide.workshop.assessment import assess_here
-from uptide.workshop.finding import find, why_none, wish_said
+from uptide.workshop.finding import conflicts_of, find, wish_said
 
 router = APIRouter(prefix="/shelf/find", include_in_schema=False)
 
 OTHERS = "others are looked for, and how much better any could be"
 BOUNDS = "how much better any could be is looked for"
+WHY = "which limits exclude one another is looked for"
+AGAINST = "what can be had together is looked for"
+NOT_MEASURED = "its limits do not exclude one another, but no amounts that can be measured keep them all"
 
 
 class SearchEnded(Exception):  # noqa: N818 - nothing went wrong
@@ -43,9 +47,6 @@ class FindView(View):
 
     lines: tuple[LineView, ...]
     not_read: tuple[tuple[str, str], ...]
-    nothing: bool
-    excluded: tuple[str, ...]
-    gives: tuple[str, ...]
     ask_why: str
     others: str  # the address of all answers, where there may be more than the first
     stream: str  # the address from which they come one by one
@@ -58,7 +59,7 @@ def find_page(
     """Read a wish and show blends that keep it, each confirmed by the one road: the first, or all with their bounds."""
     read = wish_said(asked.wish, facts, carried_over(store, None))
     found: tuple[Offer, ...] = ()
-    excluded = None
+    why: WhyView | None = None
     is_asked = bool(asked.wish.strip()) and not read.not_read
     if is_asked:
 
@@ -67,24 +68,23 @@ def find_page(
 
         offers = find(read, facts, look, habits, asked.measure)
         found = tuple(offers if asked.all else islice(offers, 1))
-        if not found and asked.why:
-            excluded = why_none(read, facts)
+        if not found:
+            why = WhyView.nothing(WHY if not asked.why else "")
+            for why in _why(read, asked, conflicts_of(read, facts)) if asked.why else ():  # noqa: B007 - the last of it
+                pass
     bounds = [offer.bound() for offer in found] if asked.all else []
-    is_begun = bool(found) and not asked.all
+    is_begun = is_asked and not (asked.all or asked.why)
     view = FindView(
         lines=tuple(lines_of(read, asked)) if asked.wish.strip() else (),
         not_read=read.not_read if asked.wish.strip() else (),
-        nothing=is_asked and not found,
-        excluded=excluded.words if excluded else (),
-        gives=excluded.gives if excluded else (),
-        ask_why="" if asked.why else asked.address(why=True),
-        others=asked.address(all=True) if is_begun else "",
+        ask_why=asked.address(why=True) if is_begun and not found else "",
+        others=asked.address(all=True) if is_begun and found else "",
         stream=asked.address("/shelf/find/stream") if is_begun else "",
     )
     answers = answers_view(found, bounds, read, OTHERS if is_begun else "")
     measures = [each.value for each in Measure]
     around: dict[str, Any] = {"measures": measures, "longest": LONGEST_WISH, "count": len(shelf.standing)}
-    return render(request, "shelf/find.html", view=view, answers=answers, asked=asked, **around)
+    return render(request, "shelf/find.html", view=view, answers=answers, why=why, asked=asked, **around)
 
 
 @router.get("/stream", response_class=EventSourceResponse)
@@ -99,8 +99,11 @@ async def stream(request: Request, asked: Annotated[FindQuery, Query()]) -> Asyn
 
     def work() -> None:
         try:
-            for answers in _search(request, asked, ended):
-                page = render(request, "shelf/_answers.html", answers=answers)
+            for said_now in _search(request, asked, ended):
+                if isinstance(said_now, WhyView):
+                    page = render(request, "shelf/_why.html", why=said_now, view=None)
+                else:
+                    page = render(request, "shelf/_answers.html", answers=said_now, view=None)
                 loop.call_soon_threadsafe(said.put_nowait, bytes(page.body).decode())
         except SearchEnded:
             pass
@@ -119,8 +122,8 @@ async def stream(request: Request, asked: Annotated[FindQuery, Query()]) -> Asyn
             del running[browser]
 
 
-def _search(request: Request, asked: FindQuery, ended: Event) -> Iterator[AnswersView]:
-    """The answers as they are found, and then their bounds; the database is let go after each look."""
+def _search(request: Request, asked: FindQuery, ended: Event) -> Iterator[AnswersView | WhyView]:
+    """The answers as they are found, and then their bounds, or why there are none; the database is let go each time."""
     state = request.app.state
 
     def go_on() -> None:
@@ -143,3 +146,19 @@ def _search(request: Request, asked: FindQuery, ended: Event) -> Iterator[Answer
     for offer in found:
         bounds.append(offer.bound())
         yield answers_view(found, bounds, read, BOUNDS if len(bounds) < len(found) else "")
+    if not found:
+        yield from _why(read, asked, conflicts_of(read, facts, go_on))
+
+
+def _why(read: ReadWish, asked: FindQuery, conflicts: Conflicts) -> Iterator[WhyView]:
+    """Which limits exclude one another, and then two of them against each other, point by point."""
+    conflict = conflicts.found()
+    if conflict is None:
+        yield WhyView.nothing(NOT_MEASURED)
+        return
+    points: list[tuple[float, float]] = []
+    yield why_view(conflict, points, read, asked, AGAINST if conflict.pair else "")
+    for point in conflicts.frontier(*conflict.pair) if conflict.pair else ():
+        points.append(point)
+        yield why_view(conflict, points, read, asked, AGAINST)
+    yield why_view(conflict, points, read, asked)

@@ -9,11 +9,14 @@ from pydantic import BaseModel
 
 from uptide.core.finder.search.bounding import Bound
 from uptide.core.finder.search.comparing import bound_said, gives_up
+from uptide.core.finder.search.conflicts import Conflict, Give, looser
 from uptide.core.finder.search.measuring import Measure
 from uptide.core.finder.search.offers import Offer
-from uptide.core.finder.search.wish import Wish
-from uptide.core.finder.search.wish_words import ReadWish, without_clause
+from uptide.core.finder.search.wish import Limit, Wish
+from uptide.core.finder.search.wish_clauses import with_bound, without_clause
+from uptide.core.finder.search.wish_words import ReadWish
 from uptide.web.base.pages import number
+from uptide.web.drawing.frontier import FrontierView, draw_frontier
 from uptide.web.drawing.view import View
 
 # Figures that answers are laid side by side in: decimals, and whether more of it is marked as the best.
@@ -28,6 +31,7 @@ COMPARED: dict[str, tuple[int, bool | None]] = {
     "inert": (0, False),
     "cost": (2, False),
 }
+NOTHING_FOUND = "Nothing that was looked for keeps all of it"
 STRIP = (3.0, 77.0)  # px: where the least and the most of a figure stand on its strip
 
 
@@ -86,6 +90,28 @@ class AnswersView(View):
     offers: tuple[OfferView, ...]
     figures: tuple[FigureRow, ...]
     more: str = ""
+
+
+class GiveView(View):
+    """How far a limit alone must give, and the address of the wish in which it does."""
+
+    words: str
+    address: str
+
+
+class WhyView(View):
+    """Why nothing keeps a wish; `more` is what is still looked for."""
+
+    said: str
+    words: tuple[str, ...]
+    gives: tuple[GiveView, ...]
+    frontier: FrontierView | None
+    more: str = ""
+
+    @classmethod
+    def nothing(cls, more: str) -> WhyView:
+        """Nothing was found, and it is not known why."""
+        return cls(said=NOTHING_FOUND, words=(), gives=(), frontier=None, more=more)
 
 
 def lines_of(read: ReadWish, asked: FindQuery) -> Iterator[LineView]:
@@ -156,3 +182,54 @@ def _on_strip(value: float | None, known: Sequence[float]) -> float | None:
     if value is None or least == most:
         return None
     return round(STRIP[0] + (STRIP[1] - STRIP[0]) * (value - least) / (most - least), 1)
+
+
+def why_view(
+    conflict: Conflict, points: Sequence[tuple[float, float]], read: ReadWish, asked: FindQuery, more: str = ""
+) -> WhyView:
+    """Why nothing keeps a wish, with as much of the line between two of its limits as is known."""
+    shown = "It is shown that nothing keeps all of it" if conflict.is_shown else NOTHING_FOUND
+    return WhyView(
+        said=shown,
+        words=conflict.words,
+        gives=tuple(GiveView(words=give.words, address=_given(give, read, asked)) for give in conflict.gives),
+        frontier=_frontier(conflict, points, read, asked),
+        more=more,
+    )
+
+
+def _given(give: Give, read: ReadWish, asked: FindQuery) -> str:
+    """The address of a wish in which one limit gives; nothing where it is a clause that can be dropped above."""
+    if give.clause:
+        left = without_clause(asked.wish, give.limit.typed) if give.limit is not None else asked.wish
+        return asked.address(wish=f"{left}, {give.clause}")
+    if give.limit is None or give.asked is None:
+        return ""
+    return asked.address(wish=with_bound(asked.wish, give.limit, give.asked, read.wish.storage.place))
+
+
+def _frontier(
+    conflict: Conflict, points: Sequence[tuple[float, float]], read: ReadWish, asked: FindQuery
+) -> FrontierView | None:
+    if conflict.pair is None:
+        return None
+    one, other = (give.limit for give in conflict.pair)
+    if one is None or other is None:
+        return None
+    wish, place = read.wish, read.wish.storage.place
+
+    def both(x: float, y: float) -> str:
+        text = with_bound(with_bound(asked.wish, one, x, place), other, looser(other, y), place)
+        return asked.address(wish=text)
+
+    return draw_frontier(
+        [(x, y, f"{_said(one, wish, x)} with {_said(other, wish, y)}", both(x, y)) for x, y in points],
+        (one.bound, other.bound, "asked"),
+        ", ".join(filter(None, wish.titled(one.figure))),
+        ", ".join(filter(None, wish.titled(other.figure))),
+    )
+
+
+def _said(limit: Limit, wish: Wish, bound: float) -> str:
+    title, unit = wish.titled(limit.figure)
+    return f"{title} {bound:.3g} {unit}".strip()

@@ -37,7 +37,12 @@ document.addEventListener("alpine:init", () => {
     init() {
       const events = new EventSource(this.$root.dataset.from);
       events.addEventListener("answers", (event) => swapIn(event.data));
-      for (const end of ["done", "error"]) events.addEventListener(end, () => events.close());
+      events.addEventListener("done", () => events.close());
+      events.addEventListener("error", () => {
+        events.close();
+        const status = this.$root.querySelector("[role=status]");
+        if (status) status.textContent = this.$root.dataset.lost;
+      });
       addEventListener("pagehide", () => events.close());
     },
   }));

@@ -37,7 +37,7 @@ def bound_of(dive: Dive, answer: Answer) -> Bound:
         case Objective.STEADIEST:
             value = _steadiest(dive, dive.room(answer.shares))
         case _:
-            value = _of_ratio(dive, answer.objective, answer.shares)
+            value = _of_ratio(dive.for_objective(answer.objective), answer.objective, answer.shares)
     return Bound(answer.objective, value)
 
 

@@ -36,7 +36,7 @@ def not_kept(wish: Wish, found: Assessment) -> tuple[str, ...]:
 def value_of(limit: Limit, wish: Wish, found: Assessment) -> float | None:
     """The figure of a limit as the assessment has it; None where it is not known."""
     if limit.figure == "keeps":
-        return _months(found.shelf_life)
+        return _months(found.shelf_life, fresh=wish.fresh)
     if limit.figure == "omega_3":
         return sum(part.percent for part in found.acids if part.acid.code in OMEGA_3)
     if limit.figure == "inert":
@@ -52,11 +52,11 @@ def value_of(limit: Limit, wish: Wish, found: Assessment) -> float | None:
     return value
 
 
-def _months(life: ShelfLife | None) -> float | None:
+def _months(life: ShelfLife | None, *, fresh: bool) -> float | None:
     """Months that are promised, before they are made whole; a supplier's date ends them by the whole month."""
     if life is None or life.months is None:
         return None
-    return min(life.low, life.months) if life.dated_lot else life.low
+    return min(life.low, life.months) if life.dated_lot and not fresh else life.low
 
 
 def _failing(wish: Wish, found: Assessment) -> Iterator[str]:

@@ -10,6 +10,7 @@ import numpy as np
 
 from uptide.core.arrays import Array
 from uptide.core.finder.search.search import Answer, Dive
+from uptide.core.finder.search.wish import Objective
 from uptide.core.measures.amounts import unit_size
 from uptide.core.measures.habits import Habits
 from uptide.core.measures.units import UNITS
@@ -18,6 +19,7 @@ FILLED = (0.95, 1.0)  # of the bottle
 AROUND = (-2, -1, 0, 1, 2, 3)  # steps about an amount that are tried
 TRIED = 60  # of the nearest that keep all rows, how many are followed for how long they keep
 ROUNDED = 2e-6  # of a scaled row: what rounding of floats may leave it short of
+OF_ROOM = 0.05  # shares moved that a felt step of room counts for
 OF_FILL = 0.2  # shares moved that an empty bottle counts for
 SPOONED, DROPPED = 2.0, 1.5  # quarter teaspoons, half droppers: with less than that finer measures are taken
 HALF_DROPPER = 0.5
@@ -59,6 +61,8 @@ def measured(dive: Dive, answer: Answer, measure: Measure, habits: Habits, step_
     fill = grams @ table.volume[list(places)] / bottle
     kept = (fill >= FILLED[0]) & (fill <= FILLED[1] + ROUNDED) & _keep_rows(dive, shares)
     far = np.abs(shares - answer.shares).sum(axis=1) / 2 + OF_FILL * np.abs(fill - FILLED[1])
+    if answer.objective is Objective.STEADIEST:  # room is what it is for: it is not rounded away
+        far = far - OF_ROOM * np.minimum(dive.room_in_rows(shares), dive.room_in_rows(answer.shares[None])[0])
     for place in [int(each) for each in np.argsort(far) if kept[each]][:TRIED]:
         if dive.holds(shares[place]):
             typed = tuple(

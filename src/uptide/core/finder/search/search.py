@@ -18,7 +18,7 @@ from uptide.core.finder.search.boxes import Boxes
 from uptide.core.finder.search.keeping import Keeping
 from uptide.core.finder.search.oil_table import OilTable
 from uptide.core.finder.search.rows import Ratio, rows_of
-from uptide.core.finder.search.solving import Program
+from uptide.core.finder.search.solving import MOST_ROOM, Program
 from uptide.core.finder.search.wish import Objective, Wish
 from uptide.core.oxidation.simulate import Draws
 from uptide.core.physics.solid import CLEAR, Melt, Melting
@@ -29,9 +29,9 @@ ENOUGH = 5e-3  # months that are aimed at beyond what was asked, so that whole m
 SHORT = 0.05  # months that a dive asks for beyond, since months bend away from their tangent
 BIG = 0.10  # g/g: oils that make a blend another one
 RESTARTS, WORTH = 3, 2e-3  # dives from the best that was found, while each betters it by so much of it
+CLOSE = 0.01  # of a ratio: nearer, boxes are not looked into
 WORTH_ROOM = 0.05  # felt steps: the same, for room
 NUDGE = 1e-3  # of a share: how far it is moved to see what becomes solid
-DEAR = 1e3  # of a gram whose price is not known: it is taken last where the cheapest is asked for
 RATIOS = 4  # times that a ratio is bettered
 Aim = Ratio | None  # what there is to be most of; None: as much room as can be in every limit
 EXTRA = 1e-3  # % solid: a row of clearness holds by so much
@@ -95,7 +95,15 @@ class Dive:
                 if found is not None:
                     return found
             return None
-        return self.most(self.aim(objective))
+        return self.for_objective(objective).most(self.aim(objective))
+
+    def for_objective(self, objective: Objective) -> Dive:
+        """The same among the oils that can be compared in it: what costs nobody knows what is not the cheapest."""
+        return self._among(~np.isnan(self.table.price)) if objective is Objective.CHEAPEST else self
+
+    def exists(self) -> bool:
+        """Whether a blend is found that keeps the wish."""
+        return self._anchor is not None
 
     def most(self, aim: Aim) -> Array | None:
         """Dive for the most of a ratio, and polish it; None where nothing keeps the wish."""
@@ -113,6 +121,19 @@ class Dive:
                 break
             found = again
         return found
+
+    def furthest(self, aim: Ratio) -> Array | None:
+        """The most of a ratio, looked for in boxes as well, so that little can be better; None where there is none."""
+        found = self.most(aim)
+        if found is None:
+            return None
+        gain, close = aim.over - aim.of(found) * aim.under, CLOSE * abs(aim.of(found)) * float(aim.under.mean())
+        met = self.boxes().most(gain, 0.0, close).met
+        if met is None:
+            return found
+        rows = [self.keeping.row(met, self.wish.months)] if self.keeping.is_asked else []
+        tried = (found, met, self._dived(aim, rows, met))
+        return max((each for each in tried if each is not None), key=aim.of)
 
     def _dived(self, aim: Aim, learnt: list[Array], kept: Array | None) -> Array | None:
         """Solve, learn from what falls short, and solve again; at the end the best that was kept, polished."""
@@ -167,11 +188,14 @@ class Dive:
 
     def room(self, shares: Array) -> float:
         """How many felt steps every limit has to spare in a blend."""
+        months = self.keeping.months(shares) - self.wish.months if self.keeping.is_asked else MOST_ROOM
+        return float(min(self.room_in_rows(shares[None])[0], months))
+
+    def room_in_rows(self, blends: Array) -> Array:
+        """The same of several blends (blends x oils), in what is a row, which how long they keep is not."""
         rows = self.program.rows
         felt = rows.units > 0
-        spare = (rows.all_of[felt] @ shares) / rows.units[felt]
-        months = [self.keeping.months(shares) - self.wish.months] if self.keeping.is_asked else []
-        return float(min([*spare, *months], default=0.0))
+        return np.asarray((blends @ rows.all_of[felt].T / rows.units[felt]).min(axis=1, initial=MOST_ROOM))
 
     def _among(self, allowed: BoolArray) -> Dive:
         """The same among some of the oils."""
@@ -213,7 +237,7 @@ class Dive:
         """The ratio that an objective is the most of; None for room, which is none."""
         table = self.table
         if objective is Objective.CHEAPEST:
-            return Ratio(-np.nan_to_num(table.price, nan=DEAR), table.volume)
+            return Ratio(-np.nan_to_num(table.price), table.volume)
         if objective is Objective.LIGHTEST:
             return Ratio(-np.nan_to_num(table.feel, nan=4.0), np.ones(len(table)))
         return None

@@ -81,6 +81,7 @@ class Wish:
         start_month: of the year, in which it is made (0 is January).
         rate_shift: ln rate that the same person's bottles taught.
         currency: that the prices are in.
+        fresh: bottles are bought for it, so that the suppliers' dates of what stands on the shelf do not end it.
     """
 
     limits: tuple[Limit, ...] = ()
@@ -97,6 +98,7 @@ class Wish:
     start_month: int = 0
     rate_shift: float = 0.0
     currency: str = ""
+    fresh: bool = False
 
     def titled(self, figure: str) -> tuple[str, str]:
         """What a figure is called, and its unit: of a cost the currency, and of how much.

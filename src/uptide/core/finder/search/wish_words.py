@@ -11,12 +11,14 @@ from dataclasses import dataclass, replace
 
 from uptide.core.finder.filter_words import FAMILIES, FEEL_WORDS, FIGURE_WORDS, NUMBER, OVER, UNDER
 from uptide.core.finder.search.wish import Limit, Objective, Wish
+from uptide.core.finder.search.wish_clauses import CLAUSES, FRESH
 from uptide.core.measures.names import NameIndex
 from uptide.core.oxidation.surroundings import PLACES, Glass, Storage
 from uptide.core.physics.bottle import LARGEST, SMALLEST
 from uptide.core.skin.wearer import SKINS
 
 ACIDS_AT_LEAST, INERT_AT_MOST = 60.0, 20.0  # g/100 g; %: against an acid that is bought by dilution; shown as limits
+MORE_FIGURES = {"feel": "feel", "monounsaturated": "monounsaturated", "polyunsaturated": "polyunsaturated"}
 FIGURES_OF = {
     "linoleic": "linoleic",
     "oleic": "oleic",
@@ -27,6 +29,8 @@ FIGURES_OF = {
     "thickness": "thickness",
     "price": "cost",
     "feel": "feel",
+    "monounsaturated": "monounsaturated",
+    "polyunsaturated": "polyunsaturated",
 }
 FEELS = {"light": 2.4, "lightweight": 2.4, "dry": 1.5, "fast": 2.4, "medium": 3.4}  # of 4 at most
 RICH = 3.2  # of 4 at least
@@ -41,7 +45,6 @@ MAY_SET = re.compile(r"(?:it )?(?:may|can) (?:set|cloud|be (?:cloudy|solid|soft|
 MOST_OILS = 6
 HINT = "say it as in “linoleic over 50”, “with jojoba”, “no nuts”, “keeps 6 months”"
 LONGEST_WISH, SHOWN = 500, 40  # characters that are read, and of more that are shown
-CLAUSES = re.compile(r"[,;\n]|\band\b(?=\s)")
 SIZES = {"ml": 1.0, "fl oz": 29.57, "oz": 29.57, "l": 1000.0}
 OBJECTIVES = {
     "steadiest": Objective.STEADIEST,
@@ -93,15 +96,6 @@ def read_wish(text: str, names: NameIndex, products: Mapping[str, str]) -> ReadW
     wish = replace(reader.wish, limits=tuple(limits))
     lines = (*reader.lines, *((each.words, each.typed) for each in limits))
     return ReadWish(wish, reader.product, reader.objective, lines, tuple(reader.not_read))
-
-
-def without_clause(text: str, clause: str) -> str:
-    """A wish without one of its clauses.
-
-    >>> without_clause("30 ml, light, no nuts", "light")
-    '30 ml, no nuts'
-    """
-    return ", ".join(each.strip() for each in CLAUSES.split(text) if each.strip() and each.strip() != clause)
 
 
 class _Reader:
@@ -166,6 +160,10 @@ class _Reader:
         return _without(said, found)
 
     def _kept(self, said: str, clause: str) -> bool:
+        if said in (FRESH, "fresh bottles", "from fresh bottles", "bought fresh"):
+            self.wish = replace(self.wish, fresh=True)
+            self._understood("from fresh bottles, whatever the dates on the shelf are")
+            return True
         if said not in ("on hand", "mine", "from my shelf", "on my shelf", "in stock", "from what i have"):
             return False
         self.wish = replace(self.wish, on_hand=True)
@@ -230,7 +228,7 @@ class _Reader:
         return self._add("cost", found[2], clause, at_least=False, currency=currency)
 
     def _figure(self, said: str, clause: str) -> bool:
-        named = {**FIGURE_WORDS, "feel": "feel"}
+        named = {**FIGURE_WORDS, **MORE_FIGURES}
         words = "|".join(sorted(map(re.escape, named), key=len, reverse=True))
         found = re.fullmatch(rf"({words}) (?:is )?(?:({OVER})|({UNDER})) ?{NUMBER}\s?(?:%|percent|mpa.?s|of \d)?", said)
         if found is None or named[found[1]] not in FIGURES_OF:

@@ -1,0 +1,66 @@
+"""The clauses of a wish: one left out, one with another number, one that says a limit."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import replace
+
+from uptide.core.finder.search.wish import Limit
+from uptide.core.oxidation.surroundings import COOL_CUPBOARD
+
+CLAUSES = re.compile(r"[,;\n]|\band\b(?=\s)")
+SAID = {"omega_3": "omega 3", "cost": "costs"}  # figures whose words are not their keys
+DECIMALS = 4
+FRESH, MAY_SET = "with fresh bottles", "it may set"  # clauses that give way
+
+
+def without_clause(text: str, clause: str) -> str:
+    """A wish without one of its clauses.
+
+    >>> without_clause("30 ml, light, no nuts", "light")
+    '30 ml, no nuts'
+    """
+    return ", ".join(each for each in _clauses(text) if each != clause)
+
+
+def with_bound(text: str, limit: Limit, bound: float, place: str = COOL_CUPBOARD) -> str:
+    """A wish with another number for one of its limits; what nobody said is said from now on.
+
+    >>> with_bound("30 ml face oil, linoleic over 50", Limit("linoleic", True, 50, "linoleic over 50"), 42.5)
+    '30 ml face oil, linoleic over 42.5'
+    >>> with_bound("30 ml, light", Limit("feel", False, 2.4, "light"), 2.8)
+    '30 ml, feel under 2.8'
+    """
+    said = clause_of(replace(limit, bound=bound), place)
+    clauses = _clauses(text)
+    if limit.typed not in clauses:
+        return ", ".join([*clauses, said])
+    alone = re.compile(rf"(?<![\d.,]){re.escape(f'{limit.bound:g}')}(?:[.,]0+)?(?![\d]|[.,]\d)")
+    if len(alone.findall(limit.typed)) == 1:
+        said = alone.sub(_number(bound), limit.typed)
+    return ", ".join(said if each == limit.typed else each for each in clauses)
+
+
+def clause_of(limit: Limit, place: str = COOL_CUPBOARD) -> str:
+    """A limit as it is said in a wish.
+
+    >>> clause_of(Limit("keeps", True, 6), "bathroom"), clause_of(Limit("cost", False, 3, currency="GBP"))
+    ('keeps 6 months in the bathroom', 'costs under 3 GBP')
+    """
+    number = _number(limit.bound)
+    if limit.figure == "keeps":
+        return f"keeps {number} months" if place == COOL_CUPBOARD else f"keeps {number} months in the {place}"
+    if limit.figure == "clear":
+        return f"clear at {number}"
+    if limit.figure == "inert":
+        return f"at most {number} % inert"
+    named = SAID.get(limit.figure, limit.figure)
+    return f"{named} {'over' if limit.at_least else 'under'} {number} {limit.currency}".strip()
+
+
+def _clauses(text: str) -> list[str]:
+    return [each.strip() for each in CLAUSES.split(text) if each.strip()]
+
+
+def _number(bound: float) -> str:
+    return f"{round(bound, DECIMALS):.10g}"
