@@ -9,7 +9,7 @@ from threading import Event
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Query, Request
-from fastapi.responses import HTMLResponse
+from fastapi.responses import RedirectResponse, Response
 from fastapi.sse import EventSourceResponse, ServerSentEvent
 
 from uptide.core.assessment.assessment import Assessment
@@ -17,11 +17,13 @@ from uptide.core.finder.search.bounding import Bound
 from uptide.core.finder.search.conflicts import Conflicts
 from uptide.core.finder.search.measuring import Measure
 from uptide.core.finder.search.offers import Offer
+from uptide.core.finder.search.wish_clauses import with_bound
 from uptide.core.finder.search.wish_words import LONGEST_WISH, ReadWish
 from uptide.core.recipe.recipe import Recipe
 from uptide.core.skin.wearer import ANYONE
 from uptide.store.preferences import carried_over, load_habits
 from uptide.web.base.dependencies import Facts, Measures, OnShelf, Store
+from uptide.web.base.forms import amount_of
 from uptide.web.base.pages import render
 from uptide.web.base.security import browser_id
 from uptide.web.drawing.view import View
@@ -34,6 +36,7 @@ router = APIRouter(prefix="/shelf/find", include_in_schema=False)
 OTHERS = "others are looked for, and how much better any could be"
 BOUNDS = "how much better any could be is looked for"
 WHY = "which limits exclude one another is looked for"
+GIVES = "how far each alone must give is looked for"
 AGAINST = "what can be had together is looked for"
 NOT_MEASURED = "its limits do not exclude one another, but no amounts that can be measured keep them all"
 
@@ -55,9 +58,13 @@ class FindView(View):
 @router.get("")
 def find_page(
     request: Request, store: Store, facts: Facts, shelf: OnShelf, habits: Measures, asked: Annotated[FindQuery, Query()]
-) -> HTMLResponse:
+) -> Response:
     """Read a wish and show blends that keep it, each confirmed by the one road: the first, or all with their bounds."""
     read = wish_said(asked.wish, facts, carried_over(store, None))
+    if asked.to.strip() and 0 <= asked.limit < len(read.wish.limits):
+        changed = amount_of(asked.to, "limit")
+        wish = with_bound(asked.wish, read.wish.limits[asked.limit], changed, read.wish.storage.place)
+        return RedirectResponse(asked.address(wish=wish), 303)
     found: tuple[Offer, ...] = ()
     why: WhyView | None = None
     is_asked = bool(asked.wish.strip()) and not read.not_read
@@ -152,12 +159,13 @@ def _search(request: Request, asked: FindQuery, ended: Event) -> Iterator[Answer
 
 def _why(read: ReadWish, asked: FindQuery, conflicts: Conflicts) -> Iterator[WhyView]:
     """Which limits exclude one another, and then two of them against each other, point by point."""
-    conflict = conflicts.found()
+    conflict = None
+    points: list[tuple[float, float]] = []
+    for conflict in conflicts.steps():
+        yield why_view(conflict, points, read, asked, GIVES)
     if conflict is None:
         yield WhyView.nothing(NOT_MEASURED)
         return
-    points: list[tuple[float, float]] = []
-    yield why_view(conflict, points, read, asked, AGAINST if conflict.pair else "")
     for point in conflicts.frontier(*conflict.pair) if conflict.pair else ():
         points.append(point)
         yield why_view(conflict, points, read, asked, AGAINST)

@@ -42,6 +42,8 @@ class FindQuery(BaseModel):
     measure: Measure = Measure.GRAMS
     all: bool = False  # every answer, and not only the first
     why: bool = False  # which limits exclude one another, where nothing keeps them all
+    limit: int = -1  # whose number is changed, by its place among the limits
+    to: str = ""  # what it is changed to
 
     def address(self, page: str = "/shelf/find", wish: str | None = None, **more: bool) -> str:
         """The address of a wish, this one or another, on a page of the finder."""
@@ -50,9 +52,15 @@ class FindQuery(BaseModel):
 
 
 class LineView(View):
-    """A limit as understood, and the address of the wish without the clause that said it, on its last line."""
+    """A limit as understood: its words before and after its number, where that can be changed, and the way to drop it.
+
+    `place` tells which limit it is; the address is of the wish without the clause that said it, on its last line.
+    """
 
     words: str
+    number: str = ""
+    after: str = ""
+    place: int = -1
     drop: str
     without: str
 
@@ -119,8 +127,13 @@ def lines_of(read: ReadWish, asked: FindQuery) -> Iterator[LineView]:
     said = [clause for _, clause in read.lines]
     for place, (words, clause) in enumerate(read.lines):
         is_last = bool(clause) and clause not in said[place + 1 :]
+        limit = place - (len(read.lines) - len(read.wish.limits))  # the limits are the last lines
+        before, bound, after = read.wish.limits[limit].parts if limit >= 0 else (words, "", "")
         yield LineView(
-            words=words,
+            words=before,
+            number=bound,
+            after=after,
+            place=limit,
             drop=("drop" if said.count(clause) == 1 else f"drop “{clause}”") if is_last else "",
             without=asked.address(wish=without_clause(asked.wish, clause)) if is_last else "",
         )

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from math import exp, floor, inf, log10
+from typing import NamedTuple
 
 import numpy as np
 
@@ -79,6 +80,13 @@ class _Part:
     clause: str = ""
 
 
+class _Furthest(NamedTuple):
+    """How far a figure can be, and a blend that is so far where one is known."""
+
+    value: float
+    shares: Array | None
+
+
 @dataclass(frozen=True, eq=False)
 class Conflicts:
     """Looks for why nothing keeps a wish, among the oils of one table; `go_on` is asked before each step."""
@@ -89,13 +97,20 @@ class Conflicts:
     go_on: Callable[[], None] = lambda: None
 
     def found(self) -> Conflict | None:
-        """A smallest set of limits that exclude one another; None where something keeps them all.
+        """A smallest set of limits that exclude one another; None where something keeps them all."""
+        conflict = None
+        for conflict in self.steps():  # noqa: B007 - the last of them is the whole
+            pass
+        return conflict
+
+    def steps(self) -> Iterator[Conflict]:
+        """The same, give by give; nothing where something keeps them all.
 
         Each part is left out in its turn, and stays out where nothing keeps the rest either. It says what a search
         finds: where a blend is hard to find, a limit may give less than it would have to.
         """
         if self._can_be(self.wish):
-            return None
+            return
         left = self.wish
         kept: list[_Part] = []
         for part in sorted(self._parts(), key=lambda part: part.is_said):  # what nobody said is left out first
@@ -104,10 +119,15 @@ class Conflicts:
                 kept.append(part)
             else:
                 left = without
-        gives = (self._give(part, part.drop(self.wish)) for part in kept)
         dive = self._dive(left)
         is_shown = dive is None or dive.boxes().any().is_none
-        return Conflict(tuple(part.words for part in kept), tuple(filter(None, gives)), is_shown)
+        conflict = Conflict(tuple(part.words for part in kept), (), is_shown)
+        yield conflict
+        for part in kept:
+            give = self._give(part, part.drop(self.wish))
+            if give is not None:
+                conflict = replace(conflict, gives=(*conflict.gives, give))
+                yield conflict
 
     def frontier(self, first: Give, second: Give) -> Iterator[tuple[float, float]]:
         """How far two limits give against each other: from one as it was asked to the other as it was asked.
@@ -118,12 +138,12 @@ class Conflicts:
         if one is None or other is None or first.bound is None:
             return
         wish = replace(self.wish, limits=tuple(each for each in self.wish.limits if each not in (one, other)))
-        best: float | None = None  # what keeps longer keeps as long: no point is worse than the one before it
+        near: Array | None = None  # what keeps the stricter keeps the looser: no point is worse than the one before it
         for bound in _between(one, first.bound):
-            furthest = self._furthest(other, replace(wish, limits=(*wish.limits, replace(one, bound=bound))))
+            furthest = self._furthest(other, replace(wish, limits=(*wish.limits, replace(one, bound=bound))), near)
             if furthest is not None:
-                best = furthest if best is None else max(best, furthest) if other.at_least else min(best, furthest)
-                yield bound, best
+                near = furthest.shares
+                yield bound, furthest.value
 
     def _parts(self) -> list[_Part]:
         wish, table = self.wish, self.table
@@ -177,9 +197,9 @@ class Conflicts:
         if furthest is None:
             return None
         name, unit = loosened.titled(limit.figure)
-        return Give(f"or {name} {furthest:.3g} {unit}".strip(), limit, furthest)
+        return Give(f"or {name} {furthest.value:.3g} {unit}".strip(), limit, furthest.value)
 
-    def _furthest(self, limit: Limit, loosened: Wish) -> float | None:
+    def _furthest(self, limit: Limit, loosened: Wish, near: Array | None = None) -> _Furthest | None:
         """The most, or the least, of a figure among blends that keep all other limits; None where there are none."""
 
         def asking(bound: float) -> Dive | None:
@@ -187,7 +207,8 @@ class Conflicts:
 
         if limit.figure == "clog":
             ratings = np.unique(self.table.clog[self.table.clog > limit.bound])
-            return next((float(each) for each in ratings if (dive := asking(each)) is not None and dive.exists()), None)
+            can = (float(each) for each in ratings if (dive := asking(each)) is not None and dive.exists())
+            return next((_Furthest(rating, None) for rating in can), None)
         dive = asking(0.0 if limit.at_least else LOOSE)
         if dive is None:
             return None
@@ -195,9 +216,9 @@ class Conflicts:
         if ratio is None:  # how long it keeps
             found = dive.longest()
             months = 0.0 if found is None else dive.promised(found)
-            return months if reaches(months, LEAST_MONTHS) else None
-        found = dive.furthest(ratio if limit.at_least else Ratio(-ratio.over, ratio.under))
-        return None if found is None else _value(limit, ratio, found)
+            return _Furthest(months, found) if reaches(months, LEAST_MONTHS) else None
+        found = dive.furthest(ratio if limit.at_least else Ratio(-ratio.over, ratio.under), near)
+        return None if found is None else _Furthest(_value(limit, ratio, found), found)
 
 
 def looser(limit: Limit, furthest: float) -> float:

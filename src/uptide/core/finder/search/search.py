@@ -109,31 +109,35 @@ class Dive:
         """Dive for the most of a ratio, and polish it; None where nothing keeps the wish."""
         found = self._dived(aim, [], None)
         if found is None and (anchor := self._anchor) is not None:
-            rows = [self.keeping.row(anchor, self.wish.months)] if self.keeping.is_asked else []
-            found = self._dived(aim, rows, anchor)
+            found = self._from(aim, anchor)
         worth = self.room if aim is None else aim.of
         least = WORTH_ROOM if aim is None else 0.0
         for _ in range(RESTARTS if self.keeping.is_asked else 0):
             if found is None:
                 break
-            again = self._dived(aim, [self.keeping.row(found, self.wish.months)], found)
+            again = self._from(aim, found)
             if again is None or worth(again) <= worth(found) + max(least, WORTH * abs(worth(found))):
                 break
             found = again
         return found
 
-    def furthest(self, aim: Ratio) -> Array | None:
-        """The most of a ratio, looked for in boxes as well, so that little can be better; None where there is none."""
-        found = self.most(aim)
+    def furthest(self, aim: Ratio, near: Array | None = None) -> Array | None:
+        """The most of a ratio, looked for `near` a blend and in boxes as well; None where there is none."""
+        tried = [self.most(aim)]
+        if near is not None and self.holds(near):
+            tried += [near, self._from(aim, near)]
+        found = max((each for each in tried if each is not None), key=aim.of, default=None)
         if found is None:
             return None
         gain, close = aim.over - aim.of(found) * aim.under, CLOSE * abs(aim.of(found)) * float(aim.under.mean())
         met = self.boxes().most(gain, 0.0, close).met
-        if met is None:
-            return found
-        rows = [self.keeping.row(met, self.wish.months)] if self.keeping.is_asked else []
-        tried = (found, met, self._dived(aim, rows, met))
+        tried = [found] if met is None else [found, met, self._from(aim, met)]
         return max((each for each in tried if each is not None), key=aim.of)
+
+    def _from(self, aim: Aim, start: Array) -> Array | None:
+        """Dive from a blend that keeps the wish."""
+        rows = [self.keeping.row(start, self.wish.months)] if self.keeping.is_asked else []
+        return self._dived(aim, rows, start)
 
     def _dived(self, aim: Aim, learnt: list[Array], kept: Array | None) -> Array | None:
         """Solve, learn from what falls short, and solve again; at the end the best that was kept, polished."""

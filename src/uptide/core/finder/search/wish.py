@@ -56,11 +56,16 @@ class Limit:
         >>> Limit("linoleic", True, 50).words, Limit("clear", True, 15).words
         ('linoleic at least 50 % of the acids', 'clear at 15 °C')
         """
+        return " ".join(filter(None, self.parts))
+
+    @property
+    def parts(self) -> tuple[str, str, str]:
+        """The same in three: what stands before its number, the number, and its unit."""
         name, unit = FIGURES[self.figure]
         if self.figure == "clear":
-            return f"clear at {self.bound:g} °C"
-        unit = unit or self.currency
-        return f"{name} {'at least' if self.at_least else 'at most'} {self.bound:g} {unit}".strip()
+            return "clear at", f"{self.bound:g}", unit
+        way = "at least" if self.at_least else "at most"
+        return f"{name} {way}", f"{self.bound:g}", unit or self.currency
 
 
 @dataclass(frozen=True, slots=True)
