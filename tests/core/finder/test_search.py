@@ -7,101 +7,40 @@ the core was mended since, they differ by the percent that is allowed here.
 from __future__ import annotations
 
 import random
-from collections.abc import Sequence
 from dataclasses import replace
-from datetime import date
 from itertools import combinations
 
 import numpy as np
 import pytest
+from tests.core.finder.wishes import (
+    ARGAN_LIKE,
+    BRIEF,
+    DRAWS,
+    EVERY_OIL,
+    EVERYTHING,
+    FACTS,
+    NEVER,
+    NOT_DEAR,
+    SHELF,
+    answer,
+    cost,
+    limits,
+    look,
+    table,
+)
 
-from uptide.catalogue.shipped import shipped_catalogue
-from uptide.core.assessment.assess import assess
-from uptide.core.assessment.assessment import Assessment
 from uptide.core.finder.ask import PRODUCTS
 from uptide.core.finder.search.confirming import not_kept
 from uptide.core.finder.search.conflicts import Conflicts
 from uptide.core.finder.search.keeping import Keeping
 from uptide.core.finder.search.measuring import Measure
 from uptide.core.finder.search.offers import offers
-from uptide.core.finder.search.oil_table import OilTable, oil_table
 from uptide.core.finder.search.rows import TRACE, caps, rows_of
-from uptide.core.finder.search.search import Answer, dive_for
-from uptide.core.finder.search.wish import Limit, Objective, Wish
+from uptide.core.finder.search.wish import Objective, Wish
 from uptide.core.finder.search.wish_words import read_wish
-from uptide.core.ingredients.ingredient import Price
 from uptide.core.measures.habits import Habits
-from uptide.core.oxidation.simulate import standard_draws
 from uptide.core.oxidation.surroundings import Storage
 from uptide.core.recipe.recipe import Entry, Recipe
-
-FACTS, DRAWS = shipped_catalogue(), standard_draws()
-# A shelf of 18, with what 100 g cost: invented.
-SHELF = {
-    "grapeseed": 1.02,
-    "jojoba": 3.18,
-    "rosehip": 4.04,
-    "squalane": 4.00,
-    "sunflower-high-oleic": 0.48,
-    "sunflower": 0.45,
-    "mct": 0.85,
-    "shea-butter": 1.15,
-    "castor": 0.91,
-    "camellia": 2.19,
-    "almond-sweet": 1.11,
-    "olive": 0.85,
-    "apricot-kernel": 1.52,
-    "sea-buckthorn-fruit": 22.83,
-    "argan": 2.50,
-    "hemp-seed": 4.21,
-    "evening-primrose": 3.55,
-    "rice-bran": 1.06,
-}
-PRICES = {key: price / 100 for key, price in SHELF.items()}
-
-
-def table(keys: Sequence[str] = tuple(SHELF)) -> OilTable:
-    return oil_table([FACTS.ingredient(key) for key in keys], PRICES)
-
-
-def limits(words: str) -> tuple[Limit, ...]:
-    parts = [part.split() for part in f"acids >= 60;{words}".split(";")]
-    return tuple(Limit(figure, sign == ">=", float(bound)) for figure, sign, bound in parts)
-
-
-def look(recipe: Recipe) -> Assessment:
-    prices = {key: Price(price, "GBP", "a test") for key, price in PRICES.items()}
-    usage = FACTS.usage_context(recipe, date(2026, 1, 15))
-    return assess(recipe, FACTS.ingredients, FACTS.names, prices, draws=DRAWS, usage=usage)
-
-
-def answer(wish: Wish, objective: Objective, oils: OilTable | None = None) -> Answer | None:
-    dive = dive_for(wish, oils or table(), DRAWS)
-    return dive.answer(objective) if dive is not None else None
-
-
-def cost(found: Answer, wish: Wish, oils: OilTable) -> float:
-    return float(wish.millilitres * (found.shares @ oils.price) / (found.shares @ oils.volume))
-
-
-BRIEF = Wish(
-    limits("linoleic >= 50;keeps >= 6;clog <= 2;feel <= 3.4;cost <= 3;clear >= 15"),
-    60,
-    "combination",
-    {"jojoba": 0.03},
-    families=frozenset({"tree_nut"}),
-    fewest=3,
-)
-EVERYTHING = Wish(
-    limits(
-        "linoleic >= 38;oleic <= 40;omega_3 >= 2;keeps >= 6;clog <= 2;feel <= 2.6;feel >= 1.6;thickness <= 45;"
-        "cost <= 4;clear >= 15"
-    ),
-    30,
-    fewest=3,
-    most=6,
-    least=0.02,
-)
 
 
 @pytest.mark.parametrize(("wish", "reference"), [(BRIEF, 0.4576), (EVERYTHING, 0.2352)])
@@ -111,12 +50,6 @@ def test_what_costs_least_is_as_cheap_as_another_program_found_it(wish: Wish, re
     assert found is not None
     assert cost(found, wish, table()) <= 1.01 * reference
     assert found.months == pytest.approx(6, abs=0.02)
-
-
-EVERY_OIL = oil_table([item for item in FACTS.ingredients.values() if not item.lot], {})
-NOT_DEAR = replace(BRIEF, limits=limits("linoleic >= 50;keeps >= 6;clog <= 2;feel <= 3.4;clear >= 15"))
-ARGAN_LIKE = Wish(limits("linoleic >= 40;clog <= 2;feel <= 3.4;clear >= 15"), 30, fewest=3, most=6, least=0.02)
-NEVER = Wish(limits("linoleic >= 60;keeps >= 12;clog <= 2;feel <= 3.4;clear >= 15"), 30, fewest=3, most=6, least=0.02)
 
 
 @pytest.mark.parametrize(("wish", "reference"), [(NOT_DEAR, 8.510), (ARGAN_LIKE, 11.432)])

@@ -23,7 +23,7 @@ from uptide.core.finder.search.solving import Program
 
 UNDER = 5e-4  # of h: how far a plane is lowered
 BETWEEN = 0.25  # of the way from the least spread to the greatest: h bends most near the least
-NARROW = 1e-6  # of a side: what is not wider is a point
+NARROW = 1e-4  # of a side: what is not wider is a point
 ROOM = 1e-5  # of a box: what floats may leave a blend outside
 
 

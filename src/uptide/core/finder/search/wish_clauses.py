@@ -8,7 +8,7 @@ from dataclasses import replace
 from uptide.core.finder.search.wish import Limit
 from uptide.core.oxidation.surroundings import COOL_CUPBOARD
 
-CLAUSES = re.compile(r"[,;\n]|\band\b(?=\s)")
+CLAUSES = re.compile(r"[;\n]|(?<!\d),|,(?!\d)|\band\b(?=\s)")  # no comma of a number
 SAID = {"omega_3": "omega 3", "cost": "costs"}  # figures whose words are not their keys
 DECIMALS = 4
 FRESH, MAY_SET = "with fresh bottles", "it may set"  # clauses that give way
@@ -35,7 +35,8 @@ def with_bound(text: str, limit: Limit, bound: float, place: str = COOL_CUPBOARD
     clauses = _clauses(text)
     if limit.typed not in clauses:
         return ", ".join([*clauses, said])
-    alone = re.compile(rf"(?<![\d.,]){re.escape(f'{limit.bound:g}')}(?:[.,]0+)?(?![\d]|[.,]\d)")
+    written = f"{limit.bound:g}".replace(".", "[.,]")
+    alone = re.compile(rf"(?<![\d.,]){written}(?:[.,]0+)?(?![\d]|[.,]\d)")
     if len(alone.findall(limit.typed)) == 1:
         said = alone.sub(_number(bound), limit.typed)
     return ", ".join(said if each == limit.typed else each for each in clauses)
