@@ -18,11 +18,17 @@ from uptide.store.shelf import hold_lot, put_lots
 from uptide.workshop.clock import today
 
 WISH = "60 ml face oil for oily skin, linoleic over 50, keeps 4 months, with jojoba, no nuts, steadiest"
-NEVER = "linoleic over 50, keeps 11 months, steadiest"
+NEVER = "linoleic over 50, keeps 9 months, from my shelf"
 
 
 def links(page: str, what: str) -> list[str]:
     return [each.replace("&amp;", "&") for each in re.findall(rf'href="([^"]*)"[^>]*>{what}', page)]
+
+
+def limit_lines(page: str) -> dict[str, tuple[str, str]]:
+    """What stands after the words of each limit: its number, as in its field, and its unit."""
+    found = re.findall(r'<label for="limit-\d+">(.*?)</label>.*?value="([^"]*)".*?>\s*(.*?)\s*<button', page, re.S)
+    return {words: (number, unit) for words, number, unit in found}
 
 
 def test_an_answer_keeps_what_was_asked_and_opens_on_the_bench(client: TestClient) -> None:
@@ -45,7 +51,7 @@ def test_an_answer_keeps_what_was_asked_and_opens_on_the_bench(client: TestClien
 def test_every_line_says_what_was_understood_and_can_be_dropped(client: TestClient) -> None:
     page = client.get("/shelf/find", params={"wish": "linoleic over 50, no nuts, keeps eleventy, fewest oils"}).text
 
-    assert "linoleic at least 50 % of the acids" in words(page)
+    assert limit_lines(page)["linoleic at least"] == ("50", "% of the acids")
     assert "“keeps eleventy” was not understood" in words(page)
     assert "Take it to the bench" not in page
     assert "drop “60 ml face oil”" in words(client.get("/shelf/find", params={"wish": "60 ml face oil, tingly"}).text)
@@ -54,15 +60,17 @@ def test_every_line_says_what_was_understood_and_can_be_dropped(client: TestClie
     assert "no nuts, keeps eleventy, fewest oils" in dropped
 
 
-def test_what_cannot_be_says_which_limits_exclude_one_another(client: TestClient) -> None:
+def test_what_cannot_be_says_which_limits_exclude_one_another(app: FastAPI, client: TestClient) -> None:
+    priced(app, ("A-1", "grapeseed", 500, 5, "GBP"), ("A-2", "jojoba", 500, 50, "GBP"))
     page = client.get("/shelf/find", params={"wish": NEVER}).text
     (ask,) = links(page, "Which limits exclude one another")
+    assert "Nothing that was looked for keeps all of it" in words(page)
     said = words(client.get(ask).text)
 
-    assert "Nothing that was looked for keeps all of it" in said
+    assert "It is shown that nothing keeps all of it" in said
     assert "These exclude one another:" in said
-    assert "keeps at least 11 months" in said
-    assert re.search(r"or linoleic 3\d(\.\d)? %", said)
+    assert "linoleic at least 50 % of the acids; keeps at least 9 months." in said
+    assert re.search(r"or linoleic [34]\d(\.\d)? %", said)
 
 
 def test_nothing_is_bought_for_less_where_nobody_said_a_price(client: TestClient) -> None:
@@ -100,17 +108,31 @@ def test_the_api_gives_answers_with_their_figures(client: TestClient) -> None:
     assert found["conflict"] is None
 
 
-def test_the_first_answer_stands_at_once_and_the_others_are_fetched(client: TestClient) -> None:
+def test_the_first_answer_stands_at_once_and_all_stand_on_one_page(client: TestClient) -> None:
     wish = WISH.removesuffix(", steadiest")
     page = client.get("/shelf/find", params={"wish": wish}).text
-    (others,) = re.findall(r'data-href="([^"]*)"', page)
-    rest = client.get(others.replace("&amp;", "&"), headers={"x-filter": "fragment"}).text
+    (others,) = links(page, "All of it on one page")
+    rest = client.get(others).text
 
     assert page.count("Take it to the bench") == 1
-    assert rest.count("Take it to the bench") > 1
-    assert "<html" not in rest
-    assert "data-href" not in rest
+    assert "Shown:" not in page
+    assert rest.count("Take it to the bench") == rest.count("Shown:") > 1
     assert links(page, "Take it to the bench")[0] in links(rest, "Take it to the bench")
+    assert "Gives up" in words(rest)
+
+
+def test_a_limit_is_changed_in_its_line_and_its_clause_says_so(client: TestClient) -> None:
+    page = client.get("/shelf/find", params={"wish": WISH}).text
+    (place,) = re.findall(r'<label for="limit-(\d+)">linoleic', page)
+    changed = client.get("/shelf/find", params={"wish": WISH, "limit": place, "to": "42,5"})
+
+    assert changed.url.params["wish"] == WISH.replace("over 50", "over 42.5")
+    assert limit_lines(changed.text)["linoleic at least"] == ("42.5", "% of the acids")
+    unsaid = client.get("/shelf/find", params={"wish": "light, steadiest", "limit": 2, "to": "40"})
+    assert unsaid.url.params["wish"] == "light, steadiest, at most 40 % inert"
+    wrong = client.get("/shelf/find", params={"wish": WISH, "limit": place, "to": "lots"})
+    assert wrong.status_code == 400
+    assert "“lots” is not a limit; write a number" in words(wrong.text)
 
 
 def priced(app: FastAPI, *lots: tuple[str, str, float, float, str]) -> None:
@@ -132,10 +154,10 @@ def asked(client: TestClient, wish: str) -> dict[str, Any]:
 
 def test_a_cost_is_in_the_currency_of_the_shelf_and_of_the_whole_bottle(app: FastAPI, client: TestClient) -> None:
     priced(app, ("A-1", "olive", 500, 5, "GBP"), ("A-2", "jojoba", 500, 50, "GBP"))
-    page = words(client.get("/shelf/find", params={"wish": "60 ml, oleic over 30, under 3 pounds, cheapest"}).text)
+    page = client.get("/shelf/find", params={"wish": "60 ml, oleic over 30, under 3 pounds, cheapest"}).text
 
-    assert "cost at most 3 GBP" in page
-    assert "cost of 60 mL, GBP" in page
+    assert limit_lines(page)["cost at most"] == ("3", "GBP")
+    assert "cost of 60 mL, GBP" in words(page)
     found = asked(client, "60 ml, oleic over 30, cheapest")
     assert found["units"]["cost"] == "GBP"
     assert found["answers"][0]["figures"]["cost"] == pytest.approx(60 * 0.911 * 5 / 500, rel=0.06)

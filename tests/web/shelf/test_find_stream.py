@@ -1,0 +1,119 @@
+"""The finder as it goes: answers one by one, their bounds, why there are none, and a search that nobody waits for."""
+
+from __future__ import annotations
+
+import re
+from datetime import timedelta
+from threading import Event
+from urllib.parse import parse_qs, urlsplit
+
+from fastapi import FastAPI
+from fastapi.testclient import TestClient
+from tests.web.conftest import words
+
+from uptide.core.ingredients.lot import Lot
+from uptide.store.shelf import put_lots
+from uptide.web.base.security import COOKIE
+from uptide.workshop.clock import today
+
+PICTURE = "<svg viewBox"
+
+
+def shelf_of(app: FastAPI, *oils: str) -> None:
+    with app.state.sessions() as store, store.begin():
+        put_lots(store, [Lot(f"A-{n}", oil, bought_g=500, left_g=500) for n, oil in enumerate(oils)])
+
+
+def said(client: TestClient, wish: str) -> list[tuple[str, str]]:
+    """The events of a search: their names and what they carry."""
+    page = client.get("/shelf/find", params={"wish": wish}).text
+    (address,) = re.findall(r'data-from="([^"]*)"', page)
+    text = client.get(address.replace("&amp;", "&")).text
+    found = []
+    for block in text.split("\n\n"):
+        lines = [line.partition(": ") for line in block.splitlines()]
+        name = next((value for key, _, value in lines if key == "event"), "")
+        if name:
+            found.append((name, "\n".join(value for key, _, value in lines if key == "data")))
+    return found
+
+
+def test_answers_come_one_by_one_and_then_how_much_better_each_could_be(app: FastAPI, client: TestClient) -> None:
+    shelf_of(app, "grapeseed", "jojoba", "sunflower", "squalane", "olive")
+    events = said(client, "50 ml, linoleic over 30, keeps 4 months, from my shelf")
+    counts = [(page.count("Take it to the bench"), page.count("Shown:")) for name, page in events if name == "answers"]
+
+    assert events[-1][0] == "done"
+    answers = counts[-1][0]
+    assert answers > 1
+    assert counts == [*((n, 0) for n in range(1, answers + 1)), *((answers, n) for n in range(1, answers + 1))]
+    last = words(events[-2][1])
+    assert "looked for" not in last
+    assert re.search(r"Shown: none keeps longer than \d+\.\d months", last)
+    assert re.search(r"Shown: none has more than \d+\.\d felt steps to spare in every limit; this has \d+\.\d", last)
+
+
+def test_what_each_gives_up_is_said_and_stands_on_the_same_axes(app: FastAPI, client: TestClient) -> None:
+    shelf_of(app, "grapeseed", "jojoba", "sunflower", "squalane", "olive")
+    page = [page for _, page in said(client, "50 ml, linoleic over 30, keeps 4 months, from my shelf")][-2]
+    keeps = re.search(r">keeps, months</th>(.*?)</tr>", page, re.S)
+
+    assert re.search(r"(keeps|feels) \d\.\d (months less|of 4 heavier)", words(page))
+    assert keeps is not None
+    values = [float(each) for each in re.findall(r"<(?:b|span)>([\d.]+)</", keeps[1])]
+    places = [float(each) for each in re.findall(r'<circle cx="([\d.]+)" cy="6" r="3"', keeps[1])]
+    assert places[values.index(max(values))] == 77
+    assert places[values.index(min(values))] == 3
+
+
+def test_where_nothing_fits_the_limits_come_then_what_gives_then_two_against_each_other(
+    app: FastAPI, client: TestClient
+) -> None:
+    shelf_of(app, "grapeseed", "jojoba")
+    wish = "50 ml, linoleic over 50, keeps 9 months, from my shelf"
+    events = said(client, wish)
+    pages = [page for name, page in events if name == "answers"]
+
+    assert "These exclude one another" in pages[0]
+    assert PICTURE not in pages[0]
+    assert "looked for" not in words(pages[-1])
+    gives = re.findall(r'<li>\s*<a href="([^"]*)">or ([^<]*)</a>', pages[-1])
+    assert [words.split()[0] for _, words in gives] == ["linoleic", "keeps"]
+    points = re.findall(r'<a href="([^"]*)" aria-label="keeps (\d+) months with linoleic ([\d.]+) %', pages[-1])
+    assert PICTURE in pages[-1]
+    assert len(points) > 2
+    months, linoleic = ([float(point[place]) for point in points] for place in (1, 2))
+    assert months == sorted(months)
+    assert linoleic == sorted(linoleic, reverse=True)
+    # Each of them, and each point, is a blend: what gives leads to a wish that has answers.
+    for address in (gives[0][0], gives[1][0], points[1][0]):
+        assert "Take it to the bench" in client.get(address.replace("&amp;", "&")).text
+    asked = parse_qs(urlsplit(points[1][0].replace("&amp;", "&")).query)["wish"][0]
+    assert f"keeps {months[1]:g} months" in asked
+
+
+def test_a_date_that_ends_too_soon_gives_way_to_a_fresh_bottle(app: FastAPI, client: TestClient) -> None:
+    with app.state.sessions() as store, store.begin():
+        soon = today() + timedelta(days=50)
+        put_lots(store, [Lot("A-1", "sunflower-high-oleic", bought_g=500, left_g=500, best_before=soon)])
+    pages = [page for name, page in said(client, "50 ml, keeps 5 months, from my shelf") if name == "answers"]
+
+    assert "the suppliers' dates of what stands on the shelf; keeps at least 5 months" in words(pages[-1])
+    fresh, months = re.findall(r'<li>\s*<a href="([^"]*)">or ([^<]*)</a>', pages[-1])
+    assert (fresh[1], months[1]) == ("with fresh bottles", "keeps 1 months")
+    answered = client.get(fresh[0].replace("&amp;", "&")).text
+    assert "from fresh bottles, whatever the dates on the shelf are" in words(answered)
+    assert "Take it to the bench" in answered
+
+
+def test_a_new_search_of_the_same_browser_ends_the_one_before(app: FastAPI, client: TestClient) -> None:
+    """The one before is told to end, and a search that is told so says nothing more."""
+    shelf_of(app, "grapeseed", "jojoba")
+    client.get("/shelf/find")
+    before = Event()
+    app.state.searches[client.cookies[COOKIE]] = before
+    events = said(client, "50 ml, from my shelf")
+
+    assert before.is_set()
+    assert events[-1][0] == "done"
+    assert app.state.searches == {}
