@@ -58,8 +58,14 @@ def test_what_each_gives_up_is_said_and_stands_on_the_same_axes(app: FastAPI, cl
     page = [page for _, page in said(client, "50 ml, linoleic over 30, keeps 4 months, from my shelf")][-2]
     keeps = re.search(r">keeps, months</th>(.*?)</tr>", page, re.S)
 
-    assert re.search(r"(keeps|feels) \d\.\d (months less|of 4 heavier)", words(page))
+    gives_up = re.search(r">Gives up</th>(.*?)</tr>", page, re.S)
     assert keeps is not None
+    assert gives_up is not None
+    titles = re.findall(r'<th scope="col">([^<]+)</th>', page)
+    given = dict(zip(titles, re.findall(r"<td>([^<]*)</td>", gives_up[1]), strict=True))
+    assert "keeps" not in given["Keeps longest"]
+    assert "feels" not in given["Lightest"]
+    assert re.search(r"keeps \d\.\d months less", given["Lightest"])
     values = [float(each) for each in re.findall(r"<(?:b|span)>([\d.]+)</", keeps[1])]
     places = [float(each) for each in re.findall(r'<circle cx="([\d.]+)" cy="6" r="3"', keeps[1])]
     assert places[values.index(max(values))] == 77
