@@ -27,7 +27,7 @@ from urllib.request import urlopen
 
 import numpy as np
 import uvicorn
-from bench.wishes import finder
+from bench.wishes import beside, finder
 from playwright.sync_api import sync_playwright
 from sqlalchemy.orm import Session
 
@@ -396,6 +396,7 @@ def main() -> None:
         making(base)
         keeping(base)
     with running() as base:
+        beside(base, _get, show, timed)
         browser(base)
     if "--keep" in sys.argv:
         keep()

@@ -30,12 +30,14 @@ class Keeping:
     table: OilTable
     wish: Wish
     draws: Draws
+    go_on: Callable[[], None] = lambda: None  # asked before each step; what it raises ends the search
 
     def months(self, shares: Array) -> float:
         """Months of a blend, before they are made whole."""
         return self._of_sums(shares @ self.table.keeping, self.draws)
 
     def _of_sums(self, sums: Array, draws: Draws) -> float:
+        self.go_on()
         mixture, storage = mixture_of_sums(sums), self.wish.storage
         months = horizon(mixture, storage, 1.0, reach=PAST_THE_PROMISE)
         found = simulate(
@@ -77,6 +79,7 @@ class Keeping:
         In the dark each draw needs b/(1 - a) of it, where a is spent without any oxidation and b by it in an oil of
         one hour; in the light it is searched, from a `guess` if there is one.
         """
+        self.go_on()
         whole = ceil(months)
         mixture, storage = mixture_of_sums(sums), self.wish.storage
         if mixture.induction_hours is None:

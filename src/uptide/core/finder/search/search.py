@@ -69,7 +69,9 @@ def dive_for(
     must = {place: share for key, share in wish.must.items() if (place := table.place(key)) is not None}
     if not len(table) or len(must) < len(wish.must):
         return None
-    return Dive(wish, table, Keeping(table, wish, draws), Program(wish, rows_of(wish, table), must, shown, go_on))
+    return Dive(
+        wish, table, Keeping(table, wish, draws, go_on), Program(wish, rows_of(wish, table), must, shown, go_on)
+    )
 
 
 @dataclass(eq=False)
