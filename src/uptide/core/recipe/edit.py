@@ -9,16 +9,18 @@ from dataclasses import replace
 from uptide.core.errors import QuantityError
 from uptide.core.ingredients.grade import GRADES, regraded
 from uptide.core.ingredients.ingredient import Ingredient
+from uptide.core.measures.amounts import unit_size
 from uptide.core.measures.grammar import QuantityKind
 from uptide.core.measures.lines import parse_line
 from uptide.core.measures.names import NameIndex
-from uptide.core.measures.say import say_amount, say_number
+from uptide.core.measures.say import SPOON_LADDER, say_amount, say_number
 from uptide.core.measures.units import UNITS, Dimension
 from uptide.core.recipe.recipe import Entry, Recipe, Resolution, Row, RowStatus
 from uptide.core.recipe.resolve import resolve
 
 DOUBLINGS, HALVINGS = 14, 44  # from the present amount up to 16,000 times it, then down to nine digits
 NEAR = 1e-4  # percentage points
+HALF, WHOLE_GRAMS_FROM = 0.5, 50.0  # g
 
 
 def set_share(
@@ -198,6 +200,50 @@ def replace_row(recipe: Recipe, row: Row, oils: Sequence[tuple[Ingredient, float
         words = _final_text(replace(row, ingredient=item), recipe, part * (stated if is_share else row.grams))
         rows.append(Entry(f"{words} {item.name}", {"name": item.key}))
     return replace(recipe, entries=(*recipe.entries[: row.index], *rows, *recipe.entries[row.index + 1 :]))
+
+
+def step_row(recipe: Recipe, row: Row, ways: int, ingredients: Mapping[str, Ingredient], names: NameIndex) -> Recipe:
+    """One step more of a row, or one less (`ways` 1 or -1): the least that is measured in its unit.
+
+    A quarter teaspoon, half a dropper, a drop, half a gram (a whole one from 50 g on), a millilitre, a percent.
+
+    Raises:
+        QuantityError: a row that has no amount of its own, or of which nothing would be left.
+    """
+    if row.kind in (QuantityKind.FILL, QuantityKind.BOTTLE_SHARE):
+        raise QuantityError(f"“{row.typed}” takes what is left; change another row.")
+    if row.status is not RowStatus.READ or row.line.quantity is None or row.ingredient is None:
+        raise QuantityError("Only a row that was read can be a step more or less.")
+    stated = row.line.quantity.terms[0].typical
+    if row.kind is QuantityKind.PERCENT:
+        resolution = resolve(recipe, ingredients, names)
+        amount, least = stated + ways, 0.0
+        if resolution.stated_percent is not None and least < amount < 100 and len(resolution.read) > 1:
+            return _share_among_percents(recipe, resolution, row, amount)
+    elif row.kind is QuantityKind.PARTS:
+        amount, least = stated + ways * HALF, 0.0
+    else:
+        least = _step_of(row, recipe)
+        amount = (row.grams or 0.0) + ways * least
+    if amount < least * (1 - NEAR) or amount <= 0:
+        raise QuantityError(f"A step less, and nothing would be left of “{row.typed}”.")
+    return _with_text(recipe, row, _final_text(row, recipe, amount))
+
+
+def _step_of(row: Row, recipe: Recipe) -> float:
+    """The least that is measured in the unit of a row [g]."""
+    density = row.ingredient.spoon_density if row.ingredient is not None else 1.0
+    unit = row.line.quantity.terms[0].unit if row.line.quantity is not None else ""
+    kind = UNITS.get(unit)
+    if kind is None or kind.dimension is Dimension.MASS:
+        return HALF if (row.grams or 0.0) < WHOLE_GRAMS_FROM else 1.0
+    if kind.dimension is Dimension.DROPS:
+        return density / recipe.habits.drops_per_ml
+    if kind.dimension is Dimension.HELD:
+        return HALF * recipe.habits.in_one(unit)[1] * density
+    if unit in SPOON_LADDER:
+        return unit_size(UNITS["tsp"], recipe.habits) / 4 * density
+    return density  # a millilitre
 
 
 def normalise_percents(recipe: Recipe, ingredients: Mapping[str, Ingredient], names: NameIndex) -> Recipe:

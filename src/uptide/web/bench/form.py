@@ -25,7 +25,7 @@ from uptide.core.measures.units import UNITS, Dimension
 from uptide.core.oxidation.surroundings import OWN_PLACE, Glass, Light, Storage
 from uptide.core.physics.bottle import Container
 from uptide.core.recipe.assuming import open_readings, read_as
-from uptide.core.recipe.edit import normalise_percents, replace_row, set_grade, set_share, swap
+from uptide.core.recipe.edit import normalise_percents, replace_row, set_grade, set_share, step_row, swap
 from uptide.core.recipe.naming import NONE_OF_THESE
 from uptide.core.recipe.recipe import LONGEST_RECIPE, Entry, IntendedUse, Recipe
 from uptide.core.recipe.resolve import resolve
@@ -45,7 +45,7 @@ class YesNo(StrEnum):
     NO = "no"
 
 
-OF_WHAT_IT_IS = ("share", "swap", "stand-in", "grade")
+OF_WHAT_IT_IS = ("share", "swap", "stand-in", "grade", "step")
 ROW_OPERATIONS = ("remove", "up", "down", "answer", "settle", "remark", *OF_WHAT_IT_IS)
 
 
@@ -271,8 +271,8 @@ def apply(op: str, form: SheetForm, sheet: Sheet, catalogue: Catalogue) -> tuple
     """Do what a button of the sheet says; return the changed recipe and, when it could not be done, why.
 
     Operations: `remove:i`, `up:i`, `down:i`, `answer:i:key:value`, `settle:i:key:value` (in all rows that leave open
-    the same), `remark:i`, `share:i`, `swap:i:key`, `stand-in:i:key=part,key=part`, `grade:i:key`, `normalise`; all
-    others change nothing.
+    the same), `remark:i`, `share:i`, `swap:i:key`, `stand-in:i:key=part,key=part`, `step:i:more`, `step:i:less`,
+    `grade:i:key`, `normalise`; all others change nothing.
     """
     name, _, rest = op.partition(":")
     recipe = sheet.recipe
@@ -322,6 +322,8 @@ def _made_other(name: str, index: int, detail: str, form: SheetForm, recipe: Rec
     if name == "grade":
         return set_grade(recipe, index, detail)
     row = resolve(recipe, catalogue.ingredients, catalogue.names).rows[index]
+    if name == "step":
+        return step_row(recipe, row, 1 if detail == "more" else -1, catalogue.ingredients, catalogue.names)
     oils = [each.partition("=") for each in detail.split(",")]
     return replace_row(recipe, row, [(catalogue.ingredient(key), float(part)) for key, _, part in oils])
 

@@ -49,6 +49,7 @@ SAID: Mapping[str, float] = {
     "feel": 0.1,
     "clog": 0.5,
     "keeps": 0.1,
+    "cost": 0.01,
 }
 
 
@@ -74,6 +75,7 @@ def stand_ins(
     wish: Wish,
     on_hand: frozenset[str],
     look: Callable[[Recipe], Assessment],
+    kept: float = 0.0,
 ) -> tuple[StandIn, ...]:
     """What could take a row's place, the nearest first, each with another largest oil and confirmed by `look`.
 
@@ -85,6 +87,7 @@ def stand_ins(
         wish: where it stands, and from which month on.
         on_hand: keys of oils that are on the shelf: where two are alike, they come first.
         look: the one road.
+        kept: part of the place [g/g] that the oil keeps, to stretch it; one other oil takes the rest.
 
     Raises:
         UptideError: a row that is no oil, or one that the rest of the blend cannot be worked out without.
@@ -107,10 +110,11 @@ def stand_ins(
     part = (fatty[place][0].percent_mass or 0.0) / 100
     worst = _worst_clog(found)
     search = _Search(table, shares, table.items.index(own), wish)
-    allowed = [n for n in range(len(table)) if table.items[n] in rivals and _fits(table, n, part, worst)]
+    taken = part * (1 - kept)
+    allowed = [n for n in range(len(table)) if table.items[n] in rivals and _fits(table, n, taken, worst)]
     ranked = [
         (apart, tuple((table.items[oil], part) for oil, part in filled))
-        for apart, filled in search.ranked(allowed, draws, on_hand)
+        for apart, filled in search.ranked(allowed, draws, on_hand, kept)
     ]
     return tuple(_confirmed(ranked, found, fatty[place][0], wish, look))
 
@@ -140,11 +144,11 @@ class _Search:
     wish: Wish
 
     def ranked(
-        self, allowed: list[int], draws: Draws, on_hand: frozenset[str]
+        self, allowed: list[int], draws: Draws, on_hand: frozenset[str], kept: float
     ) -> list[tuple[float, tuple[tuple[int, float], ...]]]:
         """Ways to fill the place, the nearest first: how far, and the oils with their parts."""
         size = float(self.shares[self.own])
-        first, second, split = self._ways(allowed)
+        first, second, split = self._stretched(allowed, kept) if kept else self._ways(allowed)
         if not len(first):
             return []
         far = np.zeros(len(first))
@@ -165,6 +169,10 @@ class _Search:
             filled = sorted(((oil, part) for oil, part in parts.items() if part > 0), key=lambda pair: -pair[1])
             judged.append((float(far[n]) + A_MONTH * shorter, tuple(filled)))
         return sorted(judged)
+
+    def _stretched(self, allowed: list[int], kept: float) -> tuple[Array, Array, Array]:
+        """The oil itself in a part of its place, and every other in the rest."""
+        return np.full(len(allowed), self.own), np.array(allowed, int), np.full(len(allowed), kept)
 
     def _ways(self, allowed: list[int]) -> tuple[Array, Array, Array]:
         """Every oil alone, and every pair at every split."""
@@ -214,7 +222,8 @@ def _confirmed(
     stops = {caution.rule for caution in found.safety.open_stops} if found.safety is not None else set()
     largest: set[str] = set()
     for apart, oils in ranked:
-        if oils[0][0].key in largest:
+        newcomer = next(item.key for item, _ in oils if item != row.ingredient)
+        if newcomer in largest:
             continue
         try:
             recipe = replace_row(found.recipe, row, oils)
@@ -223,13 +232,14 @@ def _confirmed(
         after = look(recipe)
         if after.safety is not None and {caution.rule for caution in after.safety.open_stops} - stops:
             continue
-        largest.add(oils[0][0].key)
-        yield StandIn(oils, apart, recipe, tuple(_changes(found, after, wish)))
+        largest.add(newcomer)
+        yield StandIn(oils, apart, recipe, tuple(changes(found, after, wish)))
         if len(largest) == SHOWN:
             return
 
 
-def _changes(before: Assessment, after: Assessment, wish: Wish) -> Iterator[tuple[str, float, float]]:
+def changes(before: Assessment, after: Assessment, wish: Wish) -> Iterator[tuple[str, float, float]]:
+    """The figures that change so much that it is worth saying: the key of each, what it was, and what it would be."""
     for figure, least in SAID.items():
         limit = Limit(figure, at_least=True, bound=0.0)
         was, is_now = value_of(limit, wish, before), value_of(limit, wish, after)
