@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 import socket
 from pathlib import Path
 
@@ -12,6 +13,7 @@ from typer.testing import CliRunner
 
 from uptide.cli.__main__ import app
 from uptide.cli.demo import make_demo
+from uptide.cli.finding import _solver_silenced
 from uptide.cli.settings import Settings, read_settings
 from uptide.core.errors import UptideError
 from uptide.core.measures.habits import BareOunce, Habits
@@ -336,7 +338,7 @@ def test_find_prints_blends_that_keep_a_wish() -> None:
     assert "Asked: linoleic at least 45 % of the acids" in out
     assert "steadiest:" in out
     assert "jojoba" in out
-    assert "not proven" in out
+    assert "Shown: none" in out
 
 
 def test_find_prints_json_too() -> None:
@@ -355,3 +357,11 @@ def test_find_ends_with_2_where_something_was_not_understood() -> None:
 
     assert code == 2
     assert "“keeps eleventy”" in out + err
+
+
+def test_what_the_solver_prints_by_itself_does_not_stand_in_the_answer(capfd: pytest.CaptureFixture[str]) -> None:
+    with _solver_silenced():
+        os.write(1, b"tmpSolver.run();")
+    os.write(1, b"{}")
+
+    assert capfd.readouterr() == ("{}", "tmpSolver.run();")

@@ -23,7 +23,8 @@ class NotUnderstood(BaseModel):
 class BoundOut(BaseModel):
     """What no blend that keeps the wish is better than, in the units of its objective; null where nothing is shown.
 
-    Months of keeping, the cost of the bottle, feel, how many oils, or felt steps that every limit has to spare.
+    Months of keeping, the cost of the bottle, feel, how many oils, felt steps that every limit has to spare, or how
+    urgent it is to use a gram of it up, in 1/month.
     """
 
     value: float | None

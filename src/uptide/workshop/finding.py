@@ -12,7 +12,7 @@ from uptide.core.finder.search.conflicts import Conflicts
 from uptide.core.finder.search.measuring import Measure
 from uptide.core.finder.search.offers import Offer, offers
 from uptide.core.finder.search.oil_table import OilTable, oil_table
-from uptide.core.finder.search.wish import Objective, Wish
+from uptide.core.finder.search.wish import USUAL, Objective, Wish
 from uptide.core.finder.search.wish_words import ReadWish, read_wish
 from uptide.core.ingredients.lot import KEY
 from uptide.core.measures.habits import Habits
@@ -92,6 +92,6 @@ def find(
         habits=habits,
         measure=measure,
         product=read.product,
-        objectives=(read.objective,) if read.objective is not None else tuple(Objective),
+        objectives=(read.objective,) if read.objective is not None else USUAL,
         go_on=go_on,
     )

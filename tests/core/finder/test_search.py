@@ -36,7 +36,7 @@ from uptide.core.finder.search.keeping import Keeping
 from uptide.core.finder.search.measuring import Measure
 from uptide.core.finder.search.offers import offers
 from uptide.core.finder.search.rows import TRACE, caps, rows_of
-from uptide.core.finder.search.wish import Objective, Wish
+from uptide.core.finder.search.wish import USUAL, Objective, Wish
 from uptide.core.finder.search.wish_words import read_wish
 from uptide.core.measures.habits import Habits
 from uptide.core.oxidation.surroundings import Storage
@@ -82,7 +82,7 @@ def test_every_answer_keeps_every_row_and_is_confirmed_by_the_assessment() -> No
     found = list(offers(BRIEF, table(), DRAWS, look, habits=Habits()))
     spooned = list(offers(BRIEF, table(), DRAWS, look, habits=Habits(), measure=Measure.SPOONS))
 
-    assert [offer.objective for offer in found] == list(Objective)
+    assert [offer.objective for offer in found] == list(USUAL)
     assert len(spooned) == len(found)
     assert any("tsp" in entry.typed for offer in spooned for entry in offer.recipe.entries)
     for offer in (*found, *spooned):

@@ -123,3 +123,24 @@ def test_a_new_search_of_the_same_browser_ends_the_one_before(app: FastAPI, clie
     assert before.is_set()
     assert events[-1][0] == "done"
     assert app.state.searches == {}
+
+
+def test_what_turns_first_is_used_up_first_and_what_is_over_not_at_all(app: FastAPI, client: TestClient) -> None:
+    def lot(code: str, oil: str, days: int) -> Lot:
+        return Lot(code, oil, bought_g=500, left_g=60, best_before=today() + timedelta(days=days))
+
+    with app.state.sessions() as store, store.begin():
+        put_lots(store, [lot("A-1", "almond-sweet", 70), lot("A-2", "argan", 300), lot("A-3", "olive", -5)])
+    found = client.post("/api/find", json={"wish": "100 ml, use up what turns first"}).json()
+    (answer,) = found["answers"]
+
+    assert "from what stands on the shelf" in found["limits"]
+    assert answer["best_at"] == "uses up what turns first"
+    (first,) = [float(row.split()[0]) for row in answer["rows"] if "A-1" in row]
+    assert 58 <= first <= 60
+    assert answer["oils"][0] == "lot:A-1"
+    assert "lot:A-3" not in answer["oils"]
+    assert answer["bound"]["words"].startswith("Shown: none uses up more than")
+    page = client.get("/keeping/use-up").text
+    (link,) = re.findall(r'href="([^"]*with\+A-1[^"]*)"', page)
+    assert "A-1" in client.get(link.replace("&amp;", "&")).text

@@ -26,6 +26,7 @@ class ToUseView(View):
     acts: tuple[str, ...]
     uses: tuple[tuple[str, str, str], ...]  # page, name, how much
     fresh: str
+    find: str
 
 
 @router.get("")
@@ -47,6 +48,7 @@ def _view(each: ToUse) -> ToUseView:
         acts=tuple(acts),
         uses=tuple(_use(use) for use in each.uses),
         fresh=f"/blends/new?{urlencode({'recipe': f'{lot.left_g:.0f} g {lot.code}'})}",
+        find=f"/shelf/find?{urlencode({'wish': f'with {lot.code}, use up what turns first'})}",
     )
 
 

@@ -18,8 +18,8 @@ LONGER = (0.25, 0.5, 1.0, 2.0, 4.0)  # months: how much more is shown to be none
 class Bound:
     """What no blend that keeps a wish is better than, in the units of its objective; None where nothing is shown.
 
-    Months for the longest, the price of the bottle, feel, how many oils, and for the steadiest how many felt steps
-    every limit has to spare.
+    Months for the longest, the price of the bottle, feel, how many oils, for the steadiest how many felt steps every
+    limit has to spare, and for what uses up how urgent a gram of it is [1/month].
     """
 
     objective: Objective

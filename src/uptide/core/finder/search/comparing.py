@@ -63,21 +63,30 @@ def bound_said(offer: Offer, bound: Bound, wish: Wish) -> str:
     """How much better than an answer a blend could be that keeps all that was asked, at the most."""
     if bound.value is None:
         return "Not shown: how much better another could be is not known"
-    match bound.objective:
+    return f"Shown: none {_bounded(offer, bound.objective, bound.value, wish)}"
+
+
+def _bounded(offer: Offer, objective: Objective, value: float, wish: Wish) -> str:
+    match objective:
         case Objective.FEWEST:
-            return f"Shown: none has fewer than {bound.value:.0f}"
+            return f"has fewer than {value:.0f}"
         case Objective.LONGEST:
-            return f"Shown: none keeps longer than {bound.value:.1f} months"
+            return f"keeps longer than {value:.1f} months"
         case Objective.STEADIEST:
-            return (
-                f"Shown: none has more than {bound.value:.1f} felt steps to spare in every limit; "
-                f"this has {max(0.0, offer.room):.1f}"
-            )
+            own = max(0.0, offer.room)
+            return f"has more than {value:.1f} felt steps to spare in every limit; this has {own:.1f}"
         case Objective.CHEAPEST:
-            less = _less(offer.figure("cost", wish), bound.value)
-            return f"Shown: none costs less than {bound.value:.2f} {wish.currency}{less}"
+            return f"costs less than {value:.2f} {wish.currency}{_less(offer.figure('cost', wish), value)}"
+        case Objective.USES_UP:
+            return f"uses up more than {_more(offer, value):.0f} % more of what turns first"
         case Objective.LIGHTEST:
-            return f"Shown: none is lighter than {bound.value:.2f}{_less(offer.figure('feel', wish), bound.value)}"
+            return f"is lighter than {value:.2f}{_less(offer.figure('feel', wish), value)}"
+
+
+def _more(offer: Offer, bound: float) -> float:
+    aim = offer.dive.aim(Objective.USES_UP)
+    used = aim.of(offer.shares) if aim is not None else 0.0
+    return 100 * max(0.0, bound / used - 1) if used else inf
 
 
 def _less(shown: float | None, least: float) -> str:

@@ -14,7 +14,7 @@ from uptide.core.finder.search.confirming import not_kept, value_of
 from uptide.core.finder.search.measuring import Measure, measured
 from uptide.core.finder.search.oil_table import OilTable
 from uptide.core.finder.search.search import BIG, Answer, Dive, dive_for
-from uptide.core.finder.search.wish import Limit, Objective, Wish
+from uptide.core.finder.search.wish import USUAL, Limit, Objective, Wish
 from uptide.core.measures.habits import Habits
 from uptide.core.oxidation.simulate import Draws
 from uptide.core.physics.bottle import SMALLEST, Container
@@ -59,7 +59,7 @@ def offers(
     habits: Habits,
     measure: Measure = Measure.GRAMS,
     product: str = "body-oil",
-    objectives: Sequence[Objective] = tuple(Objective),
+    objectives: Sequence[Objective] = USUAL,
     go_on: Callable[[], None] = lambda: None,
 ) -> Iterator[Offer]:
     """Offers that differ by a large oil each; what the assessment does not confirm is never one."""

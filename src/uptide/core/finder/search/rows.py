@@ -83,7 +83,7 @@ def rows_of(wish: Wish, table: OilTable) -> Rows:
 
 def caps(wish: Wish, table: OilTable) -> Array:
     """The most of each oil [g/g]: its usual share, and none of what is forbidden or of which something is not known."""
-    most = np.where(table.lasts < wish.months, 0.0, np.minimum(1.0, table.usual))
+    most = np.where(table.lasts < max(wish.months, 0.0), 0.0, np.minimum(1.0, table.usual))
     for place, item in enumerate(table.items):
         held = oil_profile(item).allergens
         if wish.families and (held is None or held & wish.families):

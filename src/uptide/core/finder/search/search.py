@@ -31,6 +31,7 @@ BIG = 0.10  # g/g: oils that make a blend another one
 RESTARTS, WORTH = 3, 2e-3  # dives from the best that was found, while each betters it by so much of it
 CLOSE = 0.01  # of a ratio: nearer, boxes are not looked into
 WORTH_ROOM = 0.05  # felt steps: the same, for room
+AT_ONCE = 0.25  # months: what turns sooner is as urgent
 NUDGE = 1e-3  # of a share: how far it is moved to see what becomes solid
 RATIOS = 4  # times that a ratio is bettered
 Aim = Ratio | None  # what there is to be most of; None: as much room as can be in every limit
@@ -244,9 +245,17 @@ class Dive:
         table = self.table
         if objective is Objective.CHEAPEST:
             return Ratio(-np.nan_to_num(table.price), table.volume)
+        if objective is Objective.USES_UP:
+            return Ratio(self._urgency, np.ones(len(table)))
         if objective is Objective.LIGHTEST:
             return Ratio(-np.nan_to_num(table.feel, nan=4.0), np.ones(len(table)))
         return None
+
+    @cached_property
+    def _urgency(self) -> Array:
+        """How urgent it is to use an oil up [1/month]: by how long it keeps alone, or until its supplier's date."""
+        alone = [self.keeping.months(shares) for shares in np.eye(len(self.table))]
+        return np.asarray(1 / np.maximum(np.minimum(alone, self.table.lasts), AT_ONCE))
 
     def _by(self, aim: Aim, learnt: list[Array]) -> Array | None:
         if aim is None:

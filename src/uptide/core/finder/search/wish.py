@@ -17,6 +17,11 @@ class Objective(StrEnum):
     CHEAPEST = "costs least"
     LIGHTEST = "lightest"
     FEWEST = "fewest oils"
+    USES_UP = "uses up what turns first"
+
+
+# What is looked for where nobody said what is to be best.
+USUAL = (Objective.STEADIEST, Objective.LONGEST, Objective.CHEAPEST, Objective.LIGHTEST, Objective.FEWEST)
 
 
 # Figures that can be bounded: how they are called, and their unit.

@@ -58,6 +58,9 @@ OBJECTIVES = {
     "lightest": Objective.LIGHTEST,
     "fewest oils": Objective.FEWEST,
     "as few oils as can be": Objective.FEWEST,
+    "use up what turns first": Objective.USES_UP,
+    "uses up what turns first": Objective.USES_UP,
+    "use up first": Objective.USES_UP,
 }
 
 
@@ -174,6 +177,9 @@ class _Reader:
         if said.removeprefix("the ") not in OBJECTIVES:
             return False
         self.objective = OBJECTIVES[said.removeprefix("the ")]
+        if self.objective is Objective.USES_UP:  # which is what stands there
+            self.wish = replace(self.wish, on_hand=True)
+            self._understood("from what stands on the shelf")
         self._understood(f"only the one that is best at this: {self.objective.value}")
         return True
 
