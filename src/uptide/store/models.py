@@ -396,3 +396,15 @@ class OwnPlantRow(Base):
     key: Mapped[str] = mapped_column(index=True)
     entered_at: Mapped[datetime] = mapped_column(UtcDateTime)
     said: Mapped[dict[str, Any]] = mapped_column(JSON)
+
+
+class WishRow(Base):
+    """A wish that is kept in its words, and the revision of the shelf when it was last looked for."""
+
+    __tablename__ = "wish"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    said: Mapped[str]
+    measure: Mapped[str]
+    kept_at: Mapped[datetime] = mapped_column(UtcDateTime)
+    shelf: Mapped[int]
+    removed_at: Mapped[datetime | None] = mapped_column(UtcDateTime)

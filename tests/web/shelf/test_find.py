@@ -10,10 +10,11 @@ from urllib.parse import parse_qs, urlsplit
 import pytest
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
-from tests.web.conftest import words
+from tests.web.conftest import token, words
 
 from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.ingredients.lot import Lot
+from uptide.core.months import say_day
 from uptide.store.shelf import hold_lot, put_lots
 from uptide.workshop.clock import today
 
@@ -227,3 +228,27 @@ def test_a_wish_too_long_or_a_bottle_too_large_is_said(client: TestClient) -> No
     (bottle,) = asked(client, "0 ml, light")["not_understood"]
     assert "1 to 20,000 mL can" in bottle["why"]
     assert client.post("/api/find", json={"wish": "light, " * 80}).status_code == 422
+
+
+def test_a_wish_is_kept_until_it_is_kept_no_longer_and_says_when_the_shelf_has_changed(
+    app: FastAPI, client: TestClient
+) -> None:
+    def keep(kept: str) -> str:
+        form = {"token": token(client), "wish": WISH, "measure": "spoons", "kept": kept}
+        return words(client.post("/shelf/find/keep", data=form).text)
+
+    assert "Keep this wish" in words(client.get("/shelf/find", params={"wish": WISH}).text)
+    assert "Keep it no longer" in keep("true")
+    listed = client.get("/shelf/find").text
+    assert f"{WISH} kept {say_day(today())} Every" not in words(listed)
+    assert f"{WISH} kept {say_day(today())}" in words(listed)
+    assert "the shelf has changed since" not in words(listed)
+    (address,) = [each for each in links(listed, WISH) if "find" in each]
+    assert parse_qs(urlsplit(address).query) == {"wish": [WISH], "measure": ["spoons"]}
+
+    priced(app, ("A-1", "olive", 500, 5, "GBP"))
+    assert "the shelf has changed since" in words(client.get("/shelf/find").text)
+    assert "the shelf has changed since" not in keep("true")
+    assert client.get("/shelf/find").text.count(WISH) == 1
+    assert "Keep this wish" in keep("false")
+    assert "Kept wishes" not in client.get("/shelf/find").text

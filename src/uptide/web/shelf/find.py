@@ -8,9 +8,10 @@ from itertools import islice
 from threading import Event
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Query, Request
+from fastapi import APIRouter, Form, Query, Request
 from fastapi.responses import RedirectResponse, Response
 from fastapi.sse import EventSourceResponse, ServerSentEvent
+from pydantic import Field
 
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.finder.search.bounding import Bound
@@ -22,12 +23,23 @@ from uptide.core.finder.search.wish_words import LONGEST_WISH, ReadWish
 from uptide.core.recipe.recipe import Recipe
 from uptide.core.skin.wearer import ANYONE
 from uptide.store.preferences import carried_over, load_habits
+from uptide.store.wishes import forget_wish, keep_wish, kept_wishes
 from uptide.web.base.dependencies import Facts, Measures, OnShelf, Store
-from uptide.web.base.forms import amount_of
+from uptide.web.base.forms import TokenForm, amount_of
 from uptide.web.base.pages import render
-from uptide.web.base.security import browser_id
+from uptide.web.base.security import browser_id, check_token
 from uptide.web.drawing.view import View
-from uptide.web.shelf.find_view import AnswersView, FindQuery, LineView, WhyView, answers_view, lines_of, why_view
+from uptide.web.shelf.find_view import (
+    AnswersView,
+    FindQuery,
+    KeptView,
+    LineView,
+    WhyView,
+    answers_view,
+    kept_view,
+    lines_of,
+    why_view,
+)
 from uptide.workshop.assessment import assess_here
 from uptide.workshop.finding import conflicts_of, find, wish_said
 
@@ -53,6 +65,8 @@ class FindView(View):
     ask_why: str
     others: str  # the address of all answers, where there may be more than the first
     stream: str  # the address from which they come one by one
+    kept: KeptView | None  # this wish, where it is kept
+    wishes: tuple[KeptView, ...]  # all that are kept, where nothing is asked
 
 
 @router.get("")
@@ -81,17 +95,39 @@ def find_page(
                 pass
     bounds = [offer.bound() for offer in found] if asked.all else []
     is_begun = is_asked and not (asked.all or asked.why)
+    kept = tuple(map(kept_view, kept_wishes(store)))
     view = FindView(
         lines=tuple(lines_of(read, asked)) if asked.wish.strip() else (),
         not_read=read.not_read if asked.wish.strip() else (),
         ask_why=asked.address(why=True) if is_begun and not found else "",
         others=asked.address(all=True) if is_begun and found else "",
         stream=asked.address("/shelf/find/stream") if is_begun else "",
+        kept=next((each for each in kept if each.said == asked.wish.strip()), None),
+        wishes=() if asked.wish.strip() else kept,
     )
-    answers = answers_view(found, bounds, read, OTHERS if is_begun else "")
+    answers = answers_view(found, bounds, read, OTHERS if is_begun and found else "")
     measures = [each.value for each in Measure]
     around: dict[str, Any] = {"measures": measures, "longest": LONGEST_WISH, "count": len(shelf.standing)}
     return render(request, "shelf/find.html", view=view, answers=answers, why=why, asked=asked, **around)
+
+
+class KeepForm(TokenForm):
+    """A wish that is kept, or no longer."""
+
+    wish: Annotated[str, Field(min_length=1, max_length=LONGEST_WISH)]
+    measure: Measure = Measure.GRAMS
+    kept: bool = True
+
+
+@router.post("/keep")
+def keep(request: Request, form: Annotated[KeepForm, Form()], store: Store) -> RedirectResponse:
+    """Keep a wish, to be asked again, or keep it no longer; either can be undone on the page that it leads to."""
+    check_token(request, form.token)
+    if form.kept:
+        keep_wish(store, form.wish.strip(), form.measure.value)
+    else:
+        forget_wish(store, form.wish.strip())
+    return RedirectResponse(FindQuery(wish=form.wish.strip(), measure=form.measure).address(), 303)
 
 
 @router.get("/stream", response_class=EventSourceResponse)

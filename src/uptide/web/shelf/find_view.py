@@ -15,6 +15,8 @@ from uptide.core.finder.search.offers import Offer
 from uptide.core.finder.search.wish import Limit, Wish
 from uptide.core.finder.search.wish_clauses import with_bound, without_clause
 from uptide.core.finder.search.wish_words import ReadWish
+from uptide.core.months import say_day
+from uptide.store.wishes import KeptWish
 from uptide.web.base.pages import number
 from uptide.web.drawing.frontier import FrontierView, draw_frontier
 from uptide.web.drawing.view import View
@@ -100,6 +102,15 @@ class AnswersView(View):
     more: str = ""
 
 
+class KeptView(View):
+    """A wish that is kept: its words, its address, since when, and whether the shelf has changed since."""
+
+    said: str
+    address: str
+    since: str
+    shelf_changed: bool
+
+
 class GiveView(View):
     """How far a limit alone must give, and the address of the wish in which it does."""
 
@@ -120,6 +131,17 @@ class WhyView(View):
     def nothing(cls, more: str) -> WhyView:
         """Nothing was found, and it is not known why."""
         return cls(said=NOTHING_FOUND, words=(), gives=(), frontier=None, more=more)
+
+
+def kept_view(kept: KeptWish) -> KeptView:
+    """A kept wish on its page."""
+    measure = Measure(kept.measure) if kept.measure in set(Measure) else Measure.GRAMS
+    return KeptView(
+        said=kept.said,
+        address=FindQuery(wish=kept.said, measure=measure).address(),
+        since=say_day(kept.kept_at.date()),
+        shelf_changed=kept.shelf_changed,
+    )
 
 
 def lines_of(read: ReadWish, asked: FindQuery) -> Iterator[LineView]:
