@@ -40,12 +40,13 @@ def find_blends(text: str, *, mine: bool, spoons: bool, as_json: bool) -> tuple[
     from uptide.workshop.finding import conflicts_of, find, wish_said
 
     with known_things(mine=mine) as known:
-        read = wish_said(text, known.facts, known.rate_shift)
+        read = wish_said(text, known.facts, known.rate_shift, known.people)
         found: tuple[Offer, ...] = ()
         excluded = None
         if not read.not_read:
             measure = Measure.SPOONS if spoons else Measure.GRAMS
-            looked = find(read, known.facts, lambda recipe: known.assess(recipe, ANYONE, {}), known.habits, measure)
+            wearer = known.people.get(read.whom.lower(), ANYONE)
+            looked = find(read, known.facts, lambda recipe: known.assess(recipe, wearer, {}), known.habits, measure)
             found = tuple(looked)
             if not found:
                 excluded = conflicts_of(read, known.facts).found()

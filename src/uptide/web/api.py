@@ -19,19 +19,17 @@ from uptide.core.measures.lines import split_recipe
 from uptide.core.oxidation.surroundings import Storage
 from uptide.core.physics.bottle import CONTAINER_KINDS, Container
 from uptide.core.recipe.recipe import LONGEST_RECIPE, Entry, IntendedUse, Recipe
-from uptide.core.skin.wearer import ANYONE
 from uptide.core.text import whole
 from uptide.formats.assessment_json import AssessmentOut, assessment_out
 from uptide.formats.find_json import FoundOut, found_out
 from uptide.formats.storage_json import StorageIn, storage_in
 from uptide.store.people import load_person
-from uptide.store.preferences import carried_over
 from uptide.store.records import NotFoundError
 from uptide.web.base.dependencies import Facts, Measures, Store
 from uptide.web.base.forms import LONGEST_TEXT
 from uptide.web.base.pages import render
 from uptide.workshop.assessment import assess_here
-from uptide.workshop.finding import conflicts_of, find, wish_said
+from uptide.workshop.finding import conflicts_of, find, wish_here
 
 router = APIRouter(prefix="/api", tags=["assess"])
 
@@ -164,11 +162,11 @@ def find_blends(body: WishIn, store: Store, facts: Facts, habits: Measures) -> F
 
     Nothing is looked for where a part of the wish was not understood.
     """
-    read = wish_said(body.wish, facts, carried_over(store, None))
+    read, wearer = wish_here(body.wish, facts, store)
     if read.not_read:
         return found_out(read, (), None)
-    look = partial(assess_here, catalogue=facts, store=store, wearer=ANYONE)
-    found = tuple(find(read, facts, look, habits, body.measure))
+    look = partial(assess_here, catalogue=facts, store=store)
+    found = tuple(find(read, facts, look, habits, body.measure, wearer=wearer))
     return found_out(read, found, None if found else conflicts_of(read, facts).found())
 
 

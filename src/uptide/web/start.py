@@ -45,7 +45,7 @@ from uptide.web.views.things import thing_href, thing_until, thing_what
 from uptide.workshop.assessment import assess_here
 from uptide.workshop.board import board_of, checks_due
 from uptide.workshop.clock import today, wall_clock
-from uptide.workshop.finding import wish_said
+from uptide.workshop.finding import wish_here
 from uptide.workshop.found import number_leads_to
 from uptide.workshop.jars import jars_that_want
 from uptide.workshop.shelf import Shelf
@@ -159,7 +159,7 @@ def _quick(question: str, habits: Habits, facts: Catalogue, store: Session, shel
     if LABEL_NUMBER.fullmatch(question.strip()):
         page = number_leads_to(store, question)
         return silent | ({"quick_number": page} if page else {"quick_problem": f"There is no {question.strip()} here."})
-    if _is_a_wish(question, facts):
+    if _is_a_wish(question, facts, store):
         return silent | {"quick_wish": True}
     known = Known(
         facts.ingredients,
@@ -182,9 +182,9 @@ def _quick(question: str, habits: Habits, facts: Catalogue, store: Session, shel
 WISHED = 2  # clauses, from which on a line is a wish for a blend; one alone looks for an oil
 
 
-def _is_a_wish(question: str, facts: Catalogue) -> bool:
+def _is_a_wish(question: str, facts: Catalogue, store: Session) -> bool:
     """Whether a line says, all of it, what a blend should be."""
-    read = wish_said(question, facts)
+    read, _ = wish_here(question, facts, store)
     return not read.not_read and len({clause for _, clause in read.lines if clause}) >= WISHED
 
 

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import replace
+from types import MappingProxyType
+
+from sqlalchemy.orm import Session
 
 from uptide.catalogue.catalogue import Catalogue
 from uptide.core.assessment.assessment import Assessment
@@ -19,15 +22,25 @@ from uptide.core.measures.habits import Habits
 from uptide.core.months import months_between
 from uptide.core.oxidation.simulate import standard_draws
 from uptide.core.recipe.recipe import Recipe
+from uptide.core.safety.caution import Grade
+from uptide.core.safety.person import judge
+from uptide.core.skin.wearer import Wearer
+from uptide.store.people import list_people
+from uptide.store.preferences import carried_over
 from uptide.workshop.clock import today
 
+AGAINST = (Grade.STOP, Grade.WARN)
+NOBODY: Mapping[str, Wearer] = MappingProxyType({})
 NO_PRICES = "no lot on the shelf has a price yet, so that nobody knows what anything costs"
 
 
-def wish_said(text: str, facts: Catalogue, rate_shift: float = 0.0) -> ReadWish:
-    """Read a wish in the words of this workshop: its oils, its products, and what its bottles taught of its rate."""
+def wish_said(text: str, facts: Catalogue, rate_shift: float = 0.0, people: Mapping[str, Wearer] = NOBODY) -> ReadWish:
+    """Read a wish in the words of this workshop: its oils, products and people, and what its bottles taught."""
     products = {name.lower(): key for key, name in facts.product_names.items()}
-    read = read_wish(text, facts.names, products | {name: key for name, key in PRODUCTS.items() if " " in name})
+    products |= {name: key for name, key in PRODUCTS.items() if " " in name}
+    read = read_wish(text, facts.names, products, [wearer.name for wearer in people.values()])
+    if read.whom:
+        read = _for_wearer(read, people[read.whom.lower()], facts)
     read = replace(read, wish=replace(read.wish, rate_shift=rate_shift, start_month=today().month - 1))
     currency = _currency(facts)
     read = replace(read, wish=replace(read.wish, currency=currency))
@@ -48,6 +61,30 @@ def wish_said(text: str, facts: Catalogue, rate_shift: float = 0.0) -> ReadWish:
     words = {each.words: replace(each, currency=currency).words for each in dear}
     lines = tuple((words.get(line, line), clause) for line, clause in read.lines)
     return replace(read, wish=replace(read.wish, limits=limits), lines=lines)
+
+
+def wish_here(text: str, facts: Catalogue, store: Session) -> tuple[ReadWish, int | None]:
+    """Read a wish in the words of this workshop, and the number of the person it is for."""
+    people = list_people(store) if " for " in f" {text.lower()}" else ()  # who are many, and seldom named
+    named = {person.wearer.name.lower(): person for person in people}
+    wearers = {name: person.wearer for name, person in named.items()}
+    read = wish_said(text, facts, carried_over(store, None), wearers)
+    return read, named[read.whom.lower()].id if read.whom else None
+
+
+def _for_wearer(read: ReadWish, wearer: Wearer, facts: Catalogue) -> ReadWish:
+    """A wish with what the card of its wearer brings: their skin, and the oils that something speaks against."""
+    oils = [item for item in facts.ingredients.values() if item.is_fatty]
+    barred = frozenset(item.key for item in oils if judge(item, wearer, facts.safety, today()).grade in AGAINST)
+    clause = next(clause for words, clause in read.lines if words == f"for {read.whom}")
+    lines = [*read.lines[: len(read.lines) - len(read.wish.limits)]]
+    if barred:
+        lines.append((f"without {len(barred)} oils and lots that something speaks against for {read.whom}", clause))
+    skin = read.wish.skin or wearer.skin
+    if skin and not read.wish.skin:
+        lines.append((f"suits {skin} skin, as {read.whom} has", clause))
+    limits = read.lines[len(read.lines) - len(read.wish.limits) :]
+    return replace(read, wish=replace(read.wish, skin=skin, barred=barred), lines=(*lines, *limits))
 
 
 def _currency(facts: Catalogue) -> str:
@@ -78,6 +115,7 @@ def find(
     habits: Habits,
     measure: Measure,
     *,
+    wearer: int | None = None,
     go_on: Callable[[], None] = lambda: None,
 ) -> Iterator[Offer]:
     """Blends that keep a wish, each confirmed by its assessment, as they are found.
@@ -92,6 +130,7 @@ def find(
         habits=habits,
         measure=measure,
         product=read.product,
+        wearer=wearer,
         objectives=(read.objective,) if read.objective is not None else USUAL,
         go_on=go_on,
     )

@@ -15,6 +15,7 @@ from sqlalchemy import text
 from tests.web.conftest import bottle_of, saved, token, words
 
 from uptide.catalogue.shipped import shipped_catalogue
+from uptide.core.figures.oil_profile import oil_profile
 
 ASKED = ["allergies", "conditions", "medicines", "health", "uses"]
 
@@ -348,3 +349,24 @@ def test_no_stand_in_for_somebody_with_a_nut_allergy_is_a_nut(client: TestClient
     assert offered
     families = {key: shipped_catalogue().ingredients[key].allergen_family for key in offered}
     assert not {key for key, family in families.items() if family in ("tree_nut", "peanut")}, families
+
+
+def test_a_wish_for_somebody_brings_their_skin_and_leaves_out_what_they_must_not_have(client: TestClient) -> None:
+    number = card(client, skin="combination", allergies=["tree_nut"])
+    wish = "50 ml, oleic over 30, keeps 4 months, for maren, steadiest"
+    found = client.post("/api/find", json={"wish": wish}).json()
+    (answer,) = found["answers"]
+    facts = shipped_catalogue()
+    nuts = {key for key, item in facts.ingredients.items() if "tree_nut" in (oil_profile(item).allergens or ())}
+
+    assert "for Maren" in found["limits"]
+    assert "suits combination skin, as Maren has" in found["limits"]
+    assert any(re.match(r"without \d+ oils and lots that something speaks against", line) for line in found["limits"])
+    assert not nuts & set(answer["oils"])
+    # What they must not have never gives way: an almond oil that must be in it cannot be, and nobody says to allow it.
+    never = client.post("/api/find", json={"wish": f"with almond oil, {wish}"}).json()
+    assert never["answers"] == []
+    assert not any("allowed" in give for give in never["conflict"]["gives"])
+    page = client.get("/shelf/find", params={"wish": wish}).text
+    assert re.search(rf"/blends/new\?[^\"]*wearer={number}\"", page)
+    assert "“for wren” was not understood" in words(client.get("/shelf/find", params={"wish": "light, for wren"}).text)

@@ -21,8 +21,7 @@ from uptide.core.finder.search.offers import Offer
 from uptide.core.finder.search.wish_clauses import with_bound
 from uptide.core.finder.search.wish_words import LONGEST_WISH, ReadWish
 from uptide.core.recipe.recipe import Recipe
-from uptide.core.skin.wearer import ANYONE
-from uptide.store.preferences import carried_over, load_habits
+from uptide.store.preferences import load_habits
 from uptide.store.wishes import forget_wish, keep_wish, kept_wishes
 from uptide.web.base.dependencies import Facts, Measures, OnShelf, Store
 from uptide.web.base.forms import TokenForm, amount_of
@@ -41,7 +40,7 @@ from uptide.web.shelf.find_view import (
     why_view,
 )
 from uptide.workshop.assessment import assess_here
-from uptide.workshop.finding import conflicts_of, find, wish_said
+from uptide.workshop.finding import conflicts_of, find, wish_here
 
 router = APIRouter(prefix="/shelf/find", include_in_schema=False)
 
@@ -74,7 +73,7 @@ def find_page(
     request: Request, store: Store, facts: Facts, shelf: OnShelf, habits: Measures, asked: Annotated[FindQuery, Query()]
 ) -> Response:
     """Read a wish and show blends that keep it, each confirmed by the one road: the first, or all with their bounds."""
-    read = wish_said(asked.wish, facts, carried_over(store, None))
+    read, wearer = wish_here(asked.wish, facts, store)
     if asked.to.strip() and 0 <= asked.limit < len(read.wish.limits):
         changed = amount_of(asked.to, "limit")
         wish = with_bound(asked.wish, read.wish.limits[asked.limit], changed, read.wish.storage.place)
@@ -85,9 +84,9 @@ def find_page(
     if is_asked:
 
         def look(recipe: Recipe) -> Assessment:
-            return assess_here(recipe, facts, store, wearer=ANYONE)
+            return assess_here(recipe, facts, store)
 
-        offers = find(read, facts, look, habits, asked.measure)
+        offers = find(read, facts, look, habits, asked.measure, wearer=wearer)
         found = tuple(offers if asked.all else islice(offers, 1))
         if not found:
             why = WhyView.nothing(WHY if not asked.why else "")
@@ -174,16 +173,16 @@ def _search(request: Request, asked: FindQuery, ended: Event) -> Iterator[Answer
             raise SearchEnded
 
     with state.sessions() as store:
-        facts, habits, rate_shift = state.shelf.of(store).facts, load_habits(store), carried_over(store, None)
+        facts, habits = state.shelf.of(store).facts, load_habits(store)
+        read, wearer = wish_here(asked.wish, facts, store)
 
     def look(recipe: Recipe) -> Assessment:
         with state.sessions() as store:
-            return assess_here(recipe, facts, store, wearer=ANYONE)
+            return assess_here(recipe, facts, store)
 
-    read = wish_said(asked.wish, facts, rate_shift)
     found: list[Offer] = []
     bounds: list[Bound] = []
-    for offer in find(read, facts, look, habits, asked.measure, go_on=go_on):
+    for offer in find(read, facts, look, habits, asked.measure, wearer=wearer, go_on=go_on):
         found.append(offer)
         yield answers_view(found, bounds, read, OTHERS if read.objective is None else BOUNDS)
     for offer in found:

@@ -178,6 +178,8 @@ def _offer(offer: Offer, found: Sequence[Offer], bound: Bound | None, read: Read
     )
     typed = "\n".join(words for words, _ in rows)
     made = {"recipe": typed, "product": read.product or "body-oil"}
+    if offer.recipe.wearer is not None:
+        made["wearer"] = str(offer.recipe.wearer)
     return OfferView(
         title=offer.objective.value,
         rows=rows,

@@ -59,6 +59,7 @@ def offers(
     habits: Habits,
     measure: Measure = Measure.GRAMS,
     product: str = "body-oil",
+    wearer: int | None = None,
     objectives: Sequence[Objective] = USUAL,
     go_on: Callable[[], None] = lambda: None,
 ) -> Iterator[Offer]:
@@ -82,6 +83,7 @@ def offers(
                 container=Container("bottle", max(SMALLEST, wish.millilitres)),
                 habits=habits,
                 storage=wish.storage,
+                wearer=wearer,
             )
             assessment = look(recipe)
             if not not_kept(wish, assessment):

@@ -88,7 +88,7 @@ def caps(wish: Wish, table: OilTable) -> Array:
         held = oil_profile(item).allergens
         if wish.families and (held is None or held & wish.families):
             most[place] = 0.0
-        if {item.key, item.base_key} & wish.without:
+        if {item.key, item.base_key} & wish.without or item.key in wish.barred:
             most[place] = 0.0
     bounded = {limit.figure for limit in wish.limits}
     for figure, known in (("feel", table.feel), ("thickness", table.ln_thickness), ("cost", table.price)):

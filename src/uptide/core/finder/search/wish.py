@@ -84,6 +84,7 @@ class Wish:
         must: keys of oils that must be in it, each with its least share [g/g].
         without: keys of oils that must not.
         families: allergen families that must not.
+        barred: keys of what whoever it is for must not have; these never give way.
         fewest, most: how many oils.
         least: the least share of an oil [g/g].
         storage: where it will stand.
@@ -100,6 +101,7 @@ class Wish:
     must: Mapping[str, float] = field(default_factory=dict)
     without: frozenset[str] = frozenset()
     families: frozenset[str] = frozenset()
+    barred: frozenset[str] = frozenset()
     fewest: int = 1
     most: int = 5
     least: float = 0.03

@@ -6,7 +6,7 @@ Every clause becomes a limit with a plain line of its own, or is said not to be 
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass, replace
 
 from uptide.core.finder.filter_words import FAMILIES, FEEL_WORDS, FIGURE_WORDS, NUMBER, OVER, UNDER
@@ -76,11 +76,17 @@ class ReadWish:
     objective: Objective | None
     lines: tuple[tuple[str, str], ...]
     not_read: tuple[tuple[str, str], ...]
+    whom: str = ""  # the name of the person it is for
 
 
-def read_wish(text: str, names: NameIndex, products: Mapping[str, str]) -> ReadWish:
-    """Read a wish; `products` are keys of kinds of product by the names people have for them. Never raises."""
-    reader = _Reader(names, products)
+def read_wish(
+    text: str, names: NameIndex, products: Mapping[str, str], people: Collection[str] = frozenset()
+) -> ReadWish:
+    """Read a wish. Never raises.
+
+    `products` are keys of kinds of product by the names people have for them; `people` the names that are known.
+    """
+    reader = _Reader(names, products, people)
     if len(text) > LONGEST_WISH:
         why = f"this has {len(text)} characters; up to {LONGEST_WISH} are read"
         return ReadWish(reader.wish, "", None, (), ((text[:SHOWN] + "…", why),))
@@ -98,12 +104,14 @@ def read_wish(text: str, names: NameIndex, products: Mapping[str, str]) -> ReadW
         limits.append(Limit("clear", at_least=True, bound=POURED))
     wish = replace(reader.wish, limits=tuple(limits))
     lines = (*reader.lines, *((each.words, each.typed) for each in limits))
-    return ReadWish(wish, reader.product, reader.objective, lines, tuple(reader.not_read))
+    return ReadWish(wish, reader.product, reader.objective, lines, tuple(reader.not_read), reader.whom)
 
 
 class _Reader:
-    def __init__(self, names: NameIndex, products: Mapping[str, str]) -> None:
+    def __init__(self, names: NameIndex, products: Mapping[str, str], people: Collection[str]) -> None:
         self.names = names
+        self.people = {name.casefold(): name for name in people}
+        self.whom = ""
         self.products = {name.lower(): key for name, key in products.items()}
         self.wish, self.product = Wish(), ""
         self.objective: Objective | None = None
@@ -123,10 +131,8 @@ class _Reader:
         if not said:
             return
         readers = (self._kept, self._best, self._count, self._keeps, self._set, self._clear, self._money, self._figure)
-        if not any(
-            reader(said, clause)
-            for reader in (*readers, self._acids, self._inert, self._without, self._with, self._feel)
-        ):
+        more = (self._for, self._acids, self._inert, self._without, self._with, self._feel)
+        if not any(reader(said, clause) for reader in (*readers, *more)):
             self.not_read.append((clause, HINT))
 
     def _understood(self, words: str) -> None:
@@ -161,6 +167,14 @@ class _Reader:
         self.wish = replace(self.wish, skin=found[1])
         self._understood(f"suits {found[1]} skin")
         return _without(said, found)
+
+    def _for(self, said: str, clause: str) -> bool:
+        name = said.removeprefix("for ").strip()
+        if not said.startswith("for ") or name.casefold() not in self.people:
+            return False
+        self.whom = self.people[name.casefold()]
+        self._understood(f"for {self.whom}")
+        return True
 
     def _kept(self, said: str, clause: str) -> bool:
         if said in (FRESH, "fresh bottles", "from fresh bottles", "bought fresh"):
