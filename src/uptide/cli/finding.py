@@ -66,7 +66,7 @@ def find_blends(text: str, *, mine: bool, spoons: bool, as_json: bool) -> tuple[
 
 
 def _offer_lines(offer: Offer, found: Sequence[Offer], wish: Wish) -> Iterator[str]:
-    from uptide.core.finder.search.comparing import bound_said, gives_up
+    from uptide.core.finder.search.comparing import bound_said, gives_up, lots_said
 
     for entry, row in zip(offer.recipe.entries, offer.assessment.rows, strict=True):
         yield f"{entry.typed}  ({row.percent_mass or 0.0:.1f} %)"
@@ -76,3 +76,6 @@ def _offer_lines(offer: Offer, found: Sequence[Offer], wish: Wish) -> Iterator[s
     if worse:
         yield f"Gives up: {worse}."
     yield f"{bound_said(offer, offer.bound(), wish)}."
+    lots = lots_said(offer, wish)
+    if lots:
+        yield f"{lots}."

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from pydantic import BaseModel, Field
 
-from uptide.core.finder.search.comparing import bound_said, gives_up
+from uptide.core.finder.search.comparing import bound_said, gives_up, lots_said
 from uptide.core.finder.search.conflicts import Conflict
 from uptide.core.finder.search.offers import Offer
 from uptide.core.finder.search.wish import FIGURES
@@ -41,6 +41,8 @@ class AnswerOut(BaseModel):
     figures: dict[str, float | None] = Field(description="By figure, in the units of `units`; null where unknown.")
     gives_up: str = Field(description="What it is worse in than the best of the others, where that is felt.")
     bound: BoundOut
+    held_percent: float = Field(description="Of the lots that its oils may come as: limits on acids hold in so many.")
+    for_lots: str = Field(description="What it costs that they hold in as many as was asked; empty where nobody did.")
 
 
 class ConflictOut(BaseModel):
@@ -76,6 +78,8 @@ def found_out(read: ReadWish, found: Sequence[Offer], excluded: Conflict | None)
                 figures={name: offer.figure(name, read.wish) for name in FIGURES if name != "clear"},
                 gives_up=gives_up(offer, found, read.wish),
                 bound=_bound(offer, read),
+                held_percent=100 * offer.held,
+                for_lots=lots_said(offer, read.wish),
             )
             for offer in found
         ],

@@ -8,10 +8,11 @@ from urllib.parse import urlencode
 from pydantic import BaseModel
 
 from uptide.core.finder.search.bounding import Bound
-from uptide.core.finder.search.comparing import bound_said, gives_up
+from uptide.core.finder.search.comparing import bound_said, gives_up, lots_said
 from uptide.core.finder.search.conflicts import Conflict, Give, looser
 from uptide.core.finder.search.measuring import Measure
 from uptide.core.finder.search.offers import Offer
+from uptide.core.finder.search.rows import OF_ACIDS
 from uptide.core.finder.search.wish import Limit, Wish
 from uptide.core.finder.search.wish_clauses import with_bound, without_clause
 from uptide.core.finder.search.wish_words import ReadWish
@@ -33,6 +34,7 @@ COMPARED: dict[str, tuple[int, bool | None]] = {
     "inert": (0, False),
     "cost": (2, False),
 }
+OF_LOTS = ("limits on acids hold", "% of lots like these", 0, True)
 NOTHING_FOUND = "Nothing that was looked for keeps all of it"
 STRIP = (3.0, 77.0)  # px: where the least and the most of a figure stand on its strip
 
@@ -76,6 +78,7 @@ class OfferView(View):
     address: str
     gives_up: str
     bound: str
+    lots: str
 
 
 class CellView(View):
@@ -187,19 +190,23 @@ def _offer(offer: Offer, found: Sequence[Offer], bound: Bound | None, read: Read
         address=f"/blends/new?{urlencode(made)}",
         gives_up=gives_up(offer, found, read.wish),
         bound=bound_said(offer, bound, read.wish) if bound is not None else "",
+        lots=lots_said(offer, read.wish) if bound is not None else "",
     )
 
 
 def _figures(found: Sequence[Offer], wish: Wish) -> Iterator[FigureRow]:
     """The figures of all answers side by side; what nobody knows of any of them is left out."""
-    for name, (decimals, more) in COMPARED.items():
-        figures = [offer.figure(name, wish) for offer in found]
+    rows = [
+        (*wish.titled(name), *shown, [offer.figure(name, wish) for offer in found]) for name, shown in COMPARED.items()
+    ]
+    if any(limit.typed and limit.figure in OF_ACIDS for limit in wish.limits):
+        rows.append((*OF_LOTS, [100 * offer.held for offer in found]))
+    for title, unit, decimals, more, figures in rows:
         values = [None if value is None else round(value, decimals) for value in figures]  # alike is what looks alike
         known = [value for value in values if value is not None]
         if not known:
             continue
         best = None if more is None or len(set(known)) == 1 else max(known) if more else min(known)
-        title, unit = wish.titled(name)
         places = [_on_strip(value, known) for value in values]
         cells = tuple(
             CellView(

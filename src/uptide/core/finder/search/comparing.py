@@ -66,6 +66,27 @@ def bound_said(offer: Offer, bound: Bound, wish: Wish) -> str:
     return f"Shown: none {_bounded(offer, bound.objective, bound.value, wish)}"
 
 
+def lots_said(offer: Offer, wish: Wish) -> str:
+    """What it costs that limits hold for so many lots, in what the answer is best at; nothing where nobody asked."""
+    typical = offer.for_typical_lots() if wish.lots else None
+    if typical is None:
+        return ""
+    dive, own = offer.dive, offer.answer
+    match offer.objective:
+        case Objective.LONGEST:
+            costs = f"{max(0.0, typical.months - own.months):.1f} months"
+        case Objective.STEADIEST:
+            costs = f"{max(0.0, dive.room(typical.shares) - dive.room(own.shares)):.1f} felt steps of room"
+        case Objective.FEWEST:
+            costs = f"{max(0, len(own.places) - len(typical.places))} oils"
+        case _:
+            aim = dive.aim(offer.objective)
+            less = 0.0 if aim is None else max(0.0, aim.of(typical.shares) - aim.of(own.shares))
+            is_cost = offer.objective is Objective.CHEAPEST
+            costs = f"{less * wish.millilitres:.2f} {wish.currency}" if is_cost else f"{less:.2f} of it"
+    return f"Holding for {100 * wish.lots:.0f} lots in a hundred costs {costs}"
+
+
 def _bounded(offer: Offer, objective: Objective, value: float, wish: Wish) -> str:
     match objective:
         case Objective.FEWEST:

@@ -64,7 +64,7 @@ def measured(dive: Dive, answer: Answer, measure: Measure, habits: Habits, step_
     if answer.objective is Objective.STEADIEST:  # room is what it is for: it is not rounded away
         far = far - OF_ROOM * np.minimum(dive.room_in_rows(shares), dive.room_in_rows(answer.shares[None])[0])
     for place in [int(each) for each in np.argsort(far) if kept[each]][:TRIED]:
-        if dive.holds(shares[place]):
+        if dive.holds(shares[place]) and dive.holds_in_lots(shares[place]):
             typed = tuple(
                 (_typed(counts[place, n], steps[n], table.items[oil].name), table.items[oil].key)
                 for n, oil in enumerate(places)

@@ -41,6 +41,15 @@ class Offer:
         return bound_of(self.dive, self.answer)
 
     @property
+    def held(self) -> float:
+        """In what part of the lots that its oils may come as the limits on their make-up hold."""
+        return self.dive.lots.held(self.shares)
+
+    def for_typical_lots(self) -> Answer | None:
+        """What could be best if limits had to hold for typical lots alone; it takes as long as the search."""
+        return self.dive.for_typical_lots().answer(self.objective)
+
+    @property
     def room(self) -> float:
         """How many felt steps it has to spare in every limit."""
         return self.dive.room(self.shares)

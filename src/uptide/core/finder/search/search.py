@@ -16,6 +16,7 @@ import numpy as np
 from uptide.core.arrays import Array, BoolArray
 from uptide.core.finder.search.boxes import Boxes
 from uptide.core.finder.search.keeping import Keeping
+from uptide.core.finder.search.lots import LotRows
 from uptide.core.finder.search.oil_table import OilTable
 from uptide.core.finder.search.rows import Ratio, rows_of
 from uptide.core.finder.search.solving import MOST_ROOM, Program
@@ -28,6 +29,7 @@ DIVES, POLISHED, CLIMBS = 8, 12, 8  # times
 ENOUGH = 5e-3  # months that are aimed at beyond what was asked, so that whole months are whole
 SHORT = 0.05  # months that a dive asks for beyond, since months bend away from their tangent
 BIG = 0.10  # g/g: oils that make a blend another one
+TIGHTENED, SPARE = 10, 0.02  # times that limits are tightened for lots; of the lots, beyond what is asked
 RESTARTS, WORTH = 3, 2e-3  # dives from the best that was found, while each betters it by so much of it
 CLOSE = 0.01  # of a ratio: nearer, boxes are not looked into
 WORTH_ROOM = 0.05  # felt steps: the same, for room
@@ -71,7 +73,7 @@ def dive_for(
     if not len(table) or len(must) < len(wish.must):
         return None
     return Dive(
-        wish, table, Keeping(table, wish, draws, go_on), Program(wish, rows_of(wish, table), must, shown, go_on)
+        wish, table, Keeping(table, wish, draws, go_on), Program(wish, rows_of(wish, table), must, shown, go_on=go_on)
     )
 
 
@@ -84,10 +86,34 @@ class Dive:
     keeping: Keeping
     program: Program
 
+    @cached_property
+    def lots(self) -> LotRows:
+        """Its limits on acids, over the lots that the oils may come as."""
+        return LotRows.of(self.wish, self.table)
+
     def answer(self, objective: Objective) -> Answer | None:
-        """The blend that is best at one thing, as far as it is found; None where none is."""
-        found = self.longest() if objective is Objective.LONGEST else self.best(objective)
-        return None if found is None else Answer(objective, found, self.keeping.months(found))
+        """The blend that is best at one thing, as far as it is found; None where none is.
+
+        Where limits must hold over lots, they are tightened where the best holds in too few, and it is looked for anew.
+        """
+        dive, part = self, self.wish.lots
+        for _ in range(TIGHTENED if part else 1):
+            found = dive.longest() if objective is Objective.LONGEST else dive.best(objective)
+            if found is None:
+                return None
+            if self.holds_in_lots(found):
+                return Answer(objective, found, self.keeping.months(found))
+            more = self.lots.tangents(found, part + SPARE)
+            dive = replace(dive, program=replace(dive.program, more=(*dive.program.more, *more)))
+        return None
+
+    def for_typical_lots(self) -> Dive:
+        """The same where limits on the make-up must hold for typical lots alone."""
+        return replace(self, wish=replace(self.wish, lots=0.0))
+
+    def holds_in_lots(self, shares: Array) -> bool:
+        """Whether limits on its make-up hold in as many lots as was asked."""
+        return not self.wish.lots or self.lots.held(shares) >= self.wish.lots
 
     def best(self, objective: Objective) -> Array | None:
         """Dive for the best by a row, and polish it."""

@@ -28,6 +28,7 @@ class Program:
     rows: Rows
     must: Mapping[int, float]
     shown: tuple[tuple[int, ...], ...] = ()
+    more: tuple[Array, ...] = ()  # rows that must hold besides
     go_on: Callable[[], None] = lambda: None  # asked before each solution; what it raises ends the search
 
     def best(self, gain: Array, learnt: Sequence[Array] = (), *, room: float = 0.0) -> Array | None:
@@ -51,7 +52,7 @@ class Program:
         count, ways = len(gain), sum(map(len, self.rows.one_of))
         spare = 2 * count + ways  # the column of what every limit has to spare
         width = spare + 1
-        lines, low = self._lines(learnt, count, width, spare)
+        lines, low = self._lines([*self.more, *learnt], count, width, spare)
         identity, none = np.eye(count), np.zeros((count, ways + 1))
         least = np.full(count, self.wish.least)
         for oil, share in self.must.items():

@@ -92,6 +92,7 @@ class Wish:
         start_month: of the year, in which it is made (0 is January).
         rate_shift: ln rate that the same person's bottles taught.
         currency: that the prices are in.
+        lots: part of the lots that oils may come as in which limits on their make-up must hold; 0 for the typical ones.
         fresh: bottles are bought for it, so that the suppliers' dates of what stands on the shelf do not end it.
     """
 
@@ -111,6 +112,7 @@ class Wish:
     rate_shift: float = 0.0
     currency: str = ""
     fresh: bool = False
+    lots: float = 0.0
 
     def titled(self, figure: str) -> tuple[str, str]:
         """What a figure is called, and its unit: of a cost the currency, and of how much.

@@ -43,6 +43,8 @@ POURED = 18.0  # °C: a cool room, in which an oil is expected to pour; policy
 SET = frozenset({"whipped-butter", "balm", "scrub"})  # products that are not poured
 MAY_SET = re.compile(r"(?:it )?(?:may|can) (?:set|cloud|be (?:cloudy|solid|soft|hard))|solid|(?:a )?(?:balm|butter)")
 MOST_OILS = 6
+LOTS = re.compile(r"(?:(?:holds )?(?:for|in) )?(?:nine|9) lots (?:in|of|out of) (?:ten|10)")
+NINE_IN_TEN = 0.9  # of the lots
 HINT = "say it as in “linoleic over 50”, “with jojoba”, “no nuts”, “keeps 6 months”"
 LONGEST_WISH, SHOWN = 500, 40  # characters that are read, and of more that are shown
 SIZES = {"ml": 1.0, "fl oz": 29.57, "oz": 29.57, "l": 1000.0}
@@ -131,7 +133,7 @@ class _Reader:
         if not said:
             return
         readers = (self._kept, self._best, self._count, self._keeps, self._set, self._clear, self._money, self._figure)
-        more = (self._for, self._acids, self._inert, self._without, self._with, self._feel)
+        more = (self._for, self._lots, self._acids, self._inert, self._without, self._with, self._feel)
         if not any(reader(said, clause) for reader in (*readers, *more)):
             self.not_read.append((clause, HINT))
 
@@ -174,6 +176,13 @@ class _Reader:
             return False
         self.whom = self.people[name.casefold()]
         self._understood(f"for {self.whom}")
+        return True
+
+    def _lots(self, said: str, clause: str) -> bool:
+        if LOTS.fullmatch(said) is None:
+            return False
+        self.wish = replace(self.wish, lots=NINE_IN_TEN)
+        self._understood("limits on acids hold for nine lots in ten")
         return True
 
     def _kept(self, said: str, clause: str) -> bool:
