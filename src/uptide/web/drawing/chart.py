@@ -16,6 +16,7 @@ from uptide.core.finder.chart import OilChart, Place, plane_of
 from uptide.core.lipids.draws import draws_of
 from uptide.core.lipids.fatty_acids import FattyAcid
 from uptide.web.base.pages import number, piece
+from uptide.web.drawing.hull import hull
 from uptide.web.drawing.ribbon import draw_ribbon
 from uptide.web.drawing.view import View
 from uptide.workshop.shelf import Shelf
@@ -102,6 +103,7 @@ class ChartView(View):
     elsewhere: tuple[tuple[str, str], ...]
     first: str
     reach: Reach | None = None
+    shelf: str = ""  # the corners of what the oils on hand can reach
 
 
 @dataclass(frozen=True, slots=True)
@@ -186,7 +188,13 @@ def chart_view(
         elsewhere=tuple((p.key, p.item.name) for p in portraits if not p.is_charted),
         first=order[0].key if order else "",
         reach=reach,
+        shelf=_corners_of(spot for key, spot in spots.items() if key in shelf.on_hand),
     )
+
+
+def _corners_of(spots: Iterable[tuple[float, float]]) -> str:
+    """The polygon around places, as a picture has it."""
+    return " ".join(f"{x:.1f},{y:.1f}" for x, y in hull(tuple(spots)))
 
 
 def _ways(spots: Mapping[str, tuple[float, float]]) -> dict[str, dict[str, str]]:
@@ -358,26 +366,4 @@ def _reach(blend: tuple[str, tuple[AcidPart, ...]], chart: OilChart, frame: Fram
     items = {item.key: item for part in acids for item, _ in part.parts}
     places = [chart.place(oil_profile(item).shares) for item in items.values()]
     x, y = chart.place(shares)
-    corners = [(frame.x(a), frame.y(b)) for a, b in _hull(places)]
-    return Reach(name=name, x=frame.x(x), y=frame.y(y), points=" ".join(f"{a:.1f},{b:.1f}" for a, b in corners))
-
-
-def _hull(points: Sequence[tuple[float, float]]) -> list[tuple[float, float]]:
-    """The convex polygon around points (Andrew's monotone chain)."""
-    ordered = sorted(set(points))
-    if len(ordered) < 3:
-        return ordered
-
-    def half(way: Iterable[tuple[float, float]]) -> list[tuple[float, float]]:
-        chain: list[tuple[float, float]] = []
-        for x, y in way:
-            while len(chain) >= 2 and _left_turn(chain[-2], chain[-1], (x, y)) <= 0:
-                chain.pop()
-            chain.append((x, y))
-        return chain[:-1]
-
-    return half(ordered) + half(reversed(ordered))
-
-
-def _left_turn(a: tuple[float, float], b: tuple[float, float], c: tuple[float, float]) -> float:
-    return (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0])
+    return Reach(name=name, x=frame.x(x), y=frame.y(y), points=_corners_of((frame.x(a), frame.y(b)) for a, b in places))

@@ -47,6 +47,28 @@ document.addEventListener("alpine:init", () => {
     },
   }));
 
+  // A target is dragged over the picture; where it is let go is all that is sent, and the server says what lies there.
+  Alpine.data("reach", () => ({
+    at: null,
+    point(event) {
+      const place = new DOMPoint(event.clientX, event.clientY);
+      this.at = place.matrixTransform(this.$root.getScreenCTM().inverse());
+      this.$refs.target.setAttribute("transform", "translate(" + this.at.x + " " + this.at.y + ")");
+    },
+    aim(event) {
+      this.$root.setPointerCapture(event.pointerId);
+      this.point(event);
+    },
+    move(event) { if (this.at) this.point(event); },
+    leave() {
+      this.at = null;
+      this.$refs.target.setAttribute("transform", "translate(-20 -20)");
+    },
+    go() {
+      if (this.at) location.assign(this.$root.dataset.here + "&px=" + this.at.x + "&py=" + this.at.y);
+    },
+  }));
+
   const ARROWS = { ArrowLeft: "left", ArrowRight: "right", ArrowUp: "up", ArrowDown: "down" };
   const NEAREST = 4;
 
