@@ -435,6 +435,7 @@ def _used_up(read: Read, storage: Storage) -> float | None:
     return volume / weekly / (HOURS_A_MONTH / 168) if weekly > 0 else None
 
 
+@lru_cache(maxsize=8)
 def fewer(draws: Draws) -> Draws:
     """The first few of the draws: enough to rank by."""
     return Draws(**{each.name: getattr(draws, each.name)[:FEW] for each in fields(Draws)})

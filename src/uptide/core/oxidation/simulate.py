@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
-from functools import cache
+from functools import cache, lru_cache
 from math import exp, expm1, inf, log, log1p, sqrt
 from types import MappingProxyType
 
@@ -254,14 +254,13 @@ def simulate(
         rate_shift: ln rate that other bottles taught; where this one has readings of its own they say it all.
         until: part of the draws after whose ends nothing is followed on: for a quantile below it that is enough.
     """
-    ageing = np.exp(AGEING_SD * draws.ageing)
+    ageing, middle = _ageing(draws)
     if mixture.induction_hours is None:
-        return _inert(mixture, storage, ageing, start_month, months, moves)
-    bend = BEND_SD * draws.bend
+        return _inert(mixture, storage, draws, start_month, months, moves)
     error = learnt.rate if learnt else rate_shift + total_sd(mixture.osi_sd) * draws.rate
 
     def stretched(kelvin: float) -> Array:
-        return learnt.stretch(kelvin, draws) if learnt else rate.stretch(kelvin, bend, draws.energy)
+        return learnt.stretch(kelvin, draws) if learnt else _stretch(kelvin, draws)
 
     factor = np.exp(log(protection) * (1 + LN_SD * draws.protection))
     hours = osi_hours or mixture.induction_hours
@@ -280,7 +279,7 @@ def simulate(
         aged = aged + months_old / (rate.AGEING_MONTHS * ageing)
     dazzle = np.exp(LIGHT_SD * draws.light) / 24
     fresh_u = rate.progress(fresh, seed, ceiling)
-    before, middle = float(np.median(aged)), float(np.median(1 / ageing))
+    before = middle * (mixture.ageing_spent + months_old / rate.AGEING_MONTHS)
     dose = mixture.rancidity / span  # of the life, for each step of progress
     began = (u - fresh_u) * dose + aged
     lives, stretches = _Lives(began), []
@@ -305,6 +304,19 @@ def simulate(
         if lives.ended >= until * draws.count:
             break
     return Simulation(lives.found(), tuple(stretches), seed=seed, ceiling=ceiling, aged=before, spent_before=began)
+
+
+@lru_cache(maxsize=16)
+def _ageing(draws: Draws) -> tuple[Array, float]:
+    """How much longer the life against ageing is in every draw, and how much more of it the middle draw spends."""
+    ageing = np.exp(AGEING_SD * draws.ageing)
+    return ageing, float(np.median(1 / ageing))
+
+
+@lru_cache(maxsize=128)
+def _stretch(kelvin: float, draws: Draws) -> Array:
+    """How many times longer the induction is at a temperature [K] than at 110 °C, in every draw."""
+    return rate.stretch(kelvin, BEND_SD * draws.bend, draws.energy)
 
 
 @dataclass(frozen=True, slots=True)
@@ -361,15 +373,16 @@ def _ageing_step(storage: Storage, celsius: float) -> float:
 def _inert(
     mixture: OilMixture,
     storage: Storage,
-    ageing: Array,
+    draws: Draws,
     start_month: int,
     months: int,
     moves: Mapping[int, Storage],
 ) -> Simulation:
     """Nothing can oxidise: ageing alone ends it."""
+    ageing, middle = _ageing(draws)
     began, still = mixture.ageing_spent / ageing, np.zeros(len(ageing))
     aged = began
-    before, middle = float(np.median(aged)), float(np.median(1 / ageing))
+    before = middle * mixture.ageing_spent
     lives, stretches = _Lives(aged), []
     for spell in _spells(mixture, storage, start_month, months, moves, {}):
         ages = _ageing_step(spell.storage, spell.celsius)
