@@ -16,7 +16,8 @@ from uptide.core.finder.search.measuring import Measure
 from uptide.core.finder.search.offers import Offer, offers
 from uptide.core.finder.search.oil_table import OilTable, oil_table
 from uptide.core.finder.search.wish import USUAL, Objective, Wish
-from uptide.core.finder.search.wish_words import ReadWish, read_wish
+from uptide.core.finder.search.wish_words import Along, ReadWish, read_wish
+from uptide.core.ingredients.ingredient import Phase
 from uptide.core.ingredients.lot import KEY
 from uptide.core.measures.habits import Habits
 from uptide.core.months import months_between
@@ -29,6 +30,7 @@ from uptide.store.people import list_people
 from uptide.store.preferences import carried_over
 from uptide.workshop.clock import today
 
+ALONG_PERCENT = 0.5  # percent of a scent, or of what protects it, where nobody says how much; policy
 AGAINST = (Grade.STOP, Grade.WARN)
 NOBODY: Mapping[str, Wearer] = MappingProxyType({})
 NO_PRICES = "no lot on the shelf has a price yet, so that nobody knows what anything costs"
@@ -38,7 +40,12 @@ def wish_said(text: str, facts: Catalogue, rate_shift: float = 0.0, people: Mapp
     """Read a wish in the words of this workshop: its oils, products and people, and what its bottles taught."""
     products = {name.lower(): key for key, name in facts.product_names.items()}
     products |= {name: key for name, key in PRODUCTS.items() if " " in name}
-    read = read_wish(text, facts.names, products, [wearer.name for wearer in people.values()])
+    along = {
+        key: Along(item.name, ALONG_PERCENT)
+        for key, item in facts.ingredients.items()
+        if item.phase in (Phase.SCENT, Phase.PROTECTION)
+    }
+    read = read_wish(text, facts.names, products, [wearer.name for wearer in people.values()], along)
     if read.whom:
         read = _for_wearer(read, people[read.whom.lower()], facts)
     read = replace(read, wish=replace(read.wish, rate_shift=rate_shift, start_month=today().month - 1))
@@ -117,10 +124,12 @@ def find(
     *,
     wearer: int | None = None,
     go_on: Callable[[], None] = lambda: None,
+    refused: Callable[[tuple[str, ...]], None] = lambda _: None,
 ) -> Iterator[Offer]:
     """Blends that keep a wish, each confirmed by its assessment, as they are found.
 
-    `go_on` is asked before each step of the search; what it raises ends it.
+    `go_on` is asked before each step of the search; what it raises ends it. `refused` is told what the assessment had
+    against a blend that was found.
     """
     return offers(
         read.wish,
@@ -131,6 +140,8 @@ def find(
         measure=measure,
         product=read.product,
         wearer=wearer,
+        names={key: facts.ingredients[key].name for key in read.wish.along},
         objectives=(read.objective,) if read.objective is not None else USUAL,
         go_on=go_on,
+        refused=refused,
     )

@@ -252,3 +252,24 @@ def test_a_wish_is_kept_until_it_is_kept_no_longer_and_says_when_the_shelf_has_c
     assert client.get("/shelf/find").text.count(WISH) == 1
     assert "Keep this wish" in keep("false")
     assert "Kept wishes" not in client.get("/shelf/find").text
+
+
+def test_a_scent_and_what_protects_it_come_along_and_the_rules_look_at_them(client: TestClient) -> None:
+    found = asked(client, "50 ml face oil, light, with vitamin E, scented with 1 % lavender, steadiest")
+    (answer,) = found["answers"]
+
+    assert "with 0.5 % of Mixed tocopherols (vitamin E) along" in found["limits"]
+    assert answer["rows"][-2:] == ["0.5 % Mixed tocopherols (vitamin E)", "1 % Lavender (true) essential oil"]
+    assert answer["percent"][-2:] == pytest.approx([0.5, 1])
+    made = client.post("/api/assess", json={"recipe": "\n".join(answer["rows"]), "product": "facial-oil"}).json()
+    (volume,) = [each["value"] for each in made["findings"] if each["key"] == "total_volume"]
+    assert 47 <= volume <= 50.5
+
+
+def test_what_the_rules_are_against_is_said_where_limits_are_not_the_reason(client: TestClient) -> None:
+    wish = {"wish": "50 ml face oil, light, with 8 % of lemon essential oil, steadiest", "why": "true"}
+    page = words(client.get("/shelf/find", params=wish).text)
+
+    assert "Blends keep all of it, and this is against them" in page
+    assert "Lemon (expressed)" in page
+    assert "exclude one another" not in page

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import asyncio
-from collections.abc import AsyncIterator, Iterator
+from collections.abc import AsyncIterator, Iterator, Sequence
 from itertools import islice
 from threading import Event
 from typing import Annotated, Any
@@ -86,11 +86,12 @@ def find_page(
         def look(recipe: Recipe) -> Assessment:
             return assess_here(recipe, facts, store)
 
-        offers = find(read, facts, look, habits, asked.measure, wearer=wearer)
+        against: list[tuple[str, ...]] = []
+        offers = find(read, facts, look, habits, asked.measure, wearer=wearer, refused=against.append)
         found = tuple(offers if asked.all else islice(offers, 1))
         if not found:
             why = WhyView.nothing(WHY if not asked.why else "")
-            for why in _why(read, asked, conflicts_of(read, facts)) if asked.why else ():  # noqa: B007 - the last of it
+            for why in _why(read, asked, conflicts_of(read, facts), against) if asked.why else ():  # noqa: B007 - the last of it
                 pass
     bounds = [offer.bound() for offer in found] if asked.all else []
     is_begun = is_asked and not (asked.all or asked.why)
@@ -182,18 +183,24 @@ def _search(request: Request, asked: FindQuery, ended: Event) -> Iterator[Answer
 
     found: list[Offer] = []
     bounds: list[Bound] = []
-    for offer in find(read, facts, look, habits, asked.measure, wearer=wearer, go_on=go_on):
+    against: list[tuple[str, ...]] = []
+    for offer in find(read, facts, look, habits, asked.measure, wearer=wearer, go_on=go_on, refused=against.append):
         found.append(offer)
         yield answers_view(found, bounds, read, OTHERS if read.objective is None else BOUNDS)
     for offer in found:
         bounds.append(offer.bound())
         yield answers_view(found, bounds, read, BOUNDS if len(bounds) < len(found) else "")
     if not found:
-        yield from _why(read, asked, conflicts_of(read, facts, go_on))
+        yield from _why(read, asked, conflicts_of(read, facts, go_on), against)
 
 
-def _why(read: ReadWish, asked: FindQuery, conflicts: Conflicts) -> Iterator[WhyView]:
-    """Which limits exclude one another, and then two of them against each other, point by point."""
+def _why(
+    read: ReadWish, asked: FindQuery, conflicts: Conflicts, against: Sequence[tuple[str, ...]]
+) -> Iterator[WhyView]:
+    """What was against what was found; or which limits exclude one another, and two of them against each other."""
+    if against:
+        yield WhyView.refused(against[0])
+        return
     conflict = None
     points: list[tuple[float, float]] = []
     for conflict in conflicts.steps():

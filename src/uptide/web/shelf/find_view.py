@@ -35,6 +35,7 @@ COMPARED: dict[str, tuple[int, bool | None]] = {
     "cost": (2, False),
 }
 OF_LOTS = ("limits on acids hold", "% of lots like these", 0, True)
+REFUSED = "Blends keep all of it, and this is against them"
 NOTHING_FOUND = "Nothing that was looked for keeps all of it"
 STRIP = (3.0, 77.0)  # px: where the least and the most of a figure stand on its strip
 
@@ -129,6 +130,12 @@ class WhyView(View):
     gives: tuple[GiveView, ...]
     frontier: FrontierView | None
     more: str = ""
+    against: tuple[str, ...] = ()
+
+    @classmethod
+    def refused(cls, against: tuple[str, ...]) -> WhyView:
+        """Blends were found that keep all limits, and the assessment had this against them."""
+        return cls(said=REFUSED, words=(), gives=(), frontier=None, against=against)
 
     @classmethod
     def nothing(cls, more: str) -> WhyView:

@@ -69,8 +69,8 @@ def _failing(wish: Wish, found: Assessment) -> Iterator[str]:
     suits = found.on_skin.suits if found.on_skin is not None else None
     if wish.skin and not (suits or {}).get(wish.skin, False):
         yield f"suits {wish.skin} skin"
-    if found.safety is not None and found.safety.open_stops:
-        yield "nothing in it is stopped"
+    for stop in found.safety.open_stops if found.safety is not None else ():
+        yield stop.words
 
 
 def _keeps(limit: Limit, value: float) -> bool:

@@ -44,7 +44,7 @@ def measured(dive: Dive, answer: Answer, measure: Measure, habits: Habits, step_
     """The nearest amounts that can be measured and keep every limit; None where none near it do."""
     places = answer.places
     whole = answer.shares[list(places)]
-    table, bottle = dive.table, dive.wish.millilitres
+    table, bottle = dive.table, dive.wish.oils_millilitres
     total = FILLED[1] * bottle / float(answer.shares @ table.volume)
     steps = [
         _step(float(share * total), table.items[place].density, measure, habits, step_g)

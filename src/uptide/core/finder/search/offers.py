@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from types import MappingProxyType
 
 import numpy as np
 
@@ -69,10 +70,15 @@ def offers(
     measure: Measure = Measure.GRAMS,
     product: str = "body-oil",
     wearer: int | None = None,
+    names: Mapping[str, str] = MappingProxyType({}),
     objectives: Sequence[Objective] = USUAL,
     go_on: Callable[[], None] = lambda: None,
+    refused: Callable[[tuple[str, ...]], None] = lambda _: None,
 ) -> Iterator[Offer]:
-    """Offers that differ by a large oil each; what the assessment does not confirm is never one."""
+    """Offers that differ by a large oil each; what the assessment does not confirm is never one.
+
+    `names` are of what comes along, by its key; `refused` is told what the assessment had against a blend.
+    """
     shown: list[tuple[int, ...]] = []
     for objective in objectives:
         if objective is Objective.CHEAPEST and np.isnan(table.price).all():
@@ -86,8 +92,12 @@ def offers(
             found = measured(dive, answer, how, habits, step)
             if found is None:
                 continue
+            oils = [Entry(typed, {"name": key}) for typed, key in found.rows]
+            along = [
+                Entry(f"{percent:g} % {names.get(key, key)}", {"name": key}) for key, percent in wish.along.items()
+            ]
             recipe = Recipe(
-                tuple(Entry(typed, {"name": key}) for typed, key in found.rows),
+                (*oils, *along),
                 product or "body-oil",
                 container=Container("bottle", max(SMALLEST, wish.millilitres)),
                 habits=habits,
@@ -95,7 +105,10 @@ def offers(
                 wearer=wearer,
             )
             assessment = look(recipe)
-            if not not_kept(wish, assessment):
+            against = not_kept(wish, assessment)
+            if against:
+                refused(against)
+            else:
                 shown.append(tuple(place for place in answer.places if answer.shares[place] >= BIG))
                 yield Offer(objective, recipe, assessment, dive, answer, found.shares)
                 break

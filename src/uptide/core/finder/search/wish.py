@@ -82,6 +82,7 @@ class Wish:
         millilitres: of the bottle.
         skin: that it must suit, or nothing.
         must: keys of oils that must be in it, each with its least share [g/g].
+        along: keys of what comes along, a scent or what protects it, each with its percent by mass of the whole.
         without: keys of oils that must not.
         families: allergen families that must not.
         barred: keys of what whoever it is for must not have; these never give way.
@@ -100,6 +101,7 @@ class Wish:
     millilitres: float = 30.0
     skin: str = ""
     must: Mapping[str, float] = field(default_factory=dict)
+    along: Mapping[str, float] = field(default_factory=dict)
     without: frozenset[str] = frozenset()
     families: frozenset[str] = frozenset()
     barred: frozenset[str] = frozenset()
@@ -122,6 +124,11 @@ class Wish:
         """
         title, unit = FIGURES[figure]
         return (f"{title} of {self.millilitres:g} mL", self.currency) if figure == "cost" else (title, unit)
+
+    @property
+    def oils_millilitres(self) -> float:
+        """How much of the bottle is left for the oils [mL]: what comes along weighs about as much."""
+        return self.millilitres * (1 - sum(self.along.values()) / 100)
 
     @property
     def months(self) -> float:

@@ -8,6 +8,8 @@ from __future__ import annotations
 import re
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass, replace
+from types import MappingProxyType
+from typing import NamedTuple
 
 from uptide.core.finder.filter_words import FAMILIES, FEEL_WORDS, FIGURE_WORDS, NUMBER, OVER, UNDER
 from uptide.core.finder.search.wish import Limit, Objective, Wish
@@ -42,6 +44,7 @@ FRIDGE = 4.0  # °C
 POURED = 18.0  # °C: a cool room, in which an oil is expected to pour; policy
 SET = frozenset({"whipped-butter", "balm", "scrub"})  # products that are not poured
 MAY_SET = re.compile(r"(?:it )?(?:may|can) (?:set|cloud|be (?:cloudy|solid|soft|hard))|solid|(?:a )?(?:balm|butter)")
+NOTHING_ALONG: Mapping[str, Along] = MappingProxyType({})
 MOST_OILS = 6
 LOTS = re.compile(r"(?:(?:holds )?(?:for|in) )?(?:nine|9) lots (?:in|of|out of) (?:ten|10)")
 NINE_IN_TEN = 0.9  # of the lots
@@ -66,6 +69,13 @@ OBJECTIVES = {
 }
 
 
+class Along(NamedTuple):
+    """What can come along: its name, and the percent by mass that is taken where nobody says one."""
+
+    name: str
+    percent: float
+
+
 @dataclass(frozen=True, slots=True)
 class ReadWish:
     """A wish as it was understood: its limits, the product, what is to be best, and what was not understood and why.
@@ -82,13 +92,18 @@ class ReadWish:
 
 
 def read_wish(
-    text: str, names: NameIndex, products: Mapping[str, str], people: Collection[str] = frozenset()
+    text: str,
+    names: NameIndex,
+    products: Mapping[str, str],
+    people: Collection[str] = frozenset(),
+    along: Mapping[str, Along] = NOTHING_ALONG,
 ) -> ReadWish:
     """Read a wish. Never raises.
 
-    `products` are keys of kinds of product by the names people have for them; `people` the names that are known.
+    `products` are keys of kinds of product by the names people have for them; `people` the names that are known;
+    `along` is what is no oil and can come along, by its key.
     """
-    reader = _Reader(names, products, people)
+    reader = _Reader(names, products, people, along)
     if len(text) > LONGEST_WISH:
         why = f"this has {len(text)} characters; up to {LONGEST_WISH} are read"
         return ReadWish(reader.wish, "", None, (), ((text[:SHOWN] + "…", why),))
@@ -110,7 +125,10 @@ def read_wish(
 
 
 class _Reader:
-    def __init__(self, names: NameIndex, products: Mapping[str, str], people: Collection[str]) -> None:
+    def __init__(
+        self, names: NameIndex, products: Mapping[str, str], people: Collection[str], along: Mapping[str, Along]
+    ) -> None:
+        self.along = along
         self.names = names
         self.people = {name.casefold(): name for name in people}
         self.whom = ""
@@ -290,17 +308,22 @@ class _Reader:
         return True
 
     def _with(self, said: str, clause: str) -> bool:
+        share = rf"(?:(?:at least |over )?{NUMBER} ?% (?:of )?)?"
         found = re.fullmatch(
-            rf"(?:with|must hold|must have|holds) (?:(?:at least |over )?{NUMBER} ?% (?:of )?)?(.+?)(?: {NUMBER} ?%)?",
+            rf"(?:with|must hold|must have|holds|scented with) {share}(.+?)(?: {NUMBER} ?%)?",
             said,
         )
         if found is None:
             return False
         key = self._oil(found[2], clause)
-        if key:
-            share = float((found[1] or found[3] or "0").replace(",", ".")) / 100
-            self.wish = replace(self.wish, must={**self.wish.must, key: share})
-            self._understood(f"with {f'at least {100 * share:g} % of ' if share else ''}{found[2]}")
+        if key in self.along:
+            percent = float((found[1] or found[3] or f"{self.along[key].percent:g}").replace(",", "."))
+            self.wish = replace(self.wish, along={**self.wish.along, key: percent})
+            self._understood(f"with {percent:g} % of {self.along[key].name} along")
+        elif key:
+            least = float((found[1] or found[3] or "0").replace(",", ".")) / 100
+            self.wish = replace(self.wish, must={**self.wish.must, key: least})
+            self._understood(f"with {f'at least {100 * least:g} % of ' if least else ''}{found[2]}")
         return True
 
     def _feel(self, said: str, clause: str) -> bool:
@@ -311,7 +334,7 @@ class _Reader:
 
     def _oil(self, name: str, clause: str) -> str:
         match = self.names.match(name)
-        if match.sure:
+        if match.sure or (match.keys and self.along.keys() >= set(match.keys)):  # of scents the first, and it is said
             return match.keys[0]
         self.not_read.append(
             (clause, f"“{name}” is {'one of several' if match.keys else 'no oil that is known'}: say which")
