@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from pathlib import Path
 from urllib.parse import urlencode
@@ -10,14 +11,6 @@ from bench.measure import ARGUMENTS, running
 from playwright.sync_api import Page, sync_playwright
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
-QUESTIONS = "2 tbsp grapeseed\n1 tbsp jojoba\n1 tbsp sunflower\n1 oz olive\na few drops of neroli\na blob of benzoin"
-
-
-def ask(page: Page) -> None:
-    page.fill("#container_ml", "60")
-    page.fill("#new", QUESTIONS)
-    page.press("#new", "Enter")
-    page.wait_for_selector("#typed-5")
 
 
 def unfold(page: Page, fold: str) -> None:
@@ -39,12 +32,20 @@ def sum_up(page: Page) -> None:
     page.wait_for_selector("#quick-answer strong")
 
 
+A_SEARCH = 60_000  # ms
+NEVER = "60 ml face oil, linoleic over 60, keeps 10 months, no nuts, with fresh bottles"
 WISH = "60 ml face oil for oily skin, linoleic over 50, keeps 5 months, light, at most 4 oils, with jojoba, no nuts"
 
 
 def others_found(page: Page) -> None:
-    """Wait for the answers that come after the first."""
-    page.get_by_role("columnheader", name="Lightest").wait_for()
+    """Wait for the answers that come after the first, and for how much better any could be."""
+    page.get_by_text("Shown: none has fewer than").wait_for(timeout=A_SEARCH)
+
+
+def frontier_drawn(page: Page) -> None:
+    """Wait until two limits stand against each other, point by point."""
+    page.get_by_role("link", name=re.compile("^keeps")).nth(4).wait_for(timeout=A_SEARCH)
+    page.wait_for_function("!document.querySelector('#answers [role=status]')", timeout=A_SEARCH)
 
 
 def into_the_water(page: Page) -> None:
@@ -67,9 +68,9 @@ def at_the_scale(page: Page) -> None:
 VIEWS: list[tuple[str, str, Callable[[Page], None] | None, str, tuple[int, int]]] = [
     ("start", "/", sum_up, "light", (1280, 800)),
     ("bench", "/blends/1", None, "light", (1280, 800)),
-    ("questions", "/blends/new", ask, "light", (1280, 800)),
     ("tide", "/blends/1", to_the_tide, "light", (1280, 800)),
-    ("evening", "/blends/3", None, "dark", (1280, 800)),
+    ("reach", "/shelf/reach?blend=1", None, "dark", (1280, 800)),
+    ("frontier", f"/shelf/find?{urlencode({'wish': NEVER})}", frontier_drawn, "light", (1280, 800)),
     ("phone", "/blends/1", None, "light", (390, 844)),
     ("trace", "/keeping/trace?of=SR-0446", None, "light", (1280, 800)),
     ("batch-sheet", "/blends/1/versions/2/batch-sheet?bottles=12&size_ml=30&loss=5", None, "light", (1280, 800)),

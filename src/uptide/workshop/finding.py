@@ -10,7 +10,9 @@ from sqlalchemy.orm import Session
 
 from uptide.catalogue.catalogue import Catalogue
 from uptide.core.assessment.assessment import Assessment
+from uptide.core.figures.oil_profile import oil_profile
 from uptide.core.finder.ask import PRODUCTS
+from uptide.core.finder.filter_words import FIGURES
 from uptide.core.finder.search.conflicts import Conflicts
 from uptide.core.finder.search.measuring import Measure
 from uptide.core.finder.search.offers import Offer, offers
@@ -45,7 +47,11 @@ def wish_said(text: str, facts: Catalogue, rate_shift: float = 0.0, people: Mapp
         for key, item in facts.ingredients.items()
         if item.phase in (Phase.SCENT, Phase.PROTECTION)
     }
-    read = read_wish(text, facts.names, products, [wearer.name for wearer in people.values()], along)
+
+    def figure_of(key: str, figure: str) -> float | None:
+        return FIGURES[figure][2](oil_profile(facts.ingredients[key]))
+
+    read = read_wish(text, facts.names, products, [wearer.name for wearer in people.values()], along, figure_of)
     if read.whom:
         read = _for_wearer(read, people[read.whom.lower()], facts)
     read = replace(read, wish=replace(read.wish, rate_shift=rate_shift, start_month=today().month - 1))

@@ -13,6 +13,7 @@ from fastapi.testclient import TestClient
 from tests.web.conftest import token, words
 
 from uptide.catalogue.shipped import shipped_catalogue
+from uptide.core.figures.oil_profile import oil_profile
 from uptide.core.ingredients.lot import Lot
 from uptide.core.months import say_day
 from uptide.store.shelf import hold_lot, put_lots
@@ -273,3 +274,30 @@ def test_what_the_rules_are_against_is_said_where_limits_are_not_the_reason(clie
     assert "Blends keep all of it, and this is against them" in page
     assert "Lemon (expressed)" in page
     assert "exclude one another" not in page
+
+
+def test_a_wish_is_said_in_the_words_that_the_shelf_is_asked_in(client: TestClient) -> None:
+    wish = "lighter than avocado, more linoleic than argan, thinner than olive, no nuts, steadiest"
+    found = asked(client, wish)
+    facts = shipped_catalogue()
+    avocado, argan, olive = (oil_profile(facts.ingredient(key)) for key in ("avocado", "argan", "olive"))
+    (answer,) = found["answers"]
+
+    assert found["not_understood"] == []
+    assert avocado.feel is not None
+    assert argan.linoleic is not None
+    assert olive.thickness is not None
+    assert answer["figures"]["feel"] <= avocado.feel - 0.4 + 1e-6
+    assert answer["figures"]["linoleic"] >= argan.linoleic
+    assert answer["figures"]["thickness"] <= 0.9 * olive.thickness + 0.1
+    (strange,) = asked(client, "lighter than zorgblat")["not_understood"]
+    assert "no oil that is known" in strange["why"]
+
+
+def test_an_oil_that_tints_is_no_more_of_it_than_may_be_seen(client: TestClient) -> None:
+    """Sea buckthorn by itself tints skin far more than 6 ΔE: as much of it is taken as does not."""
+    wish = "50 ml, with at least 3 % sea buckthorn fruit oil, tint under {}, longest"
+    (answer,) = asked(client, wish.format(6))["answers"]
+    assert answer["figures"]["tint"] <= 6
+    assert "sea-buckthorn-fruit" in answer["oils"]
+    assert asked(client, wish.format(1))["answers"] == []

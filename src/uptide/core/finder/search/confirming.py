@@ -23,6 +23,7 @@ FINDINGS: Mapping[str, str] = {
     "feel": "feel",
     "thickness": "slip",
     "clog": "comedogenicity",
+    "tint": "skin_tint",
     "cost": "cost",
 }
 ROUNDED = 1e-5  # of a figure: an answer at its limit is at it

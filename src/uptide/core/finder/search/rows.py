@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import lru_cache
 from math import log
 from typing import NamedTuple
 
@@ -14,8 +15,11 @@ import numpy as np
 
 from uptide.core.arrays import Array
 from uptide.core.figures.oil_profile import oil_profile
+from uptide.core.figures.physical import TINTED_SKIN
 from uptide.core.finder.search.oil_table import OXIDISABLE, OilTable
 from uptide.core.finder.search.wish import Limit, Wish
+from uptide.core.ingredients.ingredient import Ingredient
+from uptide.core.physics.colour import SKIN_TONES, difference, on_skin
 from uptide.core.physics.solid import CLEAR, Melt, Melting
 from uptide.core.skin.verdicts import (
     BALANCED,
@@ -29,10 +33,11 @@ from uptide.core.skin.verdicts import (
     NEARLY_BALANCED,
     RICH_ENOUGH,
 )
-from uptide.core.tolerance import reaches
+from uptide.core.tolerance import exceeds, reaches
 
 TRACE = 0.8 * COMEDOGENIC_FROM / 100  # g/g: what clogs too much is no larger part, lest it hide under the rule's edge
 OF_ACIDS = frozenset({"linoleic", "oleic", "omega_3", "saturated", "monounsaturated", "polyunsaturated"})
+MOST_TINTED = 100.0  # g/g of an oil that hardly tints: what needs half of it for a tint makes none
 HALVES = 40  # of a share, when the most of a butter that stays clear is looked for
 TINY, TYPICAL_DENSITY = 1e-12, 0.92  # of a row; g/mL
 # Steps that are felt: 5 points of an acid in oils of 90 % acids, half a class of feel, an eighth thicker.
@@ -152,12 +157,27 @@ def ratio_of(figure: str, wish: Wish, table: OilTable) -> Ratio | None:
 
 def _row(limit: Limit, wish: Wish, table: OilTable) -> Array | None:
     """A limit on a figure; None for what is no row."""
+    if limit.figure == "tint" and not limit.at_least:
+        return 1 - np.array([_of_tint(item, limit.bound) for item in table.items])
     ratio = ratio_of(limit.figure, wish, table)
     if ratio is None:
         return None
     bound = log(max(limit.bound, TINY)) if limit.figure == "thickness" else limit.bound
     row = (ratio.over - bound * ratio.under) / (100 if limit.figure in OF_ACIDS else 1)
     return np.asarray(row if limit.at_least else -row)
+
+
+@lru_cache(maxsize=1024)
+def _of_tint(item: Ingredient, bound: float) -> float:
+    """What part of a tint a gram of an oil makes in a gram of the blend: oils that tint alike add up to the whole."""
+    strength = float(item.appearance.tint if item.appearance else 1)
+    low, high = 0.0, MOST_TINTED
+    for _ in range(HALVES):
+        middle = (low + high) / 2
+        skin = SKIN_TONES[TINTED_SKIN]
+        seen = difference(skin, on_skin([(middle, item.colour, strength)], skin))
+        low, high = (middle, high) if not reaches(seen, bound) else (low, middle)
+    return 0.0 if not exceeds(MOST_TINTED, 2 * low) else 1 / max(low, TINY)
 
 
 def _unit(limit: Limit) -> float:

@@ -37,6 +37,7 @@ FIGURES: Mapping[str, tuple[str, str]] = {
     "feel": ("feel", "of 4"),
     "thickness": ("thickness on skin", "mPa·s"),
     "clog": ("clog rating", "of 5"),
+    "tint": ("tint on fair skin", "ΔE"),
     "cost": ("cost", ""),
     "keeps": ("keeps", "months"),
     "clear": ("clear", "°C"),

@@ -6,12 +6,12 @@ Every clause becomes a limit with a plain line of its own, or is said not to be 
 from __future__ import annotations
 
 import re
-from collections.abc import Collection, Mapping
+from collections.abc import Callable, Collection, Mapping
 from dataclasses import dataclass, replace
 from types import MappingProxyType
 from typing import NamedTuple
 
-from uptide.core.finder.filter_words import FAMILIES, FEEL_WORDS, FIGURE_WORDS, NUMBER, OVER, UNDER
+from uptide.core.finder.filter_words import COMPARATIVES, FAMILIES, FEEL_WORDS, FIGURE_WORDS, NUMBER, OVER, UNDER
 from uptide.core.finder.search.wish import Limit, Objective, Wish
 from uptide.core.finder.search.wish_clauses import CLAUSES, FRESH
 from uptide.core.measures.names import NameIndex
@@ -20,7 +20,12 @@ from uptide.core.physics.bottle import LARGEST, SMALLEST
 from uptide.core.skin.wearer import SKINS
 
 ACIDS_AT_LEAST, INERT_AT_MOST = 60.0, 20.0  # g/100 g; %: against an acid that is bought by dilution; shown as limits
-MORE_FIGURES = {"feel": "feel", "monounsaturated": "monounsaturated", "polyunsaturated": "polyunsaturated"}
+MORE_FIGURES = {
+    "feel": "feel",
+    "tint": "tint",
+    "monounsaturated": "monounsaturated",
+    "polyunsaturated": "polyunsaturated",
+}
 FIGURES_OF = {
     "linoleic": "linoleic",
     "oleic": "oleic",
@@ -31,10 +36,13 @@ FIGURES_OF = {
     "thickness": "thickness",
     "price": "cost",
     "feel": "feel",
+    "tint": "tint",
     "monounsaturated": "monounsaturated",
     "polyunsaturated": "polyunsaturated",
 }
 FEELS = {"light": 2.4, "lightweight": 2.4, "dry": 1.5, "fast": 2.4, "medium": 3.4}  # of 4 at most
+# What “more than that oil” is at the least: a felt step, of a thickness a part of it, a point of an acid.
+A_STEP = {"feel": 0.4, "thickness": 0.1, "clog": 1.0, "linoleic": 1.0, "oleic": 1.0, "saturated": 1.0, "omega 3": 1.0}
 RICH = 3.2  # of 4 at least
 WORDS = {"one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6}
 COUNT = rf"(\d|{'|'.join(WORDS)})"
@@ -97,13 +105,14 @@ def read_wish(
     products: Mapping[str, str],
     people: Collection[str] = frozenset(),
     along: Mapping[str, Along] = NOTHING_ALONG,
+    figure_of: Callable[[str, str], float | None] = lambda key, figure: None,
 ) -> ReadWish:
     """Read a wish. Never raises.
 
     `products` are keys of kinds of product by the names people have for them; `people` the names that are known;
-    `along` is what is no oil and can come along, by its key.
+    `along` is what is no oil and can come along, by its key; `figure_of` gives a figure of the shelf's words of an oil.
     """
-    reader = _Reader(names, products, people, along)
+    reader = _Reader(names, products, people, along, figure_of)
     if len(text) > LONGEST_WISH:
         why = f"this has {len(text)} characters; up to {LONGEST_WISH} are read"
         return ReadWish(reader.wish, "", None, (), ((text[:SHOWN] + "…", why),))
@@ -126,9 +135,14 @@ def read_wish(
 
 class _Reader:
     def __init__(
-        self, names: NameIndex, products: Mapping[str, str], people: Collection[str], along: Mapping[str, Along]
+        self,
+        names: NameIndex,
+        products: Mapping[str, str],
+        people: Collection[str],
+        along: Mapping[str, Along],
+        figure_of: Callable[[str, str], float | None],
     ) -> None:
-        self.along = along
+        self.along, self.figure_of = along, figure_of
         self.names = names
         self.people = {name.casefold(): name for name in people}
         self.whom = ""
@@ -151,8 +165,8 @@ class _Reader:
         if not said:
             return
         readers = (self._kept, self._best, self._count, self._keeps, self._set, self._clear, self._money, self._figure)
-        more = (self._for, self._lots, self._acids, self._inert, self._without, self._with, self._feel)
-        if not any(reader(said, clause) for reader in (*readers, *more)):
+        more = (self._for, self._lots, self._comparative, self._acids, self._inert, self._without, self._with)
+        if not any(reader(said, clause) for reader in (*readers, *more, self._feel)):
             self.not_read.append((clause, HINT))
 
     def _understood(self, words: str) -> None:
@@ -194,6 +208,23 @@ class _Reader:
             return False
         self.whom = self.people[name.casefold()]
         self._understood(f"for {self.whom}")
+        return True
+
+    def _comparative(self, said: str, clause: str) -> bool:
+        """“lighter than avocado”, as the shelf is asked: by a step that is felt."""
+        found = re.fullmatch(rf"({'|'.join(sorted(COMPARATIVES, key=len, reverse=True))}) than (.+)", said)
+        figure, is_more = COMPARATIVES[found[1]] if found else ("", False)
+        if found is None or figure not in A_STEP:
+            return False
+        key = self._oil(found[2], clause)
+        value = self.figure_of(key, figure) if key else None
+        if key and value is None:
+            self.not_read.append((clause, f"nobody knows how {found[1]} than “{found[2]}” would be"))
+        if value is not None:
+            bound = value + (A_STEP[figure] if is_more else -A_STEP[figure])
+            if figure == "thickness":
+                bound = value * (1 + A_STEP[figure] if is_more else 1 - A_STEP[figure])
+            self._add(FIGURES_OF[figure], f"{max(0.0, bound):.3g}", clause, at_least=is_more)
         return True
 
     def _lots(self, said: str, clause: str) -> bool:
@@ -275,7 +306,7 @@ class _Reader:
         return self._add("cost", found[2], clause, at_least=False, currency=currency)
 
     def _figure(self, said: str, clause: str) -> bool:
-        named = {**FIGURE_WORDS, **MORE_FIGURES}
+        named = {**FIGURE_WORDS, **MORE_FIGURES}  # of a blend the tint on skin, of an oil its strength
         words = "|".join(sorted(map(re.escape, named), key=len, reverse=True))
         found = re.fullmatch(rf"({words}) (?:is )?(?:({OVER})|({UNDER})) ?{NUMBER}\s?(?:%|percent|mpa.?s|of \d)?", said)
         if found is None or named[found[1]] not in FIGURES_OF:
