@@ -45,7 +45,7 @@ def others_found(page: Page) -> None:
 def frontier_drawn(page: Page) -> None:
     """Wait until two limits stand against each other, point by point."""
     page.get_by_role("link", name=re.compile("^keeps")).nth(4).wait_for(timeout=A_SEARCH)
-    page.wait_for_function("!document.querySelector('#answers [role=status]')", timeout=A_SEARCH)
+    page.locator("#answers [role=status]").wait_for(state="detached", timeout=A_SEARCH)
 
 
 def into_the_water(page: Page) -> None:

@@ -25,8 +25,8 @@ def test_a_wish_from_the_first_page_becomes_a_saved_and_printed_blend(page: Page
     page.get_by_label("Name", exact=True).fill("Found oil")
     page.get_by_role("button", name="Save", exact=True).click()
     expect(page.get_by_text("Saved as version 1.")).to_be_visible()
-    page.get_by_role("link", name="Sheet", exact=True).click()
-    expect(page.get_by_text("Found oil").first).to_be_visible()
+    page.get_by_role("button", name="Batch sheet").click()
+    expect(page.get_by_role("heading", name=re.compile("Found oil"))).to_be_visible()
 
 
 def test_a_wish_that_cannot_be_is_loosened_by_pointing_at_what_can(page: Page) -> None:
@@ -40,8 +40,9 @@ def test_a_wish_that_cannot_be_is_loosened_by_pointing_at_what_can(page: Page) -
     expect(page.get_by_role("link", name="Take it to the bench").first).to_be_visible()
     expect(page.get_by_label("What should it be?")).to_have_value(re.compile("keeps 6 months"))
     # A limit is changed in its line.
-    page.get_by_label("keeps at least").fill("5")
-    page.get_by_label("keeps at least").press("Enter")
+    months = page.get_by_role("textbox", name="keeps at least")
+    months.fill("5")
+    months.press("Enter")
     expect(page.get_by_label("What should it be?")).to_have_value(re.compile("keeps 5 months"))
 
 
@@ -55,6 +56,7 @@ def test_a_stand_in_is_taken_and_the_row_goes_a_step_up(page: Page) -> None:
     panel.get_by_role("button", name=re.compile("^More: 20.5 g")).click()
     expect(page.get_by_label("Row 3", exact=True)).to_have_value("20.5 g rosehip")
 
+    page.locator("#from-2 summary").click()
     page.locator("#from-2").get_by_role("button", name="What keeps this blend as it is").click()
     panel.get_by_role("button", name=re.compile("Strawberry seed oil$")).first.click()
     expect(page.get_by_label("Row 3", exact=True)).to_have_value(re.compile("Strawberry seed oil$"))

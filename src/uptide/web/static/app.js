@@ -22,7 +22,7 @@ function swapIn(html, typing) {
     const stale = document.getElementById(fresh.id);
     if (!stale || fresh.parentElement.closest("[data-swap]")) continue; // gone, or changed with what holds it
     // A picture that is stepped through was set up from what it said: another one takes its place whole.
-    for (const live of stale.querySelectorAll("[x-data]")) live.id = "before-" + live.id;
+    for (const live of stale.querySelectorAll("[x-data][id]")) live.id = "before-" + live.id;
     Idiomorph.morph(stale, fresh, { ignoreActiveValue: typing, callbacks: KEPT_OPEN });
   }
 }
