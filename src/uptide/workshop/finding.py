@@ -110,6 +110,7 @@ def oils_for(wish: Wish, facts: Catalogue) -> OilTable:
     """The oils that it may be made of: the lots on the shelf, no more than there is, or all that are known."""
     left = {f"{KEY}{code}": grams for lots in facts.on_hand.values() for code, grams in lots}
     items = [item for item in facts.ingredients.values() if (item.key in left if wish.on_hand else not item.lot)]
+    items.sort(key=lambda item: item.base_key not in facts.on_hand)  # where nothing tells apart, what is there is taken
     ends = {} if wish.fresh else facts.best_before
     lasts = {key: months_between(today(), day) for key, (day, _) in ends.items()}
     prices = {key: price.per_gram for key, price in facts.prices.items()} if wish.currency else {}

@@ -30,14 +30,14 @@ from tests.core.finder.wishes import (
 )
 
 from uptide.core.finder.ask import PRODUCTS
-from uptide.core.finder.search.confirming import not_kept
+from uptide.core.finder.search.confirming import not_kept, value_of
 from uptide.core.finder.search.conflicts import Conflicts
 from uptide.core.finder.search.keeping import Keeping
 from uptide.core.finder.search.measuring import Measure
 from uptide.core.finder.search.offers import offers
-from uptide.core.finder.search.rows import TRACE, caps, rows_of
+from uptide.core.finder.search.rows import TRACE, caps, ratio_of, rows_of
 from uptide.core.finder.search.search import dive_for
-from uptide.core.finder.search.wish import USUAL, Objective, Wish
+from uptide.core.finder.search.wish import FIGURES, USUAL, Limit, Objective, Wish
 from uptide.core.finder.search.wish_words import read_wish
 from uptide.core.measures.habits import Habits
 from uptide.core.oxidation.surroundings import Storage
@@ -263,3 +263,24 @@ def test_what_is_not_understood_is_said_and_not_passed_over(clause: str, why: st
 
     assert [said for said, _ in read.not_read] == [clause]
     assert why in read.not_read[0][1]
+
+
+def test_figures_by_rows_are_those_of_the_assessment() -> None:
+    oils, drawn, wish = table(), random.Random(8), Wish(millilitres=50, currency="GBP")  # noqa: S311 - blends
+    for _ in range(12):
+        places = drawn.sample(range(len(oils)), 3)
+        shares = np.zeros(len(oils))
+        shares[places] = [drawn.random() + 0.05 for _ in places]
+        shares /= shares.sum()
+        rows = tuple(Entry(f"{100 * shares[p]:.9f} g it", {"name": oils.items[p].key}) for p in places)
+        found, compared = look(Recipe(rows)), 0
+        for figure in FIGURES:
+            ratio = ratio_of(figure, wish, oils)
+            value = value_of(Limit(figure, at_least=True, bound=0), wish, found)
+            if ratio is not None and value is not None:
+                own = ratio.of(shares)
+                assert (np.exp(own) if figure == "thickness" else own) == pytest.approx(value, rel=1e-5, abs=1e-4), (
+                    figure
+                )
+                compared += 1
+        assert compared >= 12

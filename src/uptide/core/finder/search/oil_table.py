@@ -17,7 +17,7 @@ from uptide.core.figures.oil_profile import OMEGA_3, oil_profile
 from uptide.core.figures.physical import viscosity_of
 from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.keeping.shelf_life import part_of
-from uptide.core.lipids.lipid import LipidClass, fatty_acid_yield, iodine_value
+from uptide.core.lipids.lipid import LipidClass, fatty_acid_yield, iodine_value, saponification_value
 from uptide.core.oxidation.mixture import MixturePart, OilMixture
 from uptide.core.oxidation.oil import OilOxidation
 from uptide.core.physics.solid import SKIN_CELSIUS
@@ -51,6 +51,7 @@ class OilTable:
     items: tuple[Ingredient, ...]
     acids: Mapping[str, Array]
     iodine: Array
+    saponification: Array  # mg KOH/g
     feel: Array
     clog: Array
     ln_thickness: Array  # of mPa s on skin
@@ -81,6 +82,7 @@ class OilTable:
 
 COLUMNS = (
     "iodine",
+    "saponification",
     "feel",
     "clog",
     "ln_thickness",
@@ -161,6 +163,7 @@ def _column(item: Ingredient) -> dict[str, object]:
     heavy = sum(part for acid, part in shares if acid.double_bonds == 0 and acid.carbons >= LONG)
     return {
         "iodine": iodine_value(item.lipid) if item.lipid is not None else nan,
+        "saponification": saponification_value(item.lipid) if item.lipid is not None else nan,
         "feel": feel[0] if feel is not None else nan,
         "clog": nan if known.comedogenicity is None else known.comedogenicity,
         "ln_thickness": nan if thick is None else log(thick),

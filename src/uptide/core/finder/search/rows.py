@@ -44,6 +44,9 @@ TINY, TYPICAL_DENSITY = 1e-12, 0.92  # of a row; g/mL
 UNITS = dict.fromkeys(OF_ACIDS, 0.045) | {
     "acids": 5.0,
     "iodine": 8.0,
+    "saponification": 8.0,
+    "carries": 5.0,
+    "balance": 2.0,
     "feel": 0.4,
     "thickness": log(1.12),
     "inert": 0.1,
@@ -146,10 +149,15 @@ def ratio_of(figure: str, wish: Wish, table: OilTable) -> Ratio | None:
     made: Mapping[str, Array] = {
         "acids": 100 * acids["all"],
         "iodine": table.iodine,
+        "saponification": table.saponification,
+        "carries": 100 * np.divide(acids["oleic"], acids["all"], out=np.zeros(len(table)), where=acids["all"] > 0),
         "feel": np.nan_to_num(table.feel),
         "thickness": np.nan_to_num(table.ln_thickness),
         "inert": np.where(table.keeping[:, OXIDISABLE] == 0, 100.0, 0.0),
     }
+    if figure == "balance":
+        share = np.divide(1.0, acids["all"], out=np.zeros(len(table)), where=acids["all"] > 0)
+        return Ratio(100 * acids["linoleic"] * share, (acids["linoleic"] + acids["oleic"]) * share + TINY)
     if figure == "cost":
         return Ratio(wish.millilitres * np.nan_to_num(table.price), table.volume)
     return Ratio(made[figure], whole) if figure in made else None

@@ -20,13 +20,9 @@ from uptide.core.physics.bottle import LARGEST, SMALLEST
 from uptide.core.skin.wearer import SKINS
 
 ACIDS_AT_LEAST, INERT_AT_MOST = 60.0, 20.0  # g/100 g; %: against an acid that is bought by dilution; shown as limits
-MORE_FIGURES = {
-    "feel": "feel",
-    "tint": "tint",
-    "monounsaturated": "monounsaturated",
-    "polyunsaturated": "polyunsaturated",
-}
-FIGURES_OF = {
+OF_BLENDS = ("feel", "tint", "saponification", "carries", "balance", "monounsaturated", "polyunsaturated")
+MORE_FIGURES = {each: each for each in OF_BLENDS}  # called as they are, beside the words of the shelf
+FIGURES_OF = MORE_FIGURES | {
     "linoleic": "linoleic",
     "oleic": "oleic",
     "saturated": "saturated",
@@ -35,10 +31,6 @@ FIGURES_OF = {
     "clog": "clog",
     "thickness": "thickness",
     "price": "cost",
-    "feel": "feel",
-    "tint": "tint",
-    "monounsaturated": "monounsaturated",
-    "polyunsaturated": "polyunsaturated",
 }
 FEELS = {"light": 2.4, "lightweight": 2.4, "dry": 1.5, "fast": 2.4, "medium": 3.4}  # of 4 at most
 # What “more than that oil” is at the least: a felt step, of a thickness a part of it, a point of an acid.
