@@ -20,6 +20,7 @@ from uptide.store.bottles import forget_person
 from uptide.store.models import BlendRow, PatchLookRow, PatchTestRow, VersionRow, WearerCardRow, WearerRow
 from uptide.store.reading import Readers, choice_of, day_of, flag_of, read_as, text_of
 from uptide.store.records import NotFoundError, PatchTest, Person
+from uptide.store.wishes import forget_names
 
 LONGEST_NAME = 80
 DATES = ("born", "procedure_on")
@@ -106,7 +107,9 @@ def change_person(session: Session, person_id: int, wearer: Wearer) -> None:
 
 def delete_person(session: Session, person_id: int) -> None:
     """Delete somebody with all their cards and patch tests, for good."""
-    session.delete(_row(session, person_id))
+    row = _row(session, person_id)
+    forget_names(session, {name for card in row.cards if (name := _stored_name(person_id, card.said))})
+    session.delete(row)
     forget_person(session, person_id)
     session.flush()
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
@@ -34,6 +36,17 @@ def forget_wish(session: Session, said: str) -> None:
     row = _row(session, said)
     if row is not None:
         row.removed_at = datetime.now(UTC)
+
+
+def forget_names(session: Session, names: Iterable[str]) -> None:
+    """Take the names of somebody who is deleted out of all wishes, also of those that are kept no longer."""
+    for name in names:
+        named = re.compile(rf",?\s*\bfor {re.escape(name)}(?!\w)", re.IGNORECASE)
+        for row in session.scalars(select(WishRow)):
+            if named.search(row.said):
+                row.said = named.sub("", row.said).strip(", ")
+                if not row.said:
+                    session.delete(row)
 
 
 def kept_wishes(session: Session) -> tuple[KeptWish, ...]:

@@ -18,7 +18,8 @@ from uptide.core.finder.search.measuring import Measure
 from uptide.core.finder.search.offers import Offer, offers
 from uptide.core.finder.search.oil_table import OilTable, oil_table
 from uptide.core.finder.search.wish import USUAL, Objective, Wish
-from uptide.core.finder.search.wish_words import Along, ReadWish, read_wish
+from uptide.core.finder.search.wish_reader import Along
+from uptide.core.finder.search.wish_words import ReadWish, read_wish
 from uptide.core.ingredients.ingredient import Phase
 from uptide.core.ingredients.lot import KEY
 from uptide.core.measures.habits import Habits

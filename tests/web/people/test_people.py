@@ -370,3 +370,15 @@ def test_a_wish_for_somebody_brings_their_skin_and_leaves_out_what_they_must_not
     page = client.get("/shelf/find", params={"wish": wish}).text
     assert re.search(rf"/blends/new\?[^\"]*wearer={number}\"", page)
     assert "“for wren” was not understood" in words(client.get("/shelf/find", params={"wish": "light, for wren"}).text)
+
+
+def test_a_deleted_person_is_named_in_no_kept_wish(client: TestClient) -> None:
+    number = card(client)
+    for wish in ("50 ml face oil for Maren, light", "30 ml, for maren", "for Marenka", "For Maren"):
+        form = {"token": token(client), "wish": wish}
+        client.post("/shelf/find/keep", data=form, follow_redirects=False)
+    client.post(f"/people/{number}/delete", data={"token": token(client, f"/people/{number}")})
+    page = client.get("/shelf/find").text
+    kept = re.findall(r'class="go" href="/shelf/find[^"]*">([^<]*)<', page)
+
+    assert sorted(kept) == ["30 ml", "50 ml face oil, light", "for Marenka"]

@@ -1,0 +1,320 @@
+"""A wish read clause by clause: each becomes a limit with a plain line of its own, or is said not to be understood."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Collection, Mapping
+from dataclasses import replace
+from types import MappingProxyType
+from typing import NamedTuple
+
+from uptide.core.finder.filter_words import COMPARATIVES, FAMILIES, FEEL_WORDS, FIGURE_WORDS, NUMBER, OVER, UNDER
+from uptide.core.finder.search.wish import Limit, Objective, Wish
+from uptide.core.finder.search.wish_clauses import FRESH
+from uptide.core.measures.names import NameIndex
+from uptide.core.oxidation.surroundings import PLACES, Glass, Storage
+from uptide.core.physics.bottle import LARGEST, SMALLEST
+from uptide.core.skin.wearer import SKINS
+
+OF_BLENDS = ("feel", "tint", "saponification", "carries", "balance", "monounsaturated", "polyunsaturated")
+MORE_FIGURES = {each: each for each in OF_BLENDS}  # called as they are, beside the words of the shelf
+FIGURES_OF = MORE_FIGURES | {
+    "linoleic": "linoleic",
+    "oleic": "oleic",
+    "saturated": "saturated",
+    "omega 3": "omega_3",
+    "iodine": "iodine",
+    "clog": "clog",
+    "thickness": "thickness",
+    "price": "cost",
+}
+FEELS = {"light": 2.4, "lightweight": 2.4, "dry": 1.5, "fast": 2.4, "medium": 3.4}  # of 4 at most
+# What “more than that oil” is at the least: a felt step, of a thickness a part of it, a point of an acid.
+A_STEP = {"feel": 0.4, "thickness": 0.1, "clog": 1.0, "linoleic": 1.0, "oleic": 1.0, "saturated": 1.0, "omega 3": 1.0}
+RICH = 3.2  # of 4 at least
+WORDS = {"one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6}
+COUNT = rf"(\d|{'|'.join(WORDS)})"
+CURRENCIES = {"GBP": r"£|pounds?|gbp|quid", "EUR": r"€|euros?|eur", "USD": r"\$|dollars?|usd"}
+MONEY = rf"(?:{'|'.join(CURRENCIES.values())})"
+FRIDGE = 4.0  # °C
+MAY_SET = re.compile(r"(?:it )?(?:may|can) (?:set|cloud|be (?:cloudy|solid|soft|hard))|solid|(?:a )?(?:balm|butter)")
+NOTHING_ALONG: Mapping[str, Along] = MappingProxyType({})
+MOST_OILS = 6
+LOTS = re.compile(r"(?:(?:holds )?(?:for|in) )?(?:nine|9) lots (?:in|of|out of) (?:ten|10)")
+NINE_IN_TEN = 0.9  # of the lots
+HINT = "say it as in “linoleic over 50”, “with jojoba”, “no nuts”, “keeps 6 months”"
+SIZES = {"ml": 1.0, "fl oz": 29.57, "oz": 29.57, "l": 1000.0}
+OBJECTIVES = {
+    "steadiest": Objective.STEADIEST,
+    "safest": Objective.STEADIEST,
+    "keeps longest": Objective.LONGEST,
+    "longest": Objective.LONGEST,
+    "longest keeping": Objective.LONGEST,
+    "cheapest": Objective.CHEAPEST,
+    "cheap": Objective.CHEAPEST,
+    "costs least": Objective.CHEAPEST,
+    "lightest": Objective.LIGHTEST,
+    "fewest oils": Objective.FEWEST,
+    "as few oils as can be": Objective.FEWEST,
+    "use up what turns first": Objective.USES_UP,
+    "uses up what turns first": Objective.USES_UP,
+    "use up first": Objective.USES_UP,
+}
+
+
+class Along(NamedTuple):
+    """What can come along: its name, and the percent by mass that is taken where nobody says one."""
+
+    name: str
+    percent: float
+
+
+class WishReader:
+    """Reads the clauses of one wish, one after the other."""
+
+    def __init__(
+        self,
+        names: NameIndex,
+        products: Mapping[str, str],
+        people: Collection[str],
+        along: Mapping[str, Along],
+        figure_of: Callable[[str, str], float | None],
+    ) -> None:
+        self.along, self.figure_of = along, figure_of
+        self.names = names
+        self.people = {name.casefold(): name for name in people}
+        self.whom = ""
+        self.products = {name.lower(): key for name, key in products.items()}
+        self.wish, self.product = Wish(), ""
+        self.objective: Objective | None = None
+        self.may_set = False
+        self.limits: list[Limit] = []
+        self.lines: list[tuple[str, str]] = []
+        self.clause = ""
+        self.not_read: list[tuple[str, str]] = []
+
+    def take(self, clause: str) -> None:
+        """Read one clause; a size, a product and a skin may stand in one."""
+        self.clause = clause
+        said = re.sub(r"\s+", " ", clause.lower()).strip()
+        said = self._size(said)
+        said = self._product(said)
+        said = self._skin(said)
+        if not said:
+            return
+        readers = (self._kept, self._best, self._count, self._keeps, self._set, self._clear, self._money, self._figure)
+        more = (self._for, self._lots, self._comparative, self._acids, self._inert, self._without, self._with)
+        if not any(reader(said, clause) for reader in (*readers, *more, self._feel)):
+            self.not_read.append((clause, HINT))
+
+    def _understood(self, words: str) -> None:
+        self.lines.append((words, self.clause))
+
+    def _size(self, said: str) -> str:
+        found = re.search(rf"\b{NUMBER}\s*(ml|fl oz|oz|l)\b", said)
+        if found is None:
+            return said
+        millilitres = float(found[1].replace(",", ".")) * SIZES[found[2]]
+        if not SMALLEST <= millilitres <= LARGEST:
+            why = f"a bottle of {millilitres:g} mL cannot be filled; {SMALLEST:g} to {LARGEST:,.0f} mL can"
+            self.not_read.append((self.clause, why))
+            return _without(said, found)
+        self.wish = replace(self.wish, millilitres=millilitres)
+        self._understood(f"a bottle of {self.wish.millilitres:g} mL")
+        return _without(said, found)
+
+    def _product(self, said: str) -> str:
+        for name in sorted(self.products, key=len, reverse=True):
+            found = re.search(rf"\b(?:an? )?{re.escape(name)}\b", said)
+            if found is not None:
+                self.product = self.products[name]
+                self._understood(name)
+                return _without(said, found)
+        return said
+
+    def _skin(self, said: str) -> str:
+        found = re.search(rf"\b(?:for |suits )?({'|'.join(SKINS)}) skin\b", said)
+        if found is None:
+            return said
+        self.wish = replace(self.wish, skin=found[1])
+        self._understood(f"suits {found[1]} skin")
+        return _without(said, found)
+
+    def _for(self, said: str, clause: str) -> bool:
+        name = said.removeprefix("for ").strip()
+        if not said.startswith("for ") or name.casefold() not in self.people:
+            return False
+        self.whom = self.people[name.casefold()]
+        self._understood(f"for {self.whom}")
+        return True
+
+    def _comparative(self, said: str, clause: str) -> bool:
+        """“lighter than avocado”, as the shelf is asked: by a step that is felt."""
+        found = re.fullmatch(rf"({'|'.join(sorted(COMPARATIVES, key=len, reverse=True))}) than (.+)", said)
+        figure, is_more = COMPARATIVES[found[1]] if found else ("", False)
+        if found is None or figure not in A_STEP:
+            return False
+        key = self._oil(found[2], clause)
+        value = self.figure_of(key, figure) if key else None
+        if key and value is None:
+            self.not_read.append((clause, f"nobody knows how {found[1]} than “{found[2]}” would be"))
+        if value is not None:
+            bound = value + (A_STEP[figure] if is_more else -A_STEP[figure])
+            if figure == "thickness":
+                bound = value * (1 + A_STEP[figure] if is_more else 1 - A_STEP[figure])
+            self._add(FIGURES_OF[figure], f"{max(0.0, bound):.3g}", clause, at_least=is_more)
+        return True
+
+    def _lots(self, said: str, clause: str) -> bool:
+        if LOTS.fullmatch(said) is None:
+            return False
+        self.wish = replace(self.wish, lots=NINE_IN_TEN)
+        self._understood("limits on acids hold for nine lots in ten")
+        return True
+
+    def _kept(self, said: str, clause: str) -> bool:
+        if said in (FRESH, "fresh bottles", "from fresh bottles", "bought fresh"):
+            self.wish = replace(self.wish, fresh=True)
+            self._understood("from fresh bottles, whatever the dates on the shelf are")
+            return True
+        if said not in ("on hand", "mine", "from my shelf", "on my shelf", "in stock", "from what i have"):
+            return False
+        self.wish = replace(self.wish, on_hand=True)
+        self._understood("from what stands on the shelf")
+        return True
+
+    def _best(self, said: str, clause: str) -> bool:
+        if said.removeprefix("the ") not in OBJECTIVES:
+            return False
+        self.objective = OBJECTIVES[said.removeprefix("the ")]
+        if self.objective is Objective.USES_UP:  # which is what stands there
+            self.wish = replace(self.wish, on_hand=True)
+            self._understood("from what stands on the shelf")
+        self._understood(f"only the one that is best at this: {self.objective.value}")
+        return True
+
+    def _count(self, said: str, clause: str) -> bool:
+        found = re.fullmatch(rf"(at most |up to |no more than |at least )?{COUNT} oils?", said)
+        if found is None:
+            return False
+        count = int(WORDS.get(found[2], found[2]))
+        if not 1 <= count <= MOST_OILS:
+            self.not_read.append((clause, f"{count} oils cannot be looked for; 1 to {MOST_OILS} can"))
+        elif (found[1] or "").startswith("at least"):
+            self.wish = replace(self.wish, fewest=count, most=max(count, self.wish.most))
+            self._understood(f"at least {count} oils")
+        else:
+            exact = count if not found[1] else self.wish.fewest
+            self.wish = replace(self.wish, most=count, fewest=min(exact, count))
+            self._understood(f"{'at most ' if found[1] else ''}{count} oil{'s' if count > 1 else ''}")
+        return True
+
+    def _keeps(self, said: str, clause: str) -> bool:
+        places = "|".join(map(re.escape, PLACES))
+        found = re.fullmatch(
+            rf"(?:that )?keeps? (?:for |at least |over )?{NUMBER} ?months?(?: (?:in|on) (?:a |the )?({places}))?", said
+        )
+        if found is None:
+            return False
+        if found[2]:
+            celsius, swing, light = PLACES[found[2]]
+            self.wish = replace(self.wish, storage=Storage(found[2], celsius, swing, light, Glass.AMBER))
+        self._understood(f"stands in a {self.wish.storage.place}, in amber glass, in use")
+        return self._add("keeps", found[1], clause, at_least=True)
+
+    def _set(self, said: str, clause: str) -> bool:
+        if MAY_SET.fullmatch(said) is None:
+            return False
+        self.may_set = True
+        self._understood("it may set")
+        return True
+
+    def _clear(self, said: str, clause: str) -> bool:
+        found = re.fullmatch(rf"(?:stays? )?clear (?:at {NUMBER} ?(?:°c?|degrees?|c)?|in the fridge)", said)
+        if found is None:
+            return False
+        return self._add("clear", found[1] or f"{FRIDGE:g}", clause, at_least=True)
+
+    def _money(self, said: str, clause: str) -> bool:
+        found = re.fullmatch(rf"(?:costs? )?(?:{UNDER}) ({MONEY})?\s?{NUMBER}\s?({MONEY})?", said)
+        if found is None or not (found[1] or found[3] or said.startswith("cost")):
+            return False
+        named = found[1] or found[3] or ""
+        currency = next((code for code, words in CURRENCIES.items() if re.fullmatch(words, named)), "")
+        return self._add("cost", found[2], clause, at_least=False, currency=currency)
+
+    def _figure(self, said: str, clause: str) -> bool:
+        named = {**FIGURE_WORDS, **MORE_FIGURES}  # of a blend the tint on skin, of an oil its strength
+        words = "|".join(sorted(map(re.escape, named), key=len, reverse=True))
+        found = re.fullmatch(rf"({words}) (?:is )?(?:({OVER})|({UNDER})) ?{NUMBER}\s?(?:%|percent|mpa.?s|of \d)?", said)
+        if found is None or named[found[1]] not in FIGURES_OF:
+            return False
+        return self._add(FIGURES_OF[named[found[1]]], found[4], clause, at_least=bool(found[2]))
+
+    def _inert(self, said: str, clause: str) -> bool:
+        found = re.fullmatch(
+            rf"(?:at most|under|up to) {NUMBER} ?% (?:inert|squalane and the like|that cannot oxidise)", said
+        )
+        return found is not None and self._add("inert", found[1], clause, at_least=False)
+
+    def _acids(self, said: str, clause: str) -> bool:
+        found = re.fullmatch(rf"(?:fatty )?acids (?:in it )?(?:({OVER})|({UNDER})) {NUMBER} ?(?:g/100 ?g|%)?", said)
+        return found is not None and self._add("acids", found[3], clause, at_least=bool(found[1]))
+
+    def _without(self, said: str, clause: str) -> bool:
+        found = re.fullmatch(r"(?:no|without|not|free of) (.+)", said)
+        if found is None:
+            return False
+        families = FAMILIES.get(found[1].strip())
+        if families is not None:
+            self.wish = replace(self.wish, families=self.wish.families | frozenset(families))
+            self._understood(f"without {' or '.join(name.replace('_', ' ') for name in families)}")
+            return True
+        key = self._oil(found[1], clause)
+        if key:
+            self.wish = replace(self.wish, without=self.wish.without | {key})
+            self._understood(f"without {found[1]}")
+        return True
+
+    def _with(self, said: str, clause: str) -> bool:
+        share = rf"(?:(?:at least |over )?{NUMBER} ?% (?:of )?)?"
+        found = re.fullmatch(
+            rf"(?:with|must hold|must have|holds|scented with) {share}(.+?)(?: {NUMBER} ?%)?",
+            said,
+        )
+        if found is None:
+            return False
+        key = self._oil(found[2], clause)
+        if key in self.along:
+            percent = float((found[1] or found[3] or f"{self.along[key].percent:g}").replace(",", "."))
+            self.wish = replace(self.wish, along={**self.wish.along, key: percent})
+            self._understood(f"with {percent:g} % of {self.along[key].name} along")
+        elif key:
+            least = float((found[1] or found[3] or "0").replace(",", ".")) / 100
+            self.wish = replace(self.wish, must={**self.wish.must, key: least})
+            self._understood(f"with {f'at least {100 * least:g} % of ' if least else ''}{found[2]}")
+        return True
+
+    def _feel(self, said: str, clause: str) -> bool:
+        word = said.removesuffix(" feel").removesuffix(" oil")
+        if word in ("rich", "heavy"):
+            return self._add("feel", str(RICH), clause, at_least=True)
+        return word in FEELS and word in FEEL_WORDS and self._add("feel", str(FEELS[word]), clause, at_least=False)
+
+    def _oil(self, name: str, clause: str) -> str:
+        match = self.names.match(name)
+        if match.sure or (match.keys and self.along.keys() >= set(match.keys)):  # of scents the first, and it is said
+            return match.keys[0]
+        self.not_read.append(
+            (clause, f"“{name}” is {'one of several' if match.keys else 'no oil that is known'}: say which")
+        )
+        return ""
+
+    def _add(self, figure: str, number: str, clause: str, *, at_least: bool, currency: str = "") -> bool:
+        self.limits.append(Limit(figure, at_least, float(number.replace(",", ".")), clause, currency))
+        return True
+
+
+def _without(said: str, found: re.Match[str]) -> str:
+    rest = f"{said[: found.start()]} {said[found.end() :]}"
+    return re.sub(r"\s+", " ", re.sub(r"\b(?:a|an|of|for)\s*$", "", rest.strip())).strip()
