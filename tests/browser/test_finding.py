@@ -60,3 +60,6 @@ def test_a_stand_in_is_taken_and_the_row_goes_a_step_up(page: Page) -> None:
     page.locator("#from-2").get_by_role("button", name="What keeps this blend as it is").click()
     panel.get_by_role("button", name=re.compile("Strawberry seed oil$")).first.click()
     expect(page.get_by_label("Row 3", exact=True)).to_have_value(re.compile("Strawberry seed oil$"))
+    expect(panel.get_by_role("heading")).to_have_count(0)
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_label("Row 3", exact=True)).to_have_value("20.5 g rosehip")

@@ -137,30 +137,3 @@ def test_an_oil_that_is_found_goes_into_the_open_blend_by_one_tap(page: Page) ->
     expect(page.locator("input[name=typed]")).to_have_count(6)
     expect(page.get_by_label("Row 6", exact=True)).to_have_value("1 tbsp Argan oil")
     expect(page.get_by_text("Saved as")).to_have_count(0)  # it is looked at before it is kept
-
-
-def test_a_wish_leads_from_the_header_to_a_saved_blend(page: Page) -> None:
-    page.goto("/")
-    page.locator("form.quick input").fill("60 ml face oil, linoleic over 50, keeps 4 months, with jojoba, steadiest")
-    page.get_by_role("link", name="Find a blend that is all of this").click()
-    expect(page.get_by_text("linoleic at least 50 % of the acids")).to_be_visible()
-    page.get_by_role("link", name="Take it to the bench").click()
-
-    expect(page.locator("#rows")).to_contain_text("Jojoba oil")
-    page.get_by_label("Name", exact=True).fill("Wished for")
-    page.get_by_role("button", name="Save").click()
-    expect(page).to_have_url(re.compile(r"/blends/\d+"))
-
-
-def test_what_keeps_a_blend_as_it_is_takes_a_rows_place(page: Page) -> None:
-    page.goto("/blends/new?recipe=50 g grapeseed%0A30 g jojoba%0A20 g rosehip")
-    page.locator("#from-2 summary").click()
-    page.locator("#from-2").get_by_role("button", name=re.compile("What keeps this blend as it is")).click()
-    expect(page.get_by_role("heading", name="Instead of Rosehip seed oil")).to_be_visible()
-    page.locator("#stand-ins").get_by_role("button", name=re.compile("Strawberry seed oil")).click()
-
-    expect(page.locator("#rows")).to_contain_text("Strawberry seed oil")
-    expect(page.locator("#rows")).not_to_contain_text("Rosehip")
-    expect(page.get_by_role("heading", name="Instead of Rosehip seed oil")).to_have_count(0)
-    page.get_by_role("button", name="Undo").click()
-    expect(page.locator("#rows")).to_contain_text("Rosehip seed oil")

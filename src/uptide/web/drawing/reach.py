@@ -11,6 +11,7 @@ from uptide.web.drawing.view import View
 
 WIDTH, HEIGHT = 640.0, 420.0
 LEFT, RIGHT, TOP, BOTTOM = 54.0, 24.0, 34.0, 40.0  # px about the field
+BESIDE = 10.0  # px from a blend to its name
 Corner = tuple[float, float]
 
 
@@ -25,11 +26,12 @@ class OilDot(View):
 
 
 class Mark(View):
-    """A blend, and which way its name goes from it."""
+    """A blend, and where its name stands and which way it goes from there."""
 
     x: float
     y: float
     name: str
+    name_x: float
     anchor: str
 
 
@@ -79,7 +81,9 @@ class Field:
         mark = None
         if blend is not None:
             x, y = self.along.at(blend[1][0]), self.up.at(blend[1][1])
-            mark = Mark(x=x, y=y, name=blend[0], anchor="end" if x > WIDTH / 2 else "start")
+            is_right = x > WIDTH / 2
+            beside = x - BESIDE if is_right else x + BESIDE
+            mark = Mark(x=x, y=y, name=blend[0], name_x=beside, anchor="end" if is_right else "start")
         return ReachView(
             across=titles[0],
             upward=titles[1],
