@@ -26,7 +26,7 @@ VIEWS = [
     "/shelf?q=linoleic+over+65,+no+foo&oil=olive", "/shelf/chart?blend=1", "/shelf/lots", "/shelf/lots/SR-0448",
     "/shelf/lots/new?of=olive", "/shelf/own", "/shelf/own:rock-samphire-seed-oil",
     "/shelf/find?wish=linoleic+over+50,+keeps+3+months,+fewest+oils", "/shelf/find?wish=keeps+eleventy,+with+jojoba",
-    "/shelf/find?why=true&wish=linoleic+over+65,+keeps+6+months,+with+grapeseed,+2+oils,+with+jojoba,+bought+fresh",
+    "/shelf/find?why=true&wish=linoleic+over+65,+oleic+over+40,+no+nuts",
     "/shelf/reach?blend=1",
     "/shelf/compare?oil=olive&oil=lot:SR-0466&oil=jojoba",
     "/people", "/people/new", "/people/1", "/people/2/edit", "/people/4",

@@ -144,3 +144,22 @@ def test_what_turns_first_is_used_up_first_and_what_is_over_not_at_all(app: Fast
     page = client.get("/keeping/use-up").text
     (link,) = re.findall(r'href="([^"]*with\+A-1[^"]*)"', page)
     assert "A-1" in client.get(link.replace("&amp;", "&")).text
+
+
+def test_a_shelf_of_what_cannot_oxidise_has_an_answer_where_it_may(app: FastAPI, client: TestClient) -> None:
+    shelf_of(app, "mct")
+    never = client.get("/shelf/find", params={"wish": "50 ml, keeps 6 months, from my shelf", "why": "true"})
+    assert never.status_code == 200
+    assert "exclude one another" in never.text
+    wish = "50 ml, keeps 6 months, from my shelf, at most 100 % inert, steadiest"
+    (answer,) = client.post("/api/find", json={"wish": wish}).json()["answers"]
+    assert answer["oils"] == ["lot:A-0"]
+
+
+def test_nothing_is_looked_for_where_something_was_not_understood(client: TestClient) -> None:
+    text = client.get("/shelf/find/stream", params={"wish": "light, tingly"}).text
+
+    assert "event: done" in text
+    assert "event: answers" not in text
+    (said,) = client.post("/api/find", json={"wish": "with 90 % lavender"}).json()["not_understood"]
+    assert said["why"] == "90 % cannot come along; up to 20 % can"

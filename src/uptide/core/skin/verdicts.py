@@ -203,7 +203,7 @@ def _comedogenicity(fatty: Fatty, balance: float | None) -> Finding:
         (rating, item) for _, item, rating in known
     ]
     worst = max(rating for rating, _ in counted)
-    mean = fsum(mass * rating for mass, _, rating in known) / held
+    mean = clog_by_mass(fatty)
     names = listed([item.name for rating, item in counted if rating == worst])
     return Finding(
         key, title, worst, None, None, unit, method, inputs, ("common-practice", "fulton-1989"), "low",
@@ -212,6 +212,13 @@ def _comedogenicity(fatty: Fatty, balance: float | None) -> Finding:
         decimals=0, word=word_of(worst, COMEDOGENICITY_WORDS),
         other=f"Weighed by mass: {mean:.1f}. By the linoleic balance: {third}.",
     )  # fmt: skip
+
+
+def clog_by_mass(fatty: Fatty) -> float:
+    """Mean clog rating of what is rated, weighed by mass: the other school; 0 where nothing is rated."""
+    known = [(mass, rating) for mass, item in fatty if (rating := listed_comedogenicity(item)) is not None]
+    held = fsum(mass for mass, _ in known)
+    return fsum(mass * rating for mass, rating in known) / held if held else 0.0
 
 
 def _edge(known: Sequence[tuple[float, Ingredient, float]], total: float, worst: float) -> str:

@@ -181,6 +181,8 @@ def _search(request: Request, asked: FindQuery, ended: Event) -> Iterator[Answer
         with state.sessions() as store:
             return assess_here(recipe, facts, store)
 
+    if read.not_read:
+        return
     found: list[Offer] = []
     bounds: list[Bound] = []
     against: list[tuple[str, ...]] = []

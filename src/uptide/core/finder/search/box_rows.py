@@ -76,17 +76,21 @@ class Sums:
 
     @property
     def spreads(self) -> tuple[float, ...]:
-        """The least and the greatest spread of an induction time, and one between them, where h bends most."""
+        """The least and the greatest spread of an induction time, and in the dark one between them, where h bends."""
         can = self.allowed & (self.column("cox") > 0)
+        if not can.any():
+            return (0.0,)  # nothing in it can oxidise
         each = self.column("spread")[can] / self.column("cox")[can]
         least, most = float(each.min()), float(each.max())
-        return (least, least + BETWEEN * (most - least), most) if most - least > NARROW else (least,)
+        if most - least <= NARROW:
+            return (least,)
+        return (least, most) if self.is_lit else (least, least + BETWEEN * (most - least), most)
 
     def at(self, point: Array, spread: float) -> Array:
         """The sums at a point, with what it does not say as good for keeping as it can be."""
         stale, oxidisable = float(point[0]), float(point[1])
         fresh = max(stale + oxidisable, oxidisable * 1e-6)
-        start = self.least("start", "fresh") * fresh
+        start = self.least("start", "fresh") * fresh if fresh > 0 else 0.0
         sums = {
             "capacity": 1.0,
             "cox": 1.0,
@@ -97,7 +101,7 @@ class Sums:
             "light": float(point[2]) if self.is_lit else 0.0,
             "chlorophyll": float(self.column("chlorophyll")[self.allowed].min()),
             "start": start,
-            "start_spread": self.least("start_spread", "start") * start,
+            "start_spread": self.least("start_spread", "start") * start if start > 0 else 0.0,
             "aged": float(self.column("aged")[self.allowed].min()),
         }
         return np.array([sums[name] for name in SUMS])

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.figures.oil_profile import OMEGA_3
@@ -10,6 +10,7 @@ from uptide.core.figures.setting import solid_at
 from uptide.core.finder.search.wish import Limit, Wish
 from uptide.core.keeping.shelf_life import ShelfLife
 from uptide.core.physics.solid import CLEAR
+from uptide.core.skin.verdicts import Fatty, clog_by_mass
 from uptide.core.tolerance import exceeds, reaches
 
 FINDINGS: Mapping[str, str] = {
@@ -39,21 +40,31 @@ def not_kept(wish: Wish, found: Assessment) -> tuple[str, ...]:
 
 def value_of(limit: Limit, wish: Wish, found: Assessment) -> float | None:
     """The figure of a limit as the assessment has it; None where it is not known."""
+    if limit.figure in OF_OILS:
+        fatty = [(row.grams or 0.0, item) for row, item in found.resolution.parts if item.is_fatty]
+        return OF_OILS[limit.figure](limit, fatty)
     if limit.figure == "keeps":
         return _months(found.shelf_life, fresh=wish.fresh)
     if limit.figure == "omega_3":
         return sum(part.percent for part in found.acids if part.acid.code in OMEGA_3)
-    if limit.figure == "inert":
-        fatty = [(row.grams or 0.0, item) for row, item in found.resolution.parts if item.is_fatty]
-        inert = sum(mass for mass, item in fatty if item.oxidation is None or item.oxidation.is_inert)
-        return 100 * inert / sum(mass for mass, _ in fatty) if fatty else None
-    if limit.figure == "clear":
-        fatty = [(row.grams or 0.0, item) for row, item in found.resolution.parts if item.is_fatty]
-        return solid_at(fatty, limit.bound)
     value = found.finding(FINDINGS[limit.figure]).value
     if limit.figure == "cost" and value is not None and found.resolution.total_millilitres:
         return value * wish.millilitres / found.resolution.total_millilitres  # of a full bottle
     return value
+
+
+def _inert(_: Limit, fatty: Fatty) -> float | None:
+    """What of the oils cannot oxidise [%]."""
+    inert = sum(mass for mass, item in fatty if item.oxidation is None or item.oxidation.is_inert)
+    return 100 * inert / sum(mass for mass, _ in fatty) if fatty else None
+
+
+# Figures that are no finding: what they are of the oils [g] of a blend.
+OF_OILS: Mapping[str, Callable[[Limit, Fatty], float | None]] = {
+    "inert": _inert,
+    "clear": lambda limit, fatty: solid_at(list(fatty), limit.bound),
+    "clog_by_mass": lambda _, fatty: clog_by_mass(fatty),
+}
 
 
 def _months(life: ShelfLife | None, *, fresh: bool) -> float | None:

@@ -47,6 +47,7 @@ UNITS = dict.fromkeys(OF_ACIDS, 0.045) | {
     "saponification": 8.0,
     "carries": 5.0,
     "balance": 2.0,
+    "clog_by_mass": 0.25,
     "feel": 0.4,
     "thickness": log(1.12),
     "inert": 0.1,
@@ -155,6 +156,8 @@ def ratio_of(figure: str, wish: Wish, table: OilTable) -> Ratio | None:
         "thickness": np.nan_to_num(table.ln_thickness),
         "inert": np.where(table.keeping[:, OXIDISABLE] == 0, 100.0, 0.0),
     }
+    if figure == "clog_by_mass":
+        return Ratio(np.nan_to_num(table.clog), np.where(np.isnan(table.clog), TINY, 1.0))
     if figure == "balance":
         share = np.divide(1.0, acids["all"], out=np.zeros(len(table)), where=acids["all"] > 0)
         return Ratio(100 * acids["linoleic"] * share, (acids["linoleic"] + acids["oleic"]) * share + TINY)

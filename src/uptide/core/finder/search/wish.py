@@ -40,6 +40,7 @@ FIGURES: Mapping[str, tuple[str, str]] = {
     "feel": ("feel", "of 4"),
     "thickness": ("thickness on skin", "mPa·s"),
     "clog": ("clog rating", "of 5"),
+    "clog_by_mass": ("clog rating by mass", "of 5"),
     "tint": ("tint on fair skin", "ΔE"),
     "cost": ("cost", ""),
     "keeps": ("keeps", "months"),

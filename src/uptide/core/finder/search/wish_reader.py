@@ -16,9 +16,11 @@ from uptide.core.oxidation.surroundings import PLACES, Glass, Storage
 from uptide.core.physics.bottle import LARGEST, SMALLEST
 from uptide.core.skin.wearer import SKINS
 
+# Figures that the shelf has no words for are called as they are.
 OF_BLENDS = ("feel", "tint", "saponification", "carries", "balance", "monounsaturated", "polyunsaturated")
-MORE_FIGURES = {each: each for each in OF_BLENDS}  # called as they are, beside the words of the shelf
+MORE_FIGURES = {each: each for each in (*OF_BLENDS, "clog by mass")}
 FIGURES_OF = MORE_FIGURES | {
+    "clog by mass": "clog_by_mass",
     "linoleic": "linoleic",
     "oleic": "oleic",
     "saturated": "saturated",
@@ -40,6 +42,7 @@ FRIDGE = 4.0  # °C
 MAY_SET = re.compile(r"(?:it )?(?:may|can) (?:set|cloud|be (?:cloudy|solid|soft|hard))|solid|(?:a )?(?:balm|butter)")
 NOTHING_ALONG: Mapping[str, Along] = MappingProxyType({})
 MOST_OILS = 6
+MOST_ALONG = 20.0  # percent of one thing that is no oil; policy
 LOTS = re.compile(r"(?:(?:holds )?(?:for|in) )?(?:nine|9) lots (?:in|of|out of) (?:ten|10)")
 NINE_IN_TEN = 0.9  # of the lots
 HINT = "say it as in “linoleic over 50”, “with jojoba”, “no nuts”, “keeps 6 months”"
@@ -287,6 +290,9 @@ class WishReader:
         key = self._oil(found[2], clause)
         if key in self.along:
             percent = float((found[1] or found[3] or f"{self.along[key].percent:g}").replace(",", "."))
+            if not 0 < percent <= MOST_ALONG:
+                self.not_read.append((clause, f"{percent:g} % cannot come along; up to {MOST_ALONG:g} % can"))
+                return True
             self.wish = replace(self.wish, along={**self.wish.along, key: percent})
             self._understood(f"with {percent:g} % of {self.along[key].name} along")
         elif key:
