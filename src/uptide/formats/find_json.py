@@ -12,6 +12,8 @@ from uptide.core.finder.search.offers import Offer
 from uptide.core.finder.search.wish import FIGURES
 from uptide.core.finder.search.wish_words import ReadWish
 
+OF_A_TEMPERATURE = ("clear", "solid")  # figures that are none without one
+
 
 class NotUnderstood(BaseModel):
     """A clause that was not understood, and why."""
@@ -68,14 +70,14 @@ def found_out(read: ReadWish, found: Sequence[Offer], excluded: Conflict | None)
     return FoundOut(
         limits=[words for words, _ in read.lines],
         not_understood=[NotUnderstood(said=said, why=why) for said, why in read.not_read],
-        units={name: read.wish.titled(name)[1] for name in FIGURES if name != "clear"},
+        units={name: read.wish.titled(name)[1] for name in FIGURES if name not in OF_A_TEMPERATURE},
         answers=[
             AnswerOut(
                 best_at=offer.objective.value,
                 rows=[entry.typed for entry in offer.recipe.entries],
                 oils=[row.ingredient.key for row in offer.assessment.rows if row.ingredient is not None],
                 percent=[row.percent_mass or 0.0 for row in offer.assessment.rows],
-                figures={name: offer.figure(name, read.wish) for name in FIGURES if name != "clear"},
+                figures={name: offer.figure(name, read.wish) for name in FIGURES if name not in OF_A_TEMPERATURE},
                 gives_up=gives_up(offer, found, read.wish),
                 bound=_bound(offer, read),
                 held_percent=100 * offer.held,

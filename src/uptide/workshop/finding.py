@@ -27,13 +27,16 @@ from uptide.core.months import months_between
 from uptide.core.oxidation.simulate import standard_draws
 from uptide.core.recipe.recipe import Recipe
 from uptide.core.safety.caution import Grade
+from uptide.core.safety.check import is_stopped_in
 from uptide.core.safety.person import judge
 from uptide.core.skin.wearer import Wearer
 from uptide.store.people import list_people
 from uptide.store.preferences import carried_over
+from uptide.workshop.assessment import USUAL_PRODUCT
 from uptide.workshop.clock import today
 
 ALONG_PERCENT = 0.5  # percent of a scent, or of what protects it, where nobody says how much; policy
+NAMED = 3  # oils that are named where they are left out; of more, how many
 AGAINST = (Grade.STOP, Grade.WARN)
 NOBODY: Mapping[str, Wearer] = MappingProxyType({})
 NO_PRICES = "no lot on the shelf has a price yet, so that nobody knows what anything costs"
@@ -53,6 +56,7 @@ def wish_said(text: str, facts: Catalogue, rate_shift: float = 0.0, people: Mapp
         return FIGURES[figure][2](oil_profile(facts.ingredients[key]))
 
     read = read_wish(text, facts.names, products, [wearer.name for wearer in people.values()], along, figure_of)
+    read = _for_product(read, facts)
     if read.whom:
         read = _for_wearer(read, people[read.whom.lower()], facts)
     read = replace(read, wish=replace(read.wish, rate_shift=rate_shift, start_month=today().month - 1))
@@ -86,6 +90,23 @@ def wish_here(text: str, facts: Catalogue, store: Session) -> tuple[ReadWish, in
     return read, named[read.whom.lower()].id if read.whom else None
 
 
+def _for_product(read: ReadWish, facts: Catalogue) -> ReadWish:
+    """A wish without the oils of which even the least part is stopped in its product."""
+    purpose = facts.usage_of(read.product or USUAL_PRODUCT, today()).purpose
+    barred = frozenset(
+        item.key
+        for item in facts.ingredients.values()
+        if item.is_fatty and is_stopped_in(item, 100 * read.wish.least, purpose, facts.safety, today())
+    )
+    place = len(read.lines) - len(read.wish.limits)
+    named = facts.product_names.get(read.product or USUAL_PRODUCT, "such a product").lower()
+    names = sorted(facts.ingredients[key].name for key in barred)
+    which = ", ".join(names) if len(names) <= NAMED else f"{len(names)} oils and lots"
+    said = ((f"without {which}: stopped in {named}", ""),) if barred else ()
+    lines = (*read.lines[:place], *said, *read.lines[place:])
+    return replace(read, wish=replace(read.wish, barred=barred), lines=lines)
+
+
 def _for_wearer(read: ReadWish, wearer: Wearer, facts: Catalogue) -> ReadWish:
     """A wish with what the card of its wearer brings: their skin, and the oils that something speaks against."""
     oils = [item for item in facts.ingredients.values() if item.is_fatty]
@@ -98,7 +119,8 @@ def _for_wearer(read: ReadWish, wearer: Wearer, facts: Catalogue) -> ReadWish:
     if skin and not read.wish.skin:
         lines.append((f"suits {skin} skin, as {read.whom} has", clause))
     limits = read.lines[len(read.lines) - len(read.wish.limits) :]
-    return replace(read, wish=replace(read.wish, skin=skin, barred=barred), lines=(*lines, *limits))
+    wish = replace(read.wish, skin=skin, barred=barred | read.wish.barred)
+    return replace(read, wish=wish, lines=(*lines, *limits))
 
 
 def _currency(facts: Catalogue) -> str:

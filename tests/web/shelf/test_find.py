@@ -301,3 +301,11 @@ def test_an_oil_that_tints_is_no_more_of_it_than_may_be_seen(client: TestClient)
     assert answer["figures"]["tint"] <= 6
     assert "sea-buckthorn-fruit" in answer["oils"]
     assert asked(client, wish.format(1))["answers"] == []
+
+
+def test_a_product_brings_what_is_stopped_in_it(client: TestClient) -> None:
+    found = asked(client, "50 ml face oil, with mustard oil, steadiest")
+
+    assert "without Mustard seed oil: stopped in facial oil" in found["limits"]
+    assert found["answers"] == []
+    assert found["conflict"]["limits"] == ["with Mustard seed oil"]

@@ -4,20 +4,25 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from datetime import date
+from functools import lru_cache
 
 from uptide.core.figures.citing import listed
+from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.measures.say import say_number
 from uptide.core.safety.bath import Bath, bath_of
-from uptide.core.safety.case import Case
+from uptide.core.safety.case import Case, Purpose
 from uptide.core.safety.caution import RANK, Caution, Grade
 from uptide.core.safety.claims import Claim, read_claims
 from uptide.core.safety.dose import NEAR, Dose, OilDose, dose_of
 from uptide.core.safety.firing import NotFor, fire
 from uptide.core.safety.limits import Allergens, OverLimit, allergens_of, over_limits
-from uptide.core.safety.person import of_person
+from uptide.core.safety.person import alone, of_person
 from uptide.core.safety.phototoxicity import Phototoxicity, phototoxicity_of
+from uptide.core.safety.tables import SafetyTables
 from uptide.core.safety.who import limit_words
 from uptide.core.safety.words import is_personal
+from uptide.core.skin.wearer import ANYONE
 from uptide.core.tolerance import exceeds
 
 
@@ -111,6 +116,13 @@ USUAL_CARE = Caution(
     "law and licensed practice come first.",
     source="common-practice",
 )
+
+
+@lru_cache(maxsize=4096)
+def is_stopped_in(item: Ingredient, percent: float, purpose: Purpose, tables: SafetyTables, today: date) -> bool:
+    """Whether so little of an oil [% of the whole] is already stopped in a kind of product, whoever it is for."""
+    case = replace(alone(item, ANYONE, tables, today, percent), purpose=purpose)
+    return bool(check(case).open_stops)
 
 
 def _of_unmeasured(case: Case) -> Iterator[Caution]:

@@ -160,9 +160,9 @@ def _allergy_rules(tables: SafetyTables) -> frozenset[str]:
     return frozenset(rule.key for rule in tables.rules if is_of_allergy(rule.who)) | {NAMED, NOT_UNDERSTOOD}
 
 
-def alone(item: Ingredient, wearer: Wearer, tables: SafetyTables, today: date) -> Case:
+def alone(item: Ingredient, wearer: Wearer, tables: SafetyTables, today: date, percent: float = 100.0) -> Case:
     """A case of nothing but one thing, in plastic, for no product in particular; a mixture is unfolded."""
-    share = TRACE if item.phase is Phase.SCENT else 100.0
+    share = TRACE if item.phase is Phase.SCENT else percent
     row = Row(0, item.name, RowStatus.READ, Line(item.name), item, grams=share, percent_mass=share, past=item.past)
     parts = tuple(Part(row, part, share * held, share * held) for part, held in item.parts or ((item, 1.0),))
     return Case(

@@ -63,6 +63,7 @@ def _inert(_: Limit, fatty: Fatty) -> float | None:
 OF_OILS: Mapping[str, Callable[[Limit, Fatty], float | None]] = {
     "inert": _inert,
     "clear": lambda limit, fatty: solid_at(list(fatty), limit.bound),
+    "solid": lambda limit, fatty: solid_at(list(fatty), limit.celsius),
     "clog_by_mass": lambda _, fatty: clog_by_mass(fatty),
 }
 

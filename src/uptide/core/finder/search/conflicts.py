@@ -23,6 +23,7 @@ POINTS = 7  # of a frontier
 SLACK = 0.005  # of a figure: looser than it must be by so much, lest no measured blend keeps it
 FIGURES_KEPT = 3  # that a loosened limit is rounded to
 LEAST_MONTHS = 1.0  # with less it is no answer
+UNGRADED = ("clear", "solid", "tint")  # of which it is not worked out how far they must give
 SAME = 1e-9  # of a figure
 MONTHS_SHOWN = 4  # before what was asked, at the least
 
@@ -152,7 +153,14 @@ class Conflicts:
             return lambda w: replace(w, limits=tuple(each for each in w.limits if each != limit))
 
         found = [
-            _Part(each.words, without(each), MAY_SET, each, bool(each.typed), MAY_SET if each.figure == "clear" else "")
+            _Part(
+                each.words,
+                without(each),
+                MAY_SET if each.figure == "clear" else f"not {each.words}",
+                each,
+                bool(each.typed),
+                MAY_SET if each.figure == "clear" else "",
+            )
             for each in wish.limits
         ]
         if wish.months and not wish.fresh and np.isfinite(table.lasts).any():
@@ -191,7 +199,7 @@ class Conflicts:
     def _give(self, part: _Part, loosened: Wish) -> Give | None:
         """How far a part alone must give for the rest to be kept; nothing where that does not help."""
         limit = part.limit
-        if limit is None or limit.figure == "clear":
+        if limit is None or limit.figure in UNGRADED:
             return Give(f"or {part.instead}", limit, clause=part.clause) if self._can_be(loosened) else None
         furthest = self._furthest(limit, loosened)
         if furthest is None:

@@ -19,11 +19,10 @@ from uptide.core.finder.search.keeping import Keeping
 from uptide.core.finder.search.lots import LotRows
 from uptide.core.finder.search.oil_table import OilTable
 from uptide.core.finder.search.rows import Ratio, rows_of
+from uptide.core.finder.search.setting import Setting
 from uptide.core.finder.search.solving import MOST_ROOM, Program
 from uptide.core.finder.search.wish import Objective, Wish
 from uptide.core.oxidation.simulate import Draws
-from uptide.core.physics.solid import CLEAR, Melt, Melting
-from uptide.core.tolerance import reaches
 
 DIVES, POLISHED, CLIMBS = 8, 12, 8  # times
 ENOUGH = 5e-3  # months that are aimed at beyond what was asked, so that whole months are whole
@@ -34,10 +33,9 @@ RESTARTS, WORTH = 3, 2e-3  # dives from the best that was found, while each bett
 CLOSE = 0.01  # of a ratio: nearer, boxes are not looked into
 WORTH_ROOM = 0.05  # felt steps: the same, for room
 AT_ONCE = 0.25  # months: what turns sooner is as urgent
-NUDGE = 1e-3  # of a share: how far it is moved to see what becomes solid
+SMALL = 1e-4  # of a share: nearer, polishing ends
 RATIOS = 4  # times that a ratio is bettered
 Aim = Ratio | None  # what there is to be most of; None: as much room as can be in every limit
-EXTRA = 1e-3  # % solid: a row of clearness holds by so much
 
 
 @dataclass(frozen=True, eq=False)
@@ -318,7 +316,7 @@ class Dive:
         kept = shares if self.holds(shares) else None
         for _ in range(POLISHED if self.keeping.is_asked else 0):
             ahead = own._by(aim, [self.keeping.row(shares, self.wish.months + ENOUGH)])
-            if ahead is None or np.abs(ahead - shares).max() < NUDGE / 10:
+            if ahead is None or np.abs(ahead - shares).max() < SMALL:
                 break
             shares = ahead
             if self.holds(shares):
@@ -326,29 +324,17 @@ class Dive:
         return kept
 
     def holds(self, shares: Array) -> bool:
-        """Whether a blend keeps as long as it was asked to, and is clear."""
+        """Whether a blend keeps as long as it was asked to, and is clear, or as solid as was asked."""
         long_enough = not self.keeping.is_asked or self.keeping.months(shares) >= self.wish.months
         return long_enough and self.cloudy(shares) is None
 
-    def _solid(self, shares: Array) -> float:
-        parts = (
-            Melting(float(shares[place]), item.lipid, item.melting, item.cloud_shift)
-            for place in _places(shares)
-            for item in (self.table.items[place],)
-        )
-        return Melt.of(parts).solid_at(self.wish.clear_at or 0.0)
-
     def cloudy(self, shares: Array) -> Array | None:
-        """A row along which less of it is solid, where it is not clear; None where it is, or nobody asked."""
-        if self.wish.clear_at is None or not reaches(solid := self._solid(shares), CLEAR):
-            return None
-        slope = np.zeros(len(shares))
-        for place in range(len(shares)):
-            if self.program.rows.most[place] > 0:
-                moved = (1 - NUDGE) * shares
-                moved[place] += NUDGE
-                slope[place] = (self._solid(moved) - solid) / NUDGE
-        return np.asarray(CLEAR - EXTRA - solid - slope)
+        """A row along which it is clearer, or as solid as was asked, where it is not; None where it is."""
+        return self._setting.unmet(shares)
+
+    @cached_property
+    def _setting(self) -> Setting:
+        return Setting(self.wish, self.table, self.program.rows.most)
 
 
 def _places(shares: Array) -> list[int]:

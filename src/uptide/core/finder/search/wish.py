@@ -45,19 +45,24 @@ FIGURES: Mapping[str, tuple[str, str]] = {
     "cost": ("cost", ""),
     "keeps": ("keeps", "months"),
     "clear": ("clear", "°C"),
+    "solid": ("solid fat", "%"),
     "inert": ("what cannot oxidise", "% of it"),
 }
 
 
 @dataclass(frozen=True, slots=True)
 class Limit:
-    """One limit: a figure is at least or at most so much; `typed` is what was said for it, `currency` of a cost."""
+    """One limit: a figure is at least or at most so much.
+
+    `typed` is what was said for it, `currency` that of a cost, `celsius` where it must be solid [°C].
+    """
 
     figure: str
     at_least: bool
     bound: float
     typed: str = ""
     currency: str = ""
+    celsius: float = 0.0
 
     @property
     def words(self) -> str:
@@ -74,6 +79,7 @@ class Limit:
         name, unit = FIGURES[self.figure]
         if self.figure == "clear":
             return "clear at", f"{self.bound:g}", unit
+        name = f"{name} at {self.celsius:g} °C" if self.figure == "solid" else name
         way = "at least" if self.at_least else "at most"
         return f"{name} {way}", f"{self.bound:g}", unit or self.currency
 

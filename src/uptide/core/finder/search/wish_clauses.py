@@ -53,6 +53,8 @@ def clause_of(limit: Limit, place: str = COOL_CUPBOARD) -> str:
         return f"keeps {number} months" if place == COOL_CUPBOARD else f"keeps {number} months in the {place}"
     if limit.figure == "clear":
         return f"clear at {number}"
+    if limit.figure == "solid":
+        return f"solid {'over' if limit.at_least else 'under'} {number} % at {limit.celsius:g}"
     if limit.figure == "inert":
         return f"at most {number} % inert"
     named = SAID.get(limit.figure, limit.figure)

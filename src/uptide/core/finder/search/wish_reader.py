@@ -38,7 +38,7 @@ WORDS = {"one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6}
 COUNT = rf"(\d|{'|'.join(WORDS)})"
 CURRENCIES = {"GBP": r"£|pounds?|gbp|quid", "EUR": r"€|euros?|eur", "USD": r"\$|dollars?|usd"}
 MONEY = rf"(?:{'|'.join(CURRENCIES.values())})"
-FRIDGE = 4.0  # °C
+FRIDGE, ROOM = 4.0, 22.0  # °C
 MAY_SET = re.compile(r"(?:it )?(?:may|can) (?:set|cloud|be (?:cloudy|solid|soft|hard))|solid|(?:a )?(?:balm|butter)")
 NOTHING_ALONG: Mapping[str, Along] = MappingProxyType({})
 MOST_OILS = 6
@@ -106,7 +106,16 @@ class WishReader:
         if not said:
             return
         readers = (self._kept, self._best, self._count, self._keeps, self._set, self._clear, self._money, self._figure)
-        more = (self._for, self._lots, self._comparative, self._acids, self._inert, self._without, self._with)
+        more = (
+            self._solid,
+            self._for,
+            self._lots,
+            self._comparative,
+            self._acids,
+            self._inert,
+            self._without,
+            self._with,
+        )
         if not any(reader(said, clause) for reader in (*readers, *more, self._feel)):
             self.not_read.append((clause, HINT))
 
@@ -238,6 +247,15 @@ class WishReader:
             return False
         return self._add("clear", found[1] or f"{FRIDGE:g}", clause, at_least=True)
 
+    def _solid(self, said: str, clause: str) -> bool:
+        found = re.fullmatch(
+            rf"solid(?: fat)? (?:({OVER})|({UNDER})) ?{NUMBER} ?%?(?: at {NUMBER} ?(?:°c?|degrees?|c)?)?", said
+        )
+        if found is None:
+            return False
+        celsius = float((found[4] or f"{ROOM:g}").replace(",", "."))
+        return self._add("solid", found[3], clause, at_least=bool(found[1]), celsius=celsius)
+
     def _money(self, said: str, clause: str) -> bool:
         found = re.fullmatch(rf"(?:costs? )?(?:{UNDER}) ({MONEY})?\s?{NUMBER}\s?({MONEY})?", said)
         if found is None or not (found[1] or found[3] or said.startswith("cost")):
@@ -316,8 +334,10 @@ class WishReader:
         )
         return ""
 
-    def _add(self, figure: str, number: str, clause: str, *, at_least: bool, currency: str = "") -> bool:
-        self.limits.append(Limit(figure, at_least, float(number.replace(",", ".")), clause, currency))
+    def _add(
+        self, figure: str, number: str, clause: str, *, at_least: bool, currency: str = "", celsius: float = 0.0
+    ) -> bool:
+        self.limits.append(Limit(figure, at_least, float(number.replace(",", ".")), clause, currency, celsius))
         return True
 
 

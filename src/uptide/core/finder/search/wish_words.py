@@ -61,7 +61,7 @@ def read_wish(
         limits.append(Limit("acids", at_least=True, bound=ACIDS_AT_LEAST))
     if not any(limit.figure == "inert" for limit in limits):
         limits.append(Limit("inert", at_least=False, bound=INERT_AT_MOST))
-    if not (reader.may_set or reader.product in SET or any(limit.figure == "clear" for limit in limits)):
+    if not (reader.may_set or reader.product in SET or any(limit.figure in ("clear", "solid") for limit in limits)):
         limits.append(Limit("clear", at_least=True, bound=POURED))
     wish = replace(reader.wish, limits=tuple(limits))
     lines = (*reader.lines, *((each.words, each.typed) for each in limits))
