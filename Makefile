@@ -18,14 +18,14 @@ SCRIPTS := $(wildcard src/uptide/web/static/*.js)
 STYLE := -s 2 -n
 SCRIPT := -s 2 -n -w 120 -b collapse,preserve-inline
 
-.PHONY: demo test static in-browser of-pages of-the-rest instruments check bench same lock screenshots clean
+.PHONY: demo test static in-browser of-pages of-what-is-stored of-the-rest instruments check bench same lock screenshots clean
 
 demo: $(VENV)/run.stamp
 	$(BIN)/uptide demo
 
 # Three at a time: the tests in a browser wait for it half of the time, and those of instruments for them.
 test: $(VENV)/dev.stamp chromium
-	$(MAKE) --jobs=3 --output-sync=target in-browser of-pages of-the-rest static instruments
+	$(MAKE) --jobs=3 --output-sync=target in-browser of-pages of-the-rest static of-what-is-stored instruments
 
 static: $(VENV)/dev.stamp
 	$(BIN)/ruff format --check .
@@ -43,7 +43,10 @@ in-browser: $(VENV)/dev.stamp
 	$(BIN)/pytest -q tests/browser
 
 of-pages: $(VENV)/dev.stamp
-	$(BIN)/pytest -q tests/web
+	$(BIN)/pytest -q tests/web --ignore=tests/web/test_whatever_is_stored.py
+
+of-what-is-stored: $(VENV)/dev.stamp
+	$(BIN)/pytest -q tests/web/test_whatever_is_stored.py
 
 of-the-rest: $(VENV)/dev.stamp
 	$(BIN)/pytest -q -m "not browser" --ignore=tests/devices --ignore=tests/web

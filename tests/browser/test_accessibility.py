@@ -25,7 +25,7 @@ VIEWS = [
     "/shelf/castor", "/shelf/bergamot",
     "/shelf?q=linoleic+over+65,+no+foo&oil=olive", "/shelf/chart?blend=1", "/shelf/lots", "/shelf/lots/SR-0448",
     "/shelf/lots/new?of=olive", "/shelf/own", "/shelf/own:rock-samphire-seed-oil",
-    "/shelf/find?wish=linoleic+over+50,+keeps+3+months,+fewest+oils", "/shelf/find?wish=keeps+eleventy,+with+jojoba",
+    "/shelf/find?wish=linoleic+over+50,+2+oils&all=true", "/shelf/find?wish=keeps+eleventy,+with+jojoba",
     "/shelf/find?why=true&wish=linoleic+over+65,+oleic+over+40,+no+nuts",
     "/shelf/reach?blend=1",
     "/shelf/compare?oil=olive&oil=lot:SR-0466&oil=jojoba",

@@ -218,6 +218,9 @@ HOSTILE: list[tuple[str, tuple[str, ...], list[Any]]] = [
             {"meanings": [["rosehip", "no-such"]]},
         ],
     ),
+    ("wish.said", ("/shelf/find",), ["", "\x00", "<b>", "x" * 5000]),
+    ("wish.measure", ("/shelf/find",), ["cups", ""]),
+    ("wish.shelf", ("/shelf/find",), [-1, 2**62]),
 ]
 CASES = [(column, value, pages) for column, pages, values in HOSTILE for value in values]
 
@@ -250,6 +253,8 @@ def furnished(tmp_path_factory: pytest.TempPathFactory, empty_database: Path) ->
     assert post("/people", data=card, follow_redirects=False).status_code == 303
     test = {"token": token(client, "/people/1"), "blend": "1.1", "begun": "2026-11-20T18:00"}
     assert post("/people/1/tests", data=test, follow_redirects=False).status_code == 303
+    wish = {"token": token(client), "wish": "30 ml, light"}
+    assert post("/shelf/find/keep", data=wish, follow_redirects=False).status_code == 303
     seen = {"token": token(client, "/people/1"), "step": "0", "saw": "nothing"}
     assert post("/people/1/tests/1/looks", data=seen, follow_redirects=False).status_code == 303
     batch = {"token": token(client, place), "bottles": "1 x 30 ml", "made": "2026-11-01"}

@@ -353,7 +353,7 @@ def test_no_stand_in_for_somebody_with_a_nut_allergy_is_a_nut(client: TestClient
 
 def test_a_wish_for_somebody_brings_their_skin_and_leaves_out_what_they_must_not_have(client: TestClient) -> None:
     number = card(client, skin="combination", allergies=["tree_nut"])
-    wish = "50 ml, oleic over 30, keeps 4 months, for maren, steadiest"
+    wish = "50 ml, oleic over 30, for maren, steadiest"
     found = client.post("/api/find", json={"wish": wish}).json()
     (answer,) = found["answers"]
     facts = shipped_catalogue()

@@ -75,8 +75,8 @@ def test_what_each_gives_up_is_said_and_stands_on_the_same_axes(app: FastAPI, cl
 def test_where_nothing_fits_the_limits_come_then_what_gives_then_two_against_each_other(
     app: FastAPI, client: TestClient
 ) -> None:
-    shelf_of(app, "grapeseed", "jojoba")
-    wish = "50 ml, linoleic over 50, keeps 9 months, from my shelf"
+    shelf_of(app, "grapeseed", "olive")
+    wish = "50 ml, linoleic over 55, oleic over 45, from my shelf"
     events = said(client, wish)
     pages = [page for name, page in events if name == "answers"]
 
@@ -84,18 +84,19 @@ def test_where_nothing_fits_the_limits_come_then_what_gives_then_two_against_eac
     assert PICTURE not in pages[0]
     assert "looked for" not in words(pages[-1])
     gives = re.findall(r'<li>\s*<a href="([^"]*)">or ([^<]*)</a>', pages[-1])
-    assert [words.split()[0] for _, words in gives] == ["linoleic", "keeps"]
-    points = re.findall(r'<a href="([^"]*)" aria-label="keeps (\d+) months with linoleic ([\d.]+) %', pages[-1])
+    assert [words.split()[0] for _, words in gives] == ["linoleic", "oleic"]
+    points = re.findall(r'aria-label="linoleic ([\d.]+) % of the acids with oleic ([\d.]+) %', pages[-1])
+    addresses = re.findall(r'<a href="([^"]*)"\s+aria-label="linoleic', pages[-1])
     assert PICTURE in pages[-1]
     assert len(points) > 2
-    months, linoleic = ([float(point[place]) for point in points] for place in (1, 2))
-    assert months == sorted(months)
-    assert linoleic == sorted(linoleic, reverse=True)
+    linoleic, oleic = ([float(point[place]) for point in points] for place in (0, 1))
+    assert linoleic == sorted(linoleic)
+    assert oleic == sorted(oleic, reverse=True)
     # Each of them, and each point, is a blend: what gives leads to a wish that has answers.
-    for address in (gives[0][0], gives[1][0], points[1][0]):
+    for address in (gives[0][0], gives[1][0], addresses[1]):
         assert "Take it to the bench" in client.get(address.replace("&amp;", "&")).text
-    asked = parse_qs(urlsplit(points[1][0].replace("&amp;", "&")).query)["wish"][0]
-    assert f"keeps {months[1]:g} months" in asked
+    asked = parse_qs(urlsplit(addresses[1].replace("&amp;", "&")).query)["wish"][0]
+    assert asked.startswith(f"50 ml, linoleic over {linoleic[1]:.2g}")
 
 
 def test_a_date_that_ends_too_soon_gives_way_to_a_fresh_bottle(app: FastAPI, client: TestClient) -> None:
