@@ -25,7 +25,7 @@ demo: $(VENV)/run.stamp
 
 # Three at a time: the tests in a browser wait for it half of the time, and those of instruments for them.
 test: $(VENV)/dev.stamp chromium
-	$(MAKE) --jobs=3 --output-sync=target in-browser of-pages of-the-rest static of-what-is-stored instruments
+	$(MAKE) --jobs=3 --output-sync=target in-browser of-pages of-the-rest instruments static of-what-is-stored
 
 static: $(VENV)/dev.stamp
 	$(BIN)/ruff format --check .
