@@ -334,7 +334,9 @@ def test_what_is_typed_is_escaped(client: TestClient) -> None:
     assert "<script>alert" not in page
 
 
-@pytest.mark.parametrize("path", ["/people/{}", "/blends/{}", "/blends/1/versions/{}", "/shelf/chart?blend={}"])
+@pytest.mark.parametrize(
+    "path", ["/people/{}", "/blends/{}", "/blends/1/versions/{}", "/shelf/chart?blend={}", "/shelf/reach?blend={}"]
+)
 def test_a_number_past_any_there_can_be_is_not_found(client: TestClient, path: str) -> None:
     answer = client.get(path.format(10**20))
 

@@ -30,7 +30,7 @@ from uptide.core.safety.caution import Grade
 from uptide.core.safety.check import is_stopped_in
 from uptide.core.safety.person import judge
 from uptide.core.skin.wearer import Wearer
-from uptide.store.people import list_people
+from uptide.store.people import names_of_people, wearer_of
 from uptide.store.preferences import carried_over
 from uptide.workshop.assessment import USUAL_PRODUCT
 from uptide.workshop.clock import today
@@ -83,11 +83,11 @@ def wish_said(text: str, facts: Catalogue, rate_shift: float = 0.0, people: Mapp
 
 def wish_here(text: str, facts: Catalogue, store: Session) -> tuple[ReadWish, int | None]:
     """Read a wish in the words of this workshop, and the number of the person it is for."""
-    people = list_people(store) if " for " in f" {text.lower()}" else ()  # who are many, and seldom named
-    named = {person.wearer.name.lower(): person for person in people}
-    wearers = {name: person.wearer for name, person in named.items()}
+    said = text.lower()
+    named = {name.lower(): number for number, name in names_of_people(store) if f"for {name.lower()}" in said}
+    wearers = {name: wearer_of(store, number) for name, number in named.items()}  # of those who are named, alone
     read = wish_said(text, facts, carried_over(store, None), wearers)
-    return read, named[read.whom.lower()].id if read.whom else None
+    return read, named[read.whom.lower()] if read.whom else None
 
 
 def _for_product(read: ReadWish, facts: Catalogue) -> ReadWish:

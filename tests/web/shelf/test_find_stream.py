@@ -164,3 +164,28 @@ def test_nothing_is_looked_for_where_something_was_not_understood(client: TestCl
     assert "event: answers" not in text
     (said,) = client.post("/api/find", json={"wish": "with 90 % lavender"}).json()["not_understood"]
     assert said["why"] == "90 % cannot come along; up to 20 % can"
+
+
+def test_a_lot_that_is_over_by_its_age_is_not_used_up(app: FastAPI, client: TestClient) -> None:
+    """It has no supplier's date, and by the model it turned long ago: it is tested or thrown out, and in no blend."""
+    long_ago = today() - timedelta(days=3 * 365)
+    with app.state.sessions() as store, store.begin():
+        old = Lot("A-1", "grapeseed", bought_g=500, left_g=500, received_on=long_ago, opened_on=long_ago)
+        put_lots(
+            store, [old, Lot("A-2", "argan", bought_g=500, left_g=500), Lot("A-3", "olive", bought_g=500, left_g=500)]
+        )
+    (answer,) = client.post("/api/find", json={"wish": "50 ml, use up what turns first"}).json()["answers"]
+
+    assert "lot:A-1" not in answer["oils"]
+
+
+def test_lots_that_cannot_hold_are_a_reason_and_typical_ones_the_way_out(app: FastAPI, client: TestClient) -> None:
+    """Linoleic of grapeseed is 72 % in a typical lot, and in half of them less."""
+    shelf_of(app, "grapeseed", "olive")
+    wish = "50 ml, linoleic over 71, from my shelf, for nine lots in ten"
+    conflict = client.post("/api/find", json={"wish": wish}).json()["conflict"]
+
+    assert "limits on acids hold for nine lots in ten" in conflict["limits"]
+    assert "or for typical lots" in conflict["gives"]
+    assert not conflict["is_shown"]
+    assert not any("linoleic 7" in give for give in conflict["gives"])  # which would hold for typical lots alone

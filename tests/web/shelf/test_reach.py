@@ -97,3 +97,11 @@ def test_a_blend_of_ones_own_lies_where_its_figures_are(app: FastAPI, client: Te
     assert client.get("/shelf/reach", params={"one": "clog"}).status_code == 404
     assert "No blend of these oils keeps" in words(client.get("/shelf/reach", params={"wish": "linoleic over 99"}).text)
     assert "was not understood" in words(client.get("/shelf/reach", params={"wish": "tingly"}).text)
+
+
+def test_an_empty_shelf_shows_what_all_oils_reach(client: TestClient) -> None:
+    page = client.get("/shelf/reach").text
+
+    assert "where nothing is said, “with fresh bottles”" in words(page)
+    assert 'class="outline"' in page
+    assert "No blend of these oils keeps" in words(client.get("/shelf/reach", params={"wish": "from my shelf"}).text)

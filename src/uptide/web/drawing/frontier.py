@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from uptide.web.drawing.axes import Axis
+from uptide.web.drawing.axes import AxesView, Field
 from uptide.web.drawing.view import View
 
-WIDTH, HEIGHT = 460.0, 250.0
-LEFT, RIGHT, TOP, BOTTOM = 54.0, 24.0, 34.0, 40.0  # px about the field
+SIZE = (460.0, 250.0)  # px
 
 
 class Point(View):
@@ -21,20 +20,12 @@ class Point(View):
 
 
 class FrontierView(View):
-    """The picture: points from left to right, what was asked, and ticks with their words."""
+    """The picture: its axes, points from left to right with the line through them, and what was asked."""
 
-    width: float = WIDTH
-    height: float = HEIGHT
-    left: float = LEFT
-    foot: float = HEIGHT - BOTTOM
-    end: float = WIDTH - RIGHT
-    across: str
-    upward: str
+    axes: AxesView
     points: tuple[Point, ...]
     path: str
     asked: Point
-    ticks_across: tuple[tuple[float, str], ...]
-    ticks_upward: tuple[tuple[float, str], ...]
 
 
 def draw_frontier(
@@ -44,15 +35,16 @@ def draw_frontier(
     if len(points) < len(("one", "other")):
         return None
     ordered = sorted(points)
-    along = Axis([x for x, *_ in ordered] + [asked[0]], LEFT, WIDTH - RIGHT)
-    up = Axis([y for _, y, *_ in ordered] + [asked[1]], HEIGHT - BOTTOM, TOP)
-    drawn = tuple(Point(x=along.at(x), y=up.at(y), words=words, address=to) for x, y, words, to in ordered)
+    field = Field.of([(x, y) for x, y, *_ in ordered] + [asked[:2]], *SIZE)
+
+    def point(x: float, y: float, words: str, address: str = "") -> Point:
+        across, down = field.at((x, y))
+        return Point(x=across, y=down, words=words, address=address)
+
+    drawn = tuple(point(*each) for each in ordered)
     return FrontierView(
-        across=across,
-        upward=upward,
+        axes=field.axes(across, upward, [x for x, *_ in ordered]),
         points=drawn,
-        path="M" + "L".join(f"{point.x:.1f} {point.y:.1f}" for point in drawn),
-        asked=Point(x=along.at(asked[0]), y=up.at(asked[1]), words=asked[2], address=""),
-        ticks_across=tuple((along.at(x), f"{x:.3g}") for x, *_ in ordered),
-        ticks_upward=up.ticks(),
+        path="M" + "L".join(f"{each.x:.1f} {each.y:.1f}" for each in drawn),
+        asked=point(*asked),
     )

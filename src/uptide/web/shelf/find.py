@@ -90,9 +90,9 @@ def find_page(
         offers = find(read, facts, look, habits, asked.measure, wearer=wearer, refused=against.append)
         found = tuple(offers if asked.all else islice(offers, 1))
         if not found:
-            why = WhyView.nothing(WHY if not asked.why else "")
-            for why in _why(read, asked, conflicts_of(read, facts), against) if asked.why else ():  # noqa: B007 - the last of it
-                pass
+            why = WhyView.nothing(WHY)
+        if not found and asked.why:
+            *_, why = _why(read, asked, conflicts_of(read, facts), against)
     bounds = [offer.bound() for offer in found] if asked.all else []
     is_begun = is_asked and not (asked.all or asked.why)
     kept = tuple(map(kept_view, kept_wishes(store)))

@@ -16,7 +16,8 @@ from uptide.store.blends import load_blend
 from uptide.web.base.dependencies import Facts, OnShelf, Store
 from uptide.web.base.forms import number_of
 from uptide.web.base.pages import render
-from uptide.web.drawing.reach import Field
+from uptide.web.drawing.axes import Field
+from uptide.web.drawing.reach import SIZE, draw_reach
 from uptide.web.shelf.find_view import FindQuery
 from uptide.workshop.assessment import assess_here
 from uptide.workshop.finding import oils_for, wish_here
@@ -24,7 +25,7 @@ from uptide.workshop.finding import oils_for, wish_here
 router = APIRouter(prefix="/shelf/reach", include_in_schema=False)
 
 MOST = 1e4  # of any figure
-ON_SHELF = "from my shelf"
+ON_SHELF, OF_ALL = "from my shelf", "with fresh bottles"  # what is asked where nothing is said
 
 
 class ReachQuery(FindQuery):
@@ -38,43 +39,38 @@ class ReachQuery(FindQuery):
     px: float | None = None  # of the picture
     py: float | None = None
 
-    @property
-    def text(self) -> str:
-        """The wish; where nothing is said, of what stands on the shelf."""
-        return self.wish if self.wish.strip() else ON_SHELF
-
 
 @router.get("")
 def show(
     request: Request, store: Store, facts: Facts, shelf: OnShelf, asked: Annotated[ReachQuery, Query()]
 ) -> Response:
     """Draw what two figures can be together; with a target, go and find a blend that is there."""
-    read, _ = wish_here(asked.text, facts, store)
+    text = asked.wish if asked.wish.strip() else ON_SHELF if shelf.standing else OF_ALL
+    read, _ = wish_here(text, facts, store)
     plane = Plane(read.wish, oils_for(read.wish, facts), standard_draws(), (asked.one, asked.other))
     outline = () if read.not_read else plane.outline()
-    oils = [
-        (item.key, item.name, bool({item.key, item.base_key} & {*shelf.on_hand}) or bool(item.lot), corner)
-        for item, corner in plane.oils()
-    ]
+    oils = [(item.name, bool(item.lot) or item.base_key in shelf.on_hand, corner) for item, corner in plane.oils()]
     blend = _blend(asked, plane, facts, store)
-    field = Field.of([*outline, *(corner for *_, corner in oils), *((blend[1],) if blend else ())]) if outline else None
+    shown = [*outline, *(corner for *_, corner in oils), *((blend[1],) if blend else ())]
+    field = Field.of(shown, *SIZE) if outline else None
     target: Corner | None = None
     if field is not None and asked.px is not None and asked.py is not None:
         target = field.figures(asked.px, asked.py)
     elif asked.to_one.strip() and asked.to_other.strip():
         target = number_of(asked.to_one, "target", most=MOST), number_of(asked.to_other, "target", most=MOST)
     if target is not None:
-        return RedirectResponse(asked.address(wish=plane.aimed(asked.text, read.wish.limits, target)), 303)
+        return RedirectResponse(asked.address(wish=plane.aimed(text, read.wish.limits, target)), 303)
     titles = tuple(", ".join(filter(None, read.wish.titled(figure))) for figure in plane.pair)
     return render(
         request,
         "shelf/reach.html",
-        picture=field.draw((titles[0], titles[1]), outline, oils, blend) if field is not None else None,
+        picture=draw_reach(field, (titles[0], titles[1]), outline, oils, blend) if field is not None else None,
         titles=titles,
         asked=asked,
         not_read=read.not_read,
         figures=[(figure, read.wish.titled(figure)[0]) for figure in PAIRED],
-        here=asked.address("/shelf/reach", asked.text) + f"&one={asked.one}&other={asked.other}",
+        usual=ON_SHELF if shelf.standing else OF_ALL,
+        here=asked.address("/shelf/reach", text) + f"&one={asked.one}&other={asked.other}",
         longest=LONGEST_WISH,
         count=len(shelf.standing),
     )

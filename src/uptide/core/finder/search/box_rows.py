@@ -23,6 +23,7 @@ from uptide.core.finder.search.solving import Program
 
 UNDER = 5e-4  # of h: how far a plane is lowered
 BETWEEN = 0.25  # of the way from the least spread to the greatest: h bends most near the least
+LEAST_FRESH = 1e-6  # meq/kg of what can oxidise: floats may leave a corner below nothing
 NARROW = 1e-4  # of a side: what is not wider is a point
 ROOM = 1e-5  # of a box: what floats may leave a blend outside
 
@@ -89,7 +90,7 @@ class Sums:
     def at(self, point: Array, spread: float) -> Array:
         """The sums at a point, with what it does not say as good for keeping as it can be."""
         stale, oxidisable = float(point[0]), float(point[1])
-        fresh = max(stale + oxidisable, oxidisable * 1e-6)
+        fresh = max(stale + oxidisable, LEAST_FRESH * oxidisable)
         start = self.least("start", "fresh") * fresh if fresh > 0 else 0.0
         sums = {
             "capacity": 1.0,

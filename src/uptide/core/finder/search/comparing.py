@@ -82,8 +82,10 @@ def lots_said(offer: Offer, wish: Wish) -> str:
         case _:
             aim = dive.aim(offer.objective)
             less = 0.0 if aim is None else max(0.0, aim.of(typical.shares) - aim.of(own.shares))
-            is_cost = offer.objective is Objective.CHEAPEST
-            costs = f"{less * wish.millilitres:.2f} {wish.currency}" if is_cost else f"{less:.2f} of it"
+            costs = {
+                Objective.CHEAPEST: f"{less * wish.millilitres:.2f} {wish.currency}",
+                Objective.LIGHTEST: f"{less:.2f} of 4 of feel",
+            }.get(offer.objective, f"{less:.2f} a month of what turns first")
     return f"Holding for {100 * wish.lots:.0f} lots in a hundred costs {costs}"
 
 
@@ -101,7 +103,7 @@ def _bounded(offer: Offer, objective: Objective, value: float, wish: Wish) -> st
         case Objective.USES_UP:
             return f"uses up more than {_more(offer, value):.0f} % more of what turns first"
         case Objective.LIGHTEST:
-            return f"is lighter than {value:.2f}{_less(offer.figure('feel', wish), value)}"
+            return f"feels lighter than {value:.2f} of 4{_less(offer.figure('feel', wish), value)}"
 
 
 def _more(offer: Offer, bound: float) -> float:

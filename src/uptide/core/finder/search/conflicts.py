@@ -13,7 +13,7 @@ from uptide.core.arrays import Array
 from uptide.core.finder.search.oil_table import OilTable
 from uptide.core.finder.search.rows import Ratio, ratio_of
 from uptide.core.finder.search.search import Dive, dive_for
-from uptide.core.finder.search.wish import Limit, Wish
+from uptide.core.finder.search.wish import Limit, Objective, Wish
 from uptide.core.finder.search.wish_clauses import FRESH, MAY_SET
 from uptide.core.oxidation.simulate import Draws
 from uptide.core.tolerance import reaches
@@ -23,6 +23,7 @@ POINTS = 7  # of a frontier
 SLACK = 0.005  # of a figure: looser than it must be by so much, lest no measured blend keeps it
 FIGURES_KEPT = 3  # that a loosened limit is rounded to
 LEAST_MONTHS = 1.0  # with less it is no answer
+LOTS_HOLD = "limits on acids hold for nine lots in ten"
 UNGRADED = ("clear", "solid", "tint")  # of which it is not worked out how far they must give
 SAME = 1e-9  # of a figure
 MONTHS_SHOWN = 4  # before what was asked, at the least
@@ -99,10 +100,8 @@ class Conflicts:
 
     def found(self) -> Conflict | None:
         """A smallest set of limits that exclude one another; None where something keeps them all."""
-        conflict = None
-        for conflict in self.steps():  # noqa: B007 - the last of them is the whole
-            pass
-        return conflict
+        found = [*self.steps()]
+        return found[-1] if found else None
 
     def steps(self) -> Iterator[Conflict]:
         """The same, give by give; nothing where something keeps them all.
@@ -156,7 +155,7 @@ class Conflicts:
             _Part(
                 each.words,
                 without(each),
-                MAY_SET if each.figure == "clear" else f"not {each.words}",
+                MAY_SET if each.figure == "clear" else f"without “{each.words}”",
                 each,
                 bool(each.typed),
                 MAY_SET if each.figure == "clear" else "",
@@ -173,6 +172,8 @@ class Conflicts:
                     clause=FRESH,
                 )
             )
+        if wish.lots:
+            found.append(_Part(LOTS_HOLD, lambda w: replace(w, lots=0.0), "for typical lots"))
         if wish.skin:
             other = f"for other skin than {wish.skin}"
             found.append(_Part(f"suits {wish.skin} skin", lambda w: replace(w, skin=""), other))
@@ -194,12 +195,14 @@ class Conflicts:
 
     def _can_be(self, wish: Wish) -> bool:
         dive = self._dive(wish)
-        return dive is not None and dive.exists()
+        if dive is None:
+            return False
+        return dive.exists() if not wish.lots else dive.answer(Objective.STEADIEST) is not None
 
     def _give(self, part: _Part, loosened: Wish) -> Give | None:
         """How far a part alone must give for the rest to be kept; nothing where that does not help."""
         limit = part.limit
-        if limit is None or limit.figure in UNGRADED:
+        if limit is None or limit.figure in UNGRADED or loosened.lots:
             return Give(f"or {part.instead}", limit, clause=part.clause) if self._can_be(loosened) else None
         furthest = self._furthest(limit, loosened)
         if furthest is None:

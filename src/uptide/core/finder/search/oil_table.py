@@ -37,6 +37,7 @@ SUMS = (
     "start_spread",
     "aged",
 )
+ACIDS = ("linoleic", "oleic", "omega_3", "saturated", "monounsaturated", "polyunsaturated", "all")
 OXIDISABLE = SUMS.index("oxidisable")
 
 
@@ -120,7 +121,7 @@ def oil_table(
     acids = [_acids(item) for item in kept]
     return OilTable(
         kept,
-        {name: np.array([each[name] for each in acids]) for name in (acids[0] if acids else {})},
+        {name: np.array([each[name] for each in acids]) for name in ACIDS},
         **{name: np.array([each[name] for each in columns], float) for name in COLUMNS},
     )
 

@@ -5,7 +5,7 @@ Each corner is the blend that is furthest in one direction. How long it keeps, a
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass
 from math import cos, exp, pi, sin
 
@@ -55,7 +55,6 @@ class Plane:
     table: OilTable
     draws: Draws
     pair: tuple[str, str]
-    go_on: Callable[[], None] = lambda: None
 
     def __post_init__(self) -> None:
         for figure in self.pair:
@@ -64,8 +63,9 @@ class Plane:
 
     def outline(self) -> tuple[Corner, ...]:
         """The corners, direction after direction; none where nothing keeps the rows."""
-        dive = dive_for(self.wish, self.table, self.draws, go_on=self.go_on)
-        if dive is None:
+        dive = dive_for(self.wish, self.table, self.draws)
+        start = dive.program.best(np.zeros(len(self.table))) if dive is not None else None
+        if dive is None or start is None:
             return ()
         known = [corner for _, corner in self.oils()]
         spans = np.maximum(np.ptp(known, axis=0), SMALLEST) if known else np.ones(2)
@@ -73,13 +73,11 @@ class Plane:
         for turn in range(DIRECTIONS):
             angle = 2 * pi * turn / DIRECTIONS
             ways = (cos(angle) / spans[0], sin(angle) / spans[1])
-            shares = dive.program.best(np.zeros(len(self.table)))
+            shares = start
             for _ in range(SOLVED):
-                if shares is None:
-                    return ()
-                shares = dive.program.best(self._slope(ways, shares))
-            if shares is not None:
-                found.append(self.of(shares))
+                ahead = dive.program.best(self._slope(ways, shares))
+                shares = shares if ahead is None else ahead
+            found.append(self.of(shares))
         return tuple(found)
 
     def oils(self) -> Iterator[tuple[Ingredient, Corner]]:

@@ -125,8 +125,10 @@ class Dive:
         return self.for_objective(objective).most(self.aim(objective))
 
     def for_objective(self, objective: Objective) -> Dive:
-        """The same among the oils that can be compared in it: what costs nobody knows what is not the cheapest."""
-        return self._among(~np.isnan(self.table.price)) if objective is Objective.CHEAPEST else self
+        """The same among the oils that it may be of: what has no price is not cheapest, what is over not used up."""
+        if objective is Objective.CHEAPEST:
+            return self._among(~np.isnan(self.table.price))
+        return self._among(self._alone > 0) if objective is Objective.USES_UP else self
 
     def exists(self) -> bool:
         """Whether a blend is found that keeps the wish."""
@@ -276,10 +278,14 @@ class Dive:
         return None
 
     @cached_property
+    def _alone(self) -> Array:
+        """How long each oil keeps by itself [months]; 0 of what is over."""
+        return np.array([self.keeping.months(shares) for shares in np.eye(len(self.table))])
+
+    @property
     def _urgency(self) -> Array:
         """How urgent it is to use an oil up [1/month]: by how long it keeps alone, or until its supplier's date."""
-        alone = [self.keeping.months(shares) for shares in np.eye(len(self.table))]
-        return np.asarray(1 / np.maximum(np.minimum(alone, self.table.lasts), AT_ONCE))
+        return np.asarray(1 / np.maximum(np.minimum(self._alone, self.table.lasts), AT_ONCE))
 
     def _by(self, aim: Aim, learnt: list[Array]) -> Array | None:
         if aim is None:

@@ -41,7 +41,7 @@ FIGURES: Mapping[str, tuple[str, str]] = {
     "thickness": ("thickness on skin", "mPa·s"),
     "clog": ("clog rating", "of 5"),
     "clog_by_mass": ("clog rating by mass", "of 5"),
-    "tint": ("tint on fair skin", "ΔE"),
+    "tint": ("tint on skin", "ΔE"),
     "cost": ("cost", ""),
     "keeps": ("keeps", "months"),
     "clear": ("clear", "°C"),
