@@ -137,3 +137,18 @@ def test_an_oil_that_is_found_goes_into_the_open_blend_by_one_tap(page: Page) ->
     expect(page.locator("input[name=typed]")).to_have_count(6)
     expect(page.get_by_label("Row 6", exact=True)).to_have_value("1 tbsp Argan oil")
     expect(page.get_by_text("Saved as")).to_have_count(0)  # it is looked at before it is kept
+
+
+def test_a_target_is_dragged_on_the_chart_and_a_blend_is_found_there(page: Page) -> None:
+    page.goto("/shelf/chart")
+    page.get_by_role("button", name="Aim").click()
+    olive, grapeseed = (page.locator(f"#at-{key} .touch").bounding_box() for key in ("olive", "grapeseed"))
+    assert olive is not None
+    assert grapeseed is not None
+    page.mouse.move(olive["x"] + 5, olive["y"] + 5)  # which opens no page of an oil
+    page.mouse.down()
+    page.mouse.move((olive["x"] + grapeseed["x"]) / 2, (olive["y"] + grapeseed["y"]) / 2, steps=4)
+    page.mouse.up()
+
+    expect(page).to_have_url(re.compile(r"/shelf/find\?wish=.*up\+the\+chart\+under"))
+    expect(page.get_by_role("link", name="Take it to the bench").first).to_be_visible()

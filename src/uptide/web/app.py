@@ -37,7 +37,7 @@ from uptide.web.making import batches, handing, labels, weigh
 from uptide.web.making import plan as making_plan
 from uptide.web.people import cards as people
 from uptide.web.people import patch_tests
-from uptide.web.shelf import find, lots, movements, oils, own, reach
+from uptide.web.shelf import chart, find, lots, movements, oils, own, reach
 from uptide.web.shelf import search as shelf
 from uptide.web.steeping import jars, photos, plants, strain, warmth
 from uptide.web.steeping import plan as steeping
@@ -114,6 +114,7 @@ def create_app(
         printing,
         shelf,
         find,
+        chart,
         reach,
         lots,
         movements,

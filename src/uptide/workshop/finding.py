@@ -33,6 +33,7 @@ from uptide.core.skin.wearer import Wearer
 from uptide.store.people import names_of_people, wearer_of
 from uptide.store.preferences import carried_over
 from uptide.workshop.assessment import USUAL_PRODUCT
+from uptide.workshop.charting import chart_of
 from uptide.workshop.clock import today
 
 ALONG_PERCENT = 0.5  # percent of a scent, or of what protects it, where nobody says how much; policy
@@ -59,9 +60,9 @@ def wish_said(text: str, facts: Catalogue, rate_shift: float = 0.0, people: Mapp
     read = _for_product(read, facts)
     if read.whom:
         read = _for_wearer(read, people[read.whom.lower()], facts)
-    read = replace(read, wish=replace(read.wish, rate_shift=rate_shift, start_month=today().month - 1))
-    currency = _currency(facts)
-    read = replace(read, wish=replace(read.wish, currency=currency))
+    currency, month = _currency(facts), today().month - 1
+    wish = replace(read.wish, rate_shift=rate_shift, start_month=month, currency=currency, chart=chart_of(facts))
+    read = replace(read, wish=wish)
     dear = [each for each in read.wish.limits if each.figure == "cost"]
     if not dear and read.objective is not Objective.CHEAPEST:
         return read

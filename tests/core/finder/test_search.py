@@ -29,14 +29,17 @@ from tests.core.finder.wishes import (
     table,
 )
 
+from uptide.core.assessment.assessment import Assessment
+from uptide.core.figures.oil_profile import oil_profile
 from uptide.core.finder.ask import PRODUCTS
+from uptide.core.finder.chart import OilChart
 from uptide.core.finder.search.confirming import not_kept, value_of
 from uptide.core.finder.search.conflicts import Conflicts
 from uptide.core.finder.search.keeping import Keeping
 from uptide.core.finder.search.measuring import Measure
 from uptide.core.finder.search.offers import offers
-from uptide.core.finder.search.rows import TRACE, caps, ratio_of, rows_of
-from uptide.core.finder.search.search import dive_for
+from uptide.core.finder.search.rows import LOGARITHMIC, TRACE, caps, ratio_of, rows_of
+from uptide.core.finder.search.search import Answer, dive_for
 from uptide.core.finder.search.wish import FIGURES, USUAL, Limit, Objective, Wish
 from uptide.core.finder.search.wish_words import read_wish
 from uptide.core.measures.habits import Habits
@@ -239,7 +242,14 @@ def test_a_wish_is_read_clause_by_clause() -> None:
 
 @pytest.mark.parametrize(
     ("said", "clear"),
-    [("face oil", 18.0), ("face oil, clear at 5", 5.0), ("face oil, may set", None), ("balm, oleic over 40", None)],
+    [
+        ("face oil", 18.0),
+        ("face oil, clear at 5", 5.0),
+        ("face oil, may set", None),
+        ("balm, oleic over 40", None),
+        ("balm, viscosity over 40", 25.0),  # a paste has none
+        ("balm, thickness over 40", 32.0),
+    ],
 )
 def test_an_oil_pours_in_a_cool_room_unless_it_may_set(said: str, clear: float | None) -> None:
     read = read_wish(said, FACTS.names, PRODUCTS)
@@ -266,7 +276,8 @@ def test_what_is_not_understood_is_said_and_not_passed_over(clause: str, why: st
 
 
 def test_figures_by_rows_are_those_of_the_assessment() -> None:
-    oils, drawn, wish = table(), random.Random(8), Wish(millilitres=50, currency="GBP")  # noqa: S311 - blends
+    chart = OilChart([oil_profile(item).shares for item in EVERY_OIL.items], FACTS.acids)
+    oils, drawn, wish = table(), random.Random(8), Wish(millilitres=50, currency="GBP", chart=chart)  # noqa: S311 - blends
     for _ in range(12):
         places = drawn.sample(range(len(oils)), 3)
         shares = np.zeros(len(oils))
@@ -279,8 +290,28 @@ def test_figures_by_rows_are_those_of_the_assessment() -> None:
             value = value_of(Limit(figure, at_least=True, bound=0), wish, found)
             if ratio is not None and value is not None:
                 own = ratio.of(shares)
-                assert (np.exp(own) if figure == "thickness" else own) == pytest.approx(value, rel=1e-5, abs=1e-4), (
+                assert (np.exp(own) if figure in LOGARITHMIC else own) == pytest.approx(value, rel=1e-5, abs=1e-4), (
                     figure
                 )
                 compared += 1
-        assert compared >= 12
+        assert compared >= 15
+
+
+def test_a_viscosity_is_one_at_25_degrees_unless_it_is_asked_for_on_skin() -> None:
+    wish = read_wish("50 ml, viscosity at 25 °C under 45", FACTS.names, PRODUCTS).wish
+    loose, kept = (
+        answer(replace(wish, must={"castor": 0.03}, limits=limits), Objective.CHEAPEST)
+        for limits in (wish.limits[1:], wish.limits)
+    )
+
+    assert wish.limits[0] == Limit("viscosity", at_least=False, bound=45, typed="viscosity at 25 °C under 45")
+    assert loose is not None
+    assert kept is not None
+    thick = [_look_at(each).finding("viscosity_25c").value or 0 for each in (loose, kept)]
+    assert thick[0] > 50
+    assert 40 < thick[1] < 45.01
+
+
+def _look_at(found: Answer) -> Assessment:
+    shares = ((found.shares[place], table().items[place].key) for place in found.places)
+    return look(Recipe(tuple(Entry(f"{100 * share:.6f} g it", {"name": key}) for share, key in shares)))

@@ -9,7 +9,7 @@ from math import fsum
 
 from uptide.core.figures.fat import acids_of
 from uptide.core.figures.finding import AcidPart
-from uptide.core.figures.physical import viscosity_of
+from uptide.core.figures.physical import ROOM_CELSIUS, viscosity_of
 from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.lipids.lipid import iodine_value
 from uptide.core.oxidation import rate
@@ -28,8 +28,9 @@ class OilProfile:
     """What an oil is chosen by.
 
     Acids in percent of fatty acids; `keeps` is the median life [months] of a fresh lot, closed, dark, at 20 °C;
-    `thickness` the viscosity [mPa s] on skin; `feel` 1 (dry) to 4 (rich) as listed; `comedogenicity` the highest rating
-    that any source lists, 0 to 5; `tint` 1 to 10, `odour` 0 to 3. `allergens` is None where nobody has said.
+    `thickness` the viscosity [mPa s] on skin, `viscosity` that at 25 °C; `feel` 1 (dry) to 4 (rich) as listed;
+    `comedogenicity` the highest rating that any source lists, 0 to 5; `tint` 1 to 10, `odour` 0 to 3. `allergens` is
+    None where nobody has said.
     """
 
     item: Ingredient
@@ -41,6 +42,7 @@ class OilProfile:
     iodine: float | None
     keeps: float | None
     thickness: float | None
+    viscosity: float | None
     feel: int | None
     comedogenicity: float | None
     tint: int | None
@@ -100,7 +102,8 @@ def oil_profile(item: Ingredient) -> OilProfile:
         total(*OMEGA_3),
         _iodine(fatty),
         _keeps(fatty),
-        _thickness(fatty),
+        _viscosity(fatty, SKIN_CELSIUS),
+        _viscosity(fatty, ROOM_CELSIUS),
         listed_feel(item),
         listed_comedogenicity(item),
         item.appearance.tint if item.appearance else None,
@@ -125,8 +128,8 @@ def _keeps(fatty: list[tuple[float, Ingredient]]) -> float | None:
     return rate.months_to_limit(mixed.induction_hours, mixed.fresh_pv, mixed.limit_pv, rate.CALIBRATED_KELVIN)
 
 
-def _thickness(fatty: list[tuple[float, Ingredient]]) -> float | None:
-    found = [(mass, viscosity_of(part, SKIN_CELSIUS)) for mass, part in fatty]
+def _viscosity(fatty: list[tuple[float, Ingredient]], celsius: float) -> float | None:
+    found = [(mass, viscosity_of(part, celsius)) for mass, part in fatty]
     known = [(mass, value) for mass, value in found if value is not None]
     return blend_viscosity(known) if known and len(known) == len(found) else None
 

@@ -59,6 +59,8 @@ class OilChart:
         flat = features @ axes[:2].T
         centre = self._middle @ axes[:2].T
         self._flat: Array = _turned(flat - centre, *(self._column[code] for code in (LEFT, RIGHT, UP)))
+        places = np.array([self._row(profile) for profile in profiles]) @ self._flat
+        self._first, self._span = places.min(axis=0), np.ptp(places, axis=0)
 
     def _row(self, profile: Mapping[str, float]) -> Array:
         row = np.zeros(len(self.codes))
@@ -76,6 +78,14 @@ class OilChart:
         """Where an oil with this profile [g/g] lies."""
         x, y = self._row(profile) @ self._flat
         return float(x), float(y)
+
+    def percent(self, place: tuple[float, float]) -> tuple[float, float]:
+        """How far across and up a place lies [%], from the first of the oils that the axes are fitted to to the last.
+
+        The percent of a blend are those of its oils, weighed by their acids.
+        """
+        across, upward = 100 * (np.array(place) - self._first) / self._span
+        return float(across), float(upward)
 
     def spread(self, profile: Mapping[str, float], codes: Sequence[str], lots: Array) -> Place:
         """Where an oil lies, with the ellipse that holds two in three of its possible lots (lots x codes, g/g)."""

@@ -360,7 +360,7 @@ class _Reader:
         name = FIGURE_WORDS.get(found["name"] or "", "keeps" if "month" in plain else "")
         if not name:
             return False
-        numbers = [float(text.replace(",", ".")) for text in re.findall(NUMBER, re.sub(r"omega ?\d", "", plain))]
+        numbers = [float(text.replace(",", ".")) for text in re.findall(NUMBER, plain.replace(found["name"] or "", ""))]
         title, unit = ("price of 100 g", "") if name == "price" else FIGURES[name][:2]
         figure = self._figure_named(name)
         op = found["op"] or ""

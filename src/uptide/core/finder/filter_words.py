@@ -19,6 +19,7 @@ FIGURES: Mapping[str, tuple[str, str, Figure]] = {
     "colour": ("colour strength", "of 10", lambda p: p.tint),
     "odour": ("odour", "of 3", lambda p: p.odour),
     "thickness": ("thickness", "mPa·s", lambda p: p.thickness),
+    "viscosity": ("viscosity at 25 °C", "mPa·s", lambda p: p.viscosity),
     "feel": ("feel", "of 4", lambda p: p.feel),
 }
 FIGURE_WORDS = {
@@ -28,7 +29,8 @@ FIGURE_WORDS = {
     "keeps": "keeps", "keeping": "keeps", "keeping time": "keeps", "life": "keeps", "shelf life": "keeps",
     "clog": "clog", "clog rating": "clog", "comedogenic": "clog", "comedogenicity": "clog", "colour": "colour",
     "color": "colour", "tint": "colour", "colour strength": "colour", "odour": "odour", "smell": "odour",
-    "thickness": "thickness", "viscosity": "thickness", "price": "price", "cost": "price", "costs": "price",
+    "thickness": "thickness", "price": "price", "cost": "price", "costs": "price",
+    "viscosity": "viscosity", "viscosity at 25": "viscosity", "viscosity at 25 °c": "viscosity",
 }  # fmt: skip
 # A comparative: which figure, and whether more of it is meant.
 COMPARATIVES = {

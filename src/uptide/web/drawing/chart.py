@@ -19,6 +19,7 @@ from uptide.web.base.pages import number, piece
 from uptide.web.drawing.hull import hull
 from uptide.web.drawing.ribbon import draw_ribbon
 from uptide.web.drawing.view import View
+from uptide.workshop.charting import acids_charted, fitted_chart
 from uptide.workshop.shelf import Shelf
 
 WIDTH, HEIGHT, EDGE = 900.0, 640.0, 46.0
@@ -122,12 +123,15 @@ class Frame:
         """Down, as pictures count."""
         return HEIGHT - EDGE - (value - self.bottom) * self.scale
 
+    def place(self, x: float, y: float) -> tuple[float, float]:
+        """The place on the chart that stands at a point of the picture."""
+        return self.left + (x - EDGE) / self.scale, self.bottom + (HEIGHT - EDGE - y) / self.scale
+
 
 @lru_cache(maxsize=4)
 def _chart(oils: tuple[OilProfile, ...], acids: tuple[FattyAcid, ...]) -> tuple[OilChart, dict[str, Place], Frame]:
-    """The projection with every oil's place; the axes are fitted once to what is shipped and to nobody's own oils."""
-    shipped = [p.shares for p in oils if p.is_charted and not p.key.startswith("own:")]
-    chart = OilChart(shipped, {acid.code: acid for acid in acids})
+    """The projection with every oil's place."""
+    chart = fitted_chart(oils, acids)
     places = {p.key: _place(chart, p) for p in oils if p.is_charted}
     xs, ys = [p.x for p in places.values()], [p.y for p in places.values()]
     scale = min((WIDTH - 2 * EDGE) / (max(xs) - min(xs)), (HEIGHT - 2 * EDGE) / (max(ys) - min(ys)))
@@ -143,6 +147,11 @@ def _place(chart: OilChart, p: OilProfile) -> Place:
     return chart.spread(p.shares, [acid.code for acid in draws.acids], draws.shares)
 
 
+def frame_of(shelf: Shelf, portraits: tuple[OilProfile, ...]) -> Frame:
+    """Where the places of a shelf's chart stand in the picture."""
+    return _chart(portraits, acids_charted(shelf.facts))[2]
+
+
 @lru_cache(maxsize=32)  # the same for every look at the same question
 def chart_view(
     shelf: Shelf,
@@ -153,7 +162,7 @@ def chart_view(
 ) -> ChartView:
     """Lay out the chart; oils that were not found stay on it, faint."""
     oils = {p.key: p for p in portraits}
-    acids = tuple(acid for acid in shelf.facts.acids.values() if not acid.is_alcohol)
+    acids = acids_charted(shelf.facts)
     chart, places, frame = _chart(portraits, acids)
     spots = {key: (frame.x(place.x), frame.y(place.y)) for key, place in places.items()}
     ways = _ways(spots)
@@ -345,7 +354,7 @@ def blend_on_chart(acids: tuple[AcidPart, ...], facts: Catalogue) -> BlendOnChar
     if not acids:
         return None
     profiles = tuple(oil_profile(item) for item in facts.ingredients.values() if item.is_fatty and not item.lot)
-    chart, places, frame = _chart(profiles, tuple(acid for acid in facts.acids.values() if not acid.is_alcohol))
+    chart, places, frame = _chart(profiles, acids_charted(facts))
     items = {item.base_key: item for part in acids for item, _ in part.parts}
     own = []
     for item in items.values():

@@ -21,6 +21,7 @@ from uptide.store.wishes import KeptWish
 from uptide.web.base.pages import number
 from uptide.web.drawing.frontier import FrontierView, draw_frontier
 from uptide.web.drawing.view import View
+from uptide.workshop.shelf import Shelf
 
 # Figures that answers are laid side by side in: decimals, and whether more of it is marked as the best.
 COMPARED: dict[str, tuple[int, bool | None]] = {
@@ -38,6 +39,11 @@ OF_LOTS = ("limits on acids hold", "% of lots like these", 0, True)
 REFUSED = "Blends keep all of it, and this is against them"
 NOTHING_FOUND = "Nothing that was looked for keeps all of it"
 STRIP = (3.0, 77.0)  # px: where the least and the most of a figure stand on its strip
+
+
+def usual_wish(shelf: Shelf) -> str:
+    """What is asked where nothing is said."""
+    return "from my shelf" if shelf.standing else "with fresh bottles"
 
 
 class FindQuery(BaseModel):

@@ -8,7 +8,7 @@ from fastapi import APIRouter, Query, Request
 from fastapi.responses import RedirectResponse, Response
 
 from uptide.core.finder.search.confirming import value_of
-from uptide.core.finder.search.reach import PAIRED, Corner, Plane
+from uptide.core.finder.search.reach import PAIRED, Corner, Plane, aimed
 from uptide.core.finder.search.wish import Limit
 from uptide.core.finder.search.wish_words import LONGEST_WISH
 from uptide.core.oxidation.simulate import standard_draws
@@ -18,14 +18,13 @@ from uptide.web.base.forms import number_of
 from uptide.web.base.pages import render
 from uptide.web.drawing.axes import Field
 from uptide.web.drawing.reach import SIZE, draw_reach
-from uptide.web.shelf.find_view import FindQuery
+from uptide.web.shelf.find_view import FindQuery, usual_wish
 from uptide.workshop.assessment import assess_here
 from uptide.workshop.finding import oils_for, wish_here
 
 router = APIRouter(prefix="/shelf/reach", include_in_schema=False)
 
 MOST = 1e4  # of any figure
-ON_SHELF, OF_ALL = "from my shelf", "with fresh bottles"  # what is asked where nothing is said
 
 
 class ReachQuery(FindQuery):
@@ -45,7 +44,7 @@ def show(
     request: Request, store: Store, facts: Facts, shelf: OnShelf, asked: Annotated[ReachQuery, Query()]
 ) -> Response:
     """Draw what two figures can be together; with a target, go and find a blend that is there."""
-    text = asked.wish if asked.wish.strip() else ON_SHELF if shelf.standing else OF_ALL
+    text = asked.wish if asked.wish.strip() else usual_wish(shelf)
     read, _ = wish_here(text, facts, store)
     plane = Plane(read.wish, oils_for(read.wish, facts), standard_draws(), (asked.one, asked.other))
     outline = () if read.not_read else plane.outline()
@@ -59,7 +58,8 @@ def show(
     elif asked.to_one.strip() and asked.to_other.strip():
         target = number_of(asked.to_one, "target", most=MOST), number_of(asked.to_other, "target", most=MOST)
     if target is not None:
-        return RedirectResponse(asked.address(wish=plane.aimed(text, read.wish.limits, target)), 303)
+        at = dict(zip(plane.pair, target, strict=True))
+        return RedirectResponse(asked.address(wish=aimed(text, read.wish.limits, at)), 303)
     titles = tuple(", ".join(filter(None, read.wish.titled(figure))) for figure in plane.pair)
     return render(
         request,
@@ -69,7 +69,7 @@ def show(
         asked=asked,
         not_read=read.not_read,
         figures=[(figure, read.wish.titled(figure)[0]) for figure in PAIRED],
-        usual=ON_SHELF if shelf.standing else OF_ALL,
+        usual=usual_wish(shelf),
         here=asked.address("/shelf/reach", text) + f"&one={asked.one}&other={asked.other}",
         longest=LONGEST_WISH,
         count=len(shelf.standing),

@@ -21,15 +21,12 @@ from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.safety.person import judge
 from uptide.core.skin.wearer import Wearer
 from uptide.core.skin.whom import read_whom
-from uptide.store.blends import load_blend
 from uptide.store.people import wearers
 from uptide.web.base.dependencies import OnShelf, Store
 from uptide.web.base.pages import number, piece, render
-from uptide.web.drawing.chart import chart_view
 from uptide.web.drawing.ribbon import draw_ribbon
 from uptide.web.drawing.view import View
 from uptide.web.shelf.side_by_side import MOST, side_by_side
-from uptide.workshop.assessment import assess_here
 from uptide.workshop.clock import today
 from uptide.workshop.shelf import Shelf
 
@@ -266,32 +263,6 @@ def ribbon_of(item: Ingredient) -> Markup:
         return piece("drawing/_ribbon.html", "mini", draw_ribbon(acids, strips=False), f"Fatty acids of {item.name}")
     words = "no fatty acids" if item.kind == "hydrocarbon" else "composition unknown" if item.is_fatty else item.kind
     return Markup('<span class="quiet">{}</span>').format(words.replace("_", " "))
-
-
-@router.get("/chart")
-def show_chart(
-    request: Request, store: Store, shelf: OnShelf, asked: Annotated[ShelfQuery, Query()], blend: int | None = None
-) -> HTMLResponse:
-    """Show all oils on one picture where near means alike; with a blend, where it lies and what its oils can reach."""
-    asked_filter, found, _ = filtered(asked, shelf, store)
-    shown = None
-    if blend is not None:
-        kept = load_blend(store, blend)
-        shown = (kept.name, assess_here(kept.newest.recipe, shelf.facts, store).acids)
-    return render(
-        request,
-        "shelf/chart.html",
-        chart=chart_view(
-            shelf, tuple(candidates(shelf).values()), frozenset(p.key for p in found.oils), tuple(asked.oil), shown
-        ),
-        view_of=Understood(
-            conditions=conditions_view(asked_filter, asked, "/shelf/chart"),
-            not_read=asked_filter.not_read,
-            unknown=unknown_words(found),
-        ),
-        asked=asked,
-        count=len(shelf.standing),
-    )
 
 
 @router.get("/compare")

@@ -47,14 +47,16 @@ document.addEventListener("alpine:init", () => {
     },
   }));
 
-  // A target is dragged over the picture; where it is let go is all that is sent, and the server says what lies there.
+  // A target is dragged over a picture; where it is let go is all that is sent, and the server says what lies there.
+  const pointIn = (picture, target, event) => {
+    const at = new DOMPoint(event.clientX, event.clientY).matrixTransform(picture.getScreenCTM().inverse());
+    target.setAttribute("transform", "translate(" + at.x + " " + at.y + ")");
+    return at;
+  };
+
   Alpine.data("reach", () => ({
     at: null,
-    point(event) {
-      const place = new DOMPoint(event.clientX, event.clientY);
-      this.at = place.matrixTransform(this.$root.getScreenCTM().inverse());
-      this.$refs.target.setAttribute("transform", "translate(" + this.at.x + " " + this.at.y + ")");
-    },
+    point(event) { this.at = pointIn(this.$root, this.$refs.target, event); },
     aim(event) {
       this.$root.setPointerCapture(event.pointerId);
       this.point(event);
@@ -76,6 +78,8 @@ document.addEventListener("alpine:init", () => {
     zoom: 1,
     from: null,
     moved: false,
+    aiming: false,
+    at: null,
 
     get chart() { return this.$root.querySelector("#chart"); },
 
@@ -165,14 +169,22 @@ document.addEventListener("alpine:init", () => {
       this.move(dot.x - box.width / 2, dot.y - box.height / 2, box.width, box.height);
     },
 
+    turn() { this.aiming = !this.aiming; },
+
     grab(event) {
-      this.moved = false;
+      this.moved = this.aiming;
+      if (this.aiming) {
+        this.chart.setPointerCapture(event.pointerId);
+        this.at = pointIn(this.chart, this.$refs.target, event);
+        return;
+      }
       if (this.zoom === 1) return;
       const box = this.chart.viewBox.baseVal;
       this.from = { x: event.clientX, y: event.clientY, left: box.x, top: box.y };
     },
 
     drag(event) {
+      if (this.at) this.at = pointIn(this.chart, this.$refs.target, event);
       if (!this.from) return;
       const box = this.chart.viewBox.baseVal,
         unit = box.width / this.chart.getBoundingClientRect().width;
@@ -182,6 +194,14 @@ document.addEventListener("alpine:init", () => {
       this.move(this.from.left - across, this.from.top - down, box.width, box.height);
     },
 
-    release() { this.from = null; },
+    leave() {
+      this.from = this.at = null;
+      this.$refs.target.setAttribute("transform", "translate(-20 -20)");
+    },
+
+    release() {
+      this.from = null;
+      if (this.at) location.assign(this.chart.dataset.aim + "?px=" + this.at.x + "&py=" + this.at.y);
+    },
   }));
 });

@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator, Mapping
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.figures.oil_profile import OMEGA_3
 from uptide.core.figures.setting import solid_at
+from uptide.core.finder.search.rows import ON_CHART
 from uptide.core.finder.search.wish import Limit, Wish
 from uptide.core.keeping.shelf_life import ShelfLife
 from uptide.core.physics.solid import CLEAR
@@ -26,6 +27,7 @@ FINDINGS: Mapping[str, str] = {
     "balance": "skin_fit",
     "feel": "feel",
     "thickness": "slip",
+    "viscosity": "viscosity_25c",
     "clog": "comedogenicity",
     "tint": "skin_tint",
     "cost": "cost",
@@ -43,6 +45,10 @@ def value_of(limit: Limit, wish: Wish, found: Assessment) -> float | None:
     if limit.figure in OF_OILS:
         fatty = [(row.grams or 0.0, item) for row, item in found.resolution.parts if item.is_fatty]
         return OF_OILS[limit.figure](limit, fatty)
+    if limit.figure in ON_CHART:
+        shares = {part.acid.code: part.percent / 100 for part in found.acids}
+        place = wish.chart.percent(wish.chart.place(shares)) if wish.chart is not None and shares else None
+        return None if place is None else place[ON_CHART.index(limit.figure)]
     if limit.figure == "keeps":
         return _months(found.shelf_life, fresh=wish.fresh)
     if limit.figure == "omega_3":

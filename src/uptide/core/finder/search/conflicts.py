@@ -11,7 +11,7 @@ import numpy as np
 
 from uptide.core.arrays import Array
 from uptide.core.finder.search.oil_table import OilTable
-from uptide.core.finder.search.rows import Ratio, ratio_of
+from uptide.core.finder.search.rows import LOGARITHMIC, Ratio, ratio_of
 from uptide.core.finder.search.search import Dive, dive_for
 from uptide.core.finder.search.wish import Limit, Objective, Wish
 from uptide.core.finder.search.wish_clauses import FRESH, MAY_SET
@@ -254,4 +254,4 @@ def _between(limit: Limit, gives: float) -> list[float]:
 
 
 def _value(limit: Limit, ratio: Ratio, shares: Array) -> float:
-    return exp(ratio.of(shares)) if limit.figure == "thickness" else ratio.of(shares)
+    return exp(ratio.of(shares)) if limit.figure in LOGARITHMIC else ratio.of(shares)

@@ -14,7 +14,7 @@ import numpy as np
 
 from uptide.core.arrays import Array
 from uptide.core.figures.oil_profile import OMEGA_3, oil_profile
-from uptide.core.figures.physical import viscosity_of
+from uptide.core.figures.physical import ROOM_CELSIUS, viscosity_of
 from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.keeping.shelf_life import part_of
 from uptide.core.lipids.lipid import LipidClass, fatty_acid_yield, iodine_value, saponification_value
@@ -56,6 +56,7 @@ class OilTable:
     feel: Array
     clog: Array
     ln_thickness: Array  # of mPa s on skin
+    ln_viscosity: Array  # of mPa s at 25 °C
     long_saturated: Array  # g/g of saturated acids that butters have
     volume: Array  # mL/g
     price: Array  # of a gram
@@ -70,6 +71,16 @@ class OilTable:
     def place(self, key: str) -> int | None:
         """Where an oil stands; None where it is none of them."""
         return next((n for n, item in enumerate(self.items) if key in (item.key, item.base_key)), None)
+
+    def patchy(self, figure: str) -> Array | None:
+        """A figure that is not known of every oil, nan where it is not; None for one that is."""
+        known = {
+            "feel": self.feel,
+            "thickness": self.ln_thickness,
+            "viscosity": self.ln_viscosity,
+            "cost": self.price,
+        }
+        return known.get(figure)
 
     def only(self, places: Sequence[int]) -> OilTable:
         """Some of the oils."""
@@ -87,6 +98,7 @@ COLUMNS = (
     "feel",
     "clog",
     "ln_thickness",
+    "ln_viscosity",
     "long_saturated",
     "volume",
     "price",
@@ -158,7 +170,8 @@ def _acids(item: Ingredient) -> dict[str, float]:
 
 
 def _column(item: Ingredient) -> dict[str, object]:
-    known, thick, feel = oil_profile(item), viscosity_of(item, SKIN_CELSIUS), feel_class(item)
+    known, feel = oil_profile(item), feel_class(item)
+    thick, in_a_room = viscosity_of(item, SKIN_CELSIUS), viscosity_of(item, ROOM_CELSIUS)
     is_ester = item.lipid is not None and item.lipid.lipid_class is LipidClass.SYNTHETIC_ESTER
     shares = item.lipid.acids.fractions.items() if item.lipid is not None and item.lipid.acids is not None else ()
     heavy = sum(part for acid, part in shares if acid.double_bonds == 0 and acid.carbons >= LONG)
@@ -168,6 +181,7 @@ def _column(item: Ingredient) -> dict[str, object]:
         "feel": feel[0] if feel is not None else nan,
         "clog": nan if known.comedogenicity is None else known.comedogenicity,
         "ln_thickness": nan if thick is None else log(thick),
+        "ln_viscosity": nan if in_a_room is None else log(in_a_room),
         "long_saturated": 0.0 if is_ester else heavy,
         "volume": 1 / item.density,
         "usual": 1.0 if item.use is None else item.use.high / 100,

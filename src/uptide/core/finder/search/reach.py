@@ -5,7 +5,7 @@ Each corner is the blend that is furthest in one direction. How long it keeps, a
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from math import cos, exp, pi, sin
 
@@ -14,7 +14,7 @@ import numpy as np
 from uptide.core.arrays import Array
 from uptide.core.errors import UnknownKeyError
 from uptide.core.finder.search.oil_table import OilTable
-from uptide.core.finder.search.rows import Ratio, ratio_of
+from uptide.core.finder.search.rows import LOGARITHMIC, Ratio, ratio_of
 from uptide.core.finder.search.search import dive_for
 from uptide.core.finder.search.wish import Limit, Wish
 from uptide.core.finder.search.wish_clauses import clause_of, without_clause
@@ -31,6 +31,7 @@ PAIRED = (
     "iodine",
     "feel",
     "thickness",
+    "viscosity",
     "inert",
     "cost",
 )
@@ -38,9 +39,23 @@ DIRECTIONS = 24
 SOLVED = 3  # times for each direction: a ratio is straight only where it stands
 SMALLEST = 1e-9  # of a figure: no less is a span
 # How near to a target is near, in the units of a figure; of a thickness and a cost so much of themselves.
-NEAR = {"feel": 0.2, "iodine": 4.0}
+NEAR = {"feel": 0.2, "iodine": 4.0, "across": 2.0, "upward": 2.0}
 NEAR_PERCENT, NEAR_PART = 2.5, 0.06
 Corner = tuple[float, float]
+
+
+def aimed(text: str, limits: tuple[Limit, ...], at: Mapping[str, float]) -> str:
+    """A wish in words with figures near a target, in the place of what it said of them."""
+    for limit in limits:
+        if limit.typed and limit.figure in at:
+            text = without_clause(text, limit.typed)
+    said = [text] if text.strip() else []
+    for figure, value in at.items():
+        near = NEAR.get(figure, NEAR_PART * abs(value) if figure in (*LOGARITHMIC, "cost") else NEAR_PERCENT)
+        if figure != "inert" and value > near:
+            said.append(clause_of(Limit(figure, at_least=True, bound=round(value - near, 2))))
+        said.append(clause_of(Limit(figure, at_least=False, bound=round(value + near, 2))))
+    return ", ".join(said)
 
 
 @dataclass(frozen=True, eq=False)
@@ -82,31 +97,20 @@ class Plane:
 
     def oils(self) -> Iterator[tuple[Ingredient, Corner]]:
         """The oils by themselves, each with its two figures, where it has them."""
-        known = ~(np.isnan(self.table.feel) | np.isnan(self.table.ln_thickness) | (self.table.acids["all"] <= 0))
-        known &= ~np.isnan(self.table.price) if "cost" in self.pair else True
+        known = self.table.acids["all"] > 0
+        for figure in self.pair:
+            patchy = self.table.patchy(figure)
+            known &= True if patchy is None else ~np.isnan(patchy)
         for place in np.flatnonzero(known):
             yield self.table.items[place], self.of(np.eye(len(self.table))[place])
 
     def of(self, shares: Array) -> Corner:
         """The two figures of a blend."""
         one, other = (
-            exp(ratio.of(shares)) if figure == "thickness" else ratio.of(shares)
+            exp(ratio.of(shares)) if figure in LOGARITHMIC else ratio.of(shares)
             for figure, ratio in zip(self.pair, self._ratios, strict=True)
         )
         return one, other
-
-    def aimed(self, text: str, limits: tuple[Limit, ...], at: Corner) -> str:
-        """A wish in words with both figures near a target, in the place of what it said of them."""
-        for limit in limits:
-            if limit.typed and limit.figure in self.pair:
-                text = without_clause(text, limit.typed)
-        said = [text] if text.strip() else []
-        for figure, value in zip(self.pair, at, strict=True):
-            near = NEAR.get(figure, NEAR_PART * abs(value) if figure in ("thickness", "cost") else NEAR_PERCENT)
-            if figure != "inert":
-                said.append(clause_of(Limit(figure, at_least=True, bound=round(max(0.0, value - near), 2))))
-            said.append(clause_of(Limit(figure, at_least=False, bound=round(value + near, 2))))
-        return ", ".join(said)
 
     @property
     def _ratios(self) -> tuple[Ratio, ...]:

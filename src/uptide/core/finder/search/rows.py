@@ -37,6 +37,8 @@ from uptide.core.tolerance import exceeds, reaches
 
 TRACE = 0.8 * COMEDOGENIC_FROM / 100  # g/g: what clogs too much is no larger part, lest it hide under the rule's edge
 OF_ACIDS = frozenset({"linoleic", "oleic", "omega_3", "saturated", "monounsaturated", "polyunsaturated"})
+ON_CHART = ("across", "upward")
+LOGARITHMIC = frozenset({"thickness", "viscosity"})  # figures that are ratios by their logarithm
 MOST_TINTED = 100.0  # g/g of an oil that hardly tints: what needs half of it for a tint makes none
 HALVES = 40  # of a share, when the most of a butter that stays clear is looked for
 TINY, TYPICAL_DENSITY = 1e-12, 0.92  # of a row; g/mL
@@ -50,7 +52,10 @@ UNITS = dict.fromkeys(OF_ACIDS, 0.045) | {
     "clog_by_mass": 0.25,
     "feel": 0.4,
     "thickness": log(1.12),
+    "viscosity": log(1.12),
     "inert": 0.1,
+    "across": 3.0,
+    "upward": 3.0,
 }
 
 
@@ -99,9 +104,9 @@ def caps(wish: Wish, table: OilTable) -> Array:
             most[place] = 0.0
         if {item.key, item.base_key} & wish.without or item.key in wish.barred:
             most[place] = 0.0
-    bounded = {limit.figure for limit in wish.limits}
-    for figure, known in (("feel", table.feel), ("thickness", table.ln_thickness), ("cost", table.price)):
-        if figure in bounded:
+    for figure in {limit.figure for limit in wish.limits}:
+        known = table.patchy(figure)
+        if known is not None:
             most = np.where(np.isnan(known), 0.0, most)
     if wish.skin:
         most = np.where(np.isnan(table.feel), 0.0, most)
@@ -143,7 +148,7 @@ class Ratio(NamedTuple):
 
 
 def ratio_of(figure: str, wish: Wish, table: OilTable) -> Ratio | None:
-    """A figure as a ratio, thickness by its logarithm; None for what is none."""
+    """A figure as a ratio, those of LOGARITHMIC by their logarithm; None for what is none."""
     acids, whole = table.acids, np.ones(len(table))
     if figure in OF_ACIDS:
         return Ratio(100 * acids[figure], acids["all"])
@@ -154,6 +159,7 @@ def ratio_of(figure: str, wish: Wish, table: OilTable) -> Ratio | None:
         "carries": 100 * np.divide(acids["oleic"], acids["all"], out=np.zeros(len(table)), where=acids["all"] > 0),
         "feel": np.nan_to_num(table.feel),
         "thickness": np.nan_to_num(table.ln_thickness),
+        "viscosity": np.nan_to_num(table.ln_viscosity),
         "inert": np.where(table.keeping[:, OXIDISABLE] == 0, 100.0, 0.0),
     }
     if figure == "clog_by_mass":
@@ -161,6 +167,9 @@ def ratio_of(figure: str, wish: Wish, table: OilTable) -> Ratio | None:
     if figure == "balance":
         share = np.divide(1.0, acids["all"], out=np.zeros(len(table)), where=acids["all"] > 0)
         return Ratio(100 * acids["linoleic"] * share, (acids["linoleic"] + acids["oleic"]) * share + TINY)
+    if figure in ON_CHART and wish.chart is not None:
+        places = (wish.chart.percent(wish.chart.place(oil_profile(item).shares)) for item in table.items)
+        return Ratio(acids["all"] * np.array([place[ON_CHART.index(figure)] for place in places]), acids["all"])
     if figure == "cost":
         return Ratio(wish.millilitres * np.nan_to_num(table.price), table.volume)
     return Ratio(made[figure], whole) if figure in made else None
@@ -173,7 +182,7 @@ def _row(limit: Limit, wish: Wish, table: OilTable) -> Array | None:
     ratio = ratio_of(limit.figure, wish, table)
     if ratio is None:
         return None
-    bound = log(max(limit.bound, TINY)) if limit.figure == "thickness" else limit.bound
+    bound = log(max(limit.bound, TINY)) if limit.figure in LOGARITHMIC else limit.bound
     row = (ratio.over - bound * ratio.under) / (100 if limit.figure in OF_ACIDS else 1)
     return np.asarray(row if limit.at_least else -row)
 

@@ -191,6 +191,17 @@ class Dive:
         longest = self._longest_by_model()
         return longest if longest is not None and self.holds(longest) else None
 
+    def with_room(self, rows: Sequence[Array]) -> Array | None:
+        """The shares with the most room in rows of their own, of those that keep the wish; None where none is found."""
+        learnt: list[Array] = []
+        for _ in range(DIVES):
+            found = self.program.best(np.zeros(len(self.table)), [*rows, *learnt], room=1.0)
+            more = [] if found is None else self._learn(found, SHORT)
+            if found is None or not more:
+                return found
+            learnt += more
+        return None
+
     def longest(self) -> Array | None:
         """The longest keeping, by the model and by the dates of what is poured.
 

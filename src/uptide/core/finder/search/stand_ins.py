@@ -188,7 +188,8 @@ class _Search:
         ratio = ratio_of(figure, self.wish, self.table)
         if ratio is None:
             return np.zeros(len(first))
-        unknown = np.isnan({"feel": self.table.feel, "thickness": self.table.ln_thickness}.get(figure, ratio.over))
+        known = self.table.patchy(figure)
+        unknown = np.isnan(ratio.over if known is None else known)
         if unknown[self.own]:
             return np.zeros(len(first))
 

@@ -6,7 +6,10 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
 
+from uptide.core.figures.physical import ROOM_CELSIUS
+from uptide.core.finder.chart import OilChart
 from uptide.core.oxidation.surroundings import Storage
+from uptide.core.physics.solid import SKIN_CELSIUS
 
 
 class Objective(StrEnum):
@@ -39,15 +42,22 @@ FIGURES: Mapping[str, tuple[str, str]] = {
     "balance": ("balance", "% linoleic of the C18 acids"),
     "feel": ("feel", "of 4"),
     "thickness": ("thickness on skin", "mPa·s"),
+    "viscosity": ("viscosity at 25 °C", "mPa·s"),
     "clog": ("clog rating", "of 5"),
     "clog_by_mass": ("clog rating by mass", "of 5"),
     "tint": ("tint on skin", "ΔE"),
+    "across": ("across the chart", "% of the way"),
+    "upward": ("up the chart", "% of the way"),
     "cost": ("cost", ""),
     "keeps": ("keeps", "months"),
     "clear": ("clear", "°C"),
     "solid": ("solid fat", "%"),
     "inert": ("what cannot oxidise", "% of it"),
 }
+
+
+# Where it must be clear for a figure to be one [°C]: a paste has no viscosity.
+CLEAR_FOR: Mapping[str, float] = {"thickness": SKIN_CELSIUS, "viscosity": ROOM_CELSIUS}
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,6 +115,7 @@ class Wish:
         rate_shift: ln rate that the same person's bottles taught.
         currency: that the prices are in.
         lots: part of the lots that oils may come as in which limits on their make-up must hold; 0 for the typical ones.
+        chart: on which a blend has a place.
         fresh: bottles are bought for it, so that the suppliers' dates of what stands on the shelf do not end it.
     """
 
@@ -124,6 +135,7 @@ class Wish:
     start_month: int = 0
     rate_shift: float = 0.0
     currency: str = ""
+    chart: OilChart | None = None
     fresh: bool = False
     lots: float = 0.0
 
@@ -148,5 +160,6 @@ class Wish:
 
     @property
     def clear_at(self) -> float | None:
-        """The temperature [°C] at which it must be clear, the coldest that was asked; None for none."""
-        return min((limit.bound for limit in self.limits if limit.figure == "clear"), default=None)
+        """The temperature [°C] at which it must be clear, the coldest that was asked or is needed; None for none."""
+        needed = (CLEAR_FOR[limit.figure] for limit in self.limits if limit.figure in CLEAR_FOR)
+        return min((*needed, *(limit.bound for limit in self.limits if limit.figure == "clear")), default=None)

@@ -9,7 +9,13 @@ from uptide.core.finder.search.wish import Limit
 from uptide.core.oxidation.surroundings import COOL_CUPBOARD
 
 CLAUSES = re.compile(r"[;\n]|(?<!\d),|,(?!\d)|\band\b(?=\s)")  # no comma of a number
-SAID = {"omega_3": "omega 3", "cost": "costs", "clog_by_mass": "clog by mass"}  # figures whose words are not their keys
+SAID = {  # figures whose words are not their keys
+    "omega_3": "omega 3",
+    "cost": "costs",
+    "clog_by_mass": "clog by mass",
+    "across": "across the chart",
+    "upward": "up the chart",
+}
 DECIMALS = 4
 FRESH, MAY_SET = "with fresh bottles", "it may set"  # clauses that give way
 

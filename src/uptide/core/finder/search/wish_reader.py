@@ -18,9 +18,11 @@ from uptide.core.skin.wearer import SKINS
 
 # Figures that the shelf has no words for are called as they are.
 OF_BLENDS = ("feel", "tint", "saponification", "carries", "balance", "monounsaturated", "polyunsaturated")
-MORE_FIGURES = {each: each for each in (*OF_BLENDS, "clog by mass")}
+MORE_FIGURES = {each: each for each in (*OF_BLENDS, "clog by mass", "across the chart", "up the chart")}
 FIGURES_OF = MORE_FIGURES | {
     "clog by mass": "clog_by_mass",
+    "across the chart": "across",
+    "up the chart": "upward",
     "linoleic": "linoleic",
     "oleic": "oleic",
     "saturated": "saturated",
@@ -28,6 +30,7 @@ FIGURES_OF = MORE_FIGURES | {
     "iodine": "iodine",
     "clog": "clog",
     "thickness": "thickness",
+    "viscosity": "viscosity",
     "price": "cost",
 }
 FEELS = {"light": 2.4, "lightweight": 2.4, "dry": 1.5, "fast": 2.4, "medium": 3.4}  # of 4 at most
