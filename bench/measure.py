@@ -50,7 +50,8 @@ from uptide.core.physics.bottle import Container
 from uptide.core.recipe.order import PourOrder
 from uptide.core.recipe.recipe import Entry, Recipe
 from uptide.store.blends import create_blend, load_version
-from uptide.store.database import migrate, open_engine
+from uptide.store.database import open_engine
+from uptide.store.migrating import migrate
 from uptide.store.shelf import put_lots, save_own_oil
 from uptide.web.app import NO_INSTRUMENTS, create_app, settle
 from uptide.workshop.assessment import assess_here

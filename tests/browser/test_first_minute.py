@@ -10,7 +10,7 @@ from bench.measure import running
 from playwright.sync_api import Browser, Locator, Page, expect
 from tests.browser.conftest import paste
 
-from uptide.store.database import migrate
+from uptide.store.migrating import migrate
 
 ORDINARY = "2 oz rosehip, 2 oz jojoba, 2 oz avocado, 12 drops orange, 18 drops lemon, 12 drops lemongrass"
 

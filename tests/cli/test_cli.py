@@ -168,8 +168,10 @@ def test_the_catalogue_is_checked_from_the_command_line(tmp_path: Path) -> None:
     assert "sources.csv, line 2: key" in error
 
 
-def test_settings_are_read_from_the_environment_and_wrong_ones_are_named() -> None:
-    read = read_settings({"UPTIDE_PORT": "8123", "UPTIDE_ALLOWED_HOSTS": "a, b", "UPTIDE_DATABASE": "sqlite:///x.db"})
+def test_settings_are_read_from_the_environment_and_wrong_ones_are_named(monkeypatch: pytest.MonkeyPatch) -> None:
+    for name, said in {"PORT": "8123", "ALLOWED_HOSTS": "a, b", "DATABASE": "sqlite:///x.db", "SCALE": ""}.items():
+        monkeypatch.setenv(f"UPTIDE_{name}", said)
+    read = read_settings()
 
     assert (read.port, read.allowed_hosts, read.database, read.host) == (
         8123,
@@ -177,14 +179,25 @@ def test_settings_are_read_from_the_environment_and_wrong_ones_are_named() -> No
         "sqlite:///x.db",
         "127.0.0.1",
     )
+    monkeypatch.setenv("UPTIDE_PORT", "high")
     with pytest.raises(UptideError, match="UPTIDE_PORT is “high”"):
-        read_settings({"UPTIDE_PORT": "high"})
+        read_settings()
+    monkeypatch.setenv("UPTIDE_PORT", "80")
+    monkeypatch.setenv("UPTIDE_THERMOMETER_SPEED", "0.5")
+    with pytest.raises(UptideError, match=r"UPTIDE_THERMOMETER_SPEED is “0\.5”; a speed is a number from 1 to 3600"):
+        read_settings()
 
 
-def test_every_setting_is_in_the_readme() -> None:
+def test_every_setting_is_in_the_readme_and_in_the_help() -> None:
     readme = (Path(__file__).parents[2] / "README.md").read_text(encoding="utf-8")
+    code, shown, _ = run("--help")
 
-    assert [name for name in Settings.__dataclass_fields__ if f"`UPTIDE_{name.upper()}`" not in readme] == []
+    assert code == 0
+    for name, of in Settings.model_fields.items():
+        assert f"`UPTIDE_{name.upper()}`" in readme
+        assert f"UPTIDE_{name.upper()} " in shown
+        assert of.description is not None
+        assert of.description in shown
 
 
 @pytest.mark.parametrize(
@@ -219,7 +232,7 @@ def test_the_demo_has_a_bottle_with_readings(tmp_path: Path) -> None:
 def test_a_demo_that_runs_keeps_its_file_when_another_is_started(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr("uptide.cli.__main__.demo_database", lambda: tmp_path / "demo.db")
+    monkeypatch.setattr("uptide.cli.settings.demo_database", lambda: tmp_path / "demo.db")
     (tmp_path / "demo.db").write_bytes(b"what was saved")
     with socket.socket() as taken:
         taken.bind(("127.0.0.1", 0))
@@ -286,9 +299,10 @@ def test_jars_are_brought_in_once_and_none_of_a_file_with_a_bad_one(
 
 
 @pytest.mark.parametrize("port", ["²", "0", "70000", "x"])
-def test_a_port_that_is_none_is_named(port: str) -> None:
+def test_a_port_that_is_none_is_named(port: str, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setenv("UPTIDE_PORT", port)
     with pytest.raises(UptideError, match="a port is a number from 1 to 65535"):
-        read_settings({"UPTIDE_PORT": port})
+        read_settings()
 
 
 def test_a_question_and_a_recipe_are_answered_with_ones_own_measures_shelf_and_people(
@@ -365,3 +379,50 @@ def test_what_the_solver_prints_by_itself_does_not_stand_in_the_answer(capfd: py
     os.write(1, b"{}")
 
     assert capfd.readouterr() == ("{}", "tmpSolver.run();")
+
+
+def test_a_backup_is_made_and_put_back_from_the_command_line(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    path, folder = tmp_path / "up.db", tmp_path / "elsewhere"
+    monkeypatch.setenv("UPTIDE_DATABASE", f"sqlite:///{path}")
+    monkeypatch.setenv("UPTIDE_BACKUPS", str(folder))
+    assert run("backup")[0] == 2
+    assert "There is no database at" in run("backup")[2]
+    assert run("migrate")[0] == 0
+    code, said, _ = run("backup")
+    (made,) = folder.iterdir()
+    recipe = tmp_path / "recipe.txt"
+    recipe.write_text("name: Dune\n30 g jojoba", encoding="utf-8")
+    assert run("import", "blend", str(recipe))[0] == 0
+
+    assert (code, str(made) in said) == (0, True)
+    code, said, _ = run("restore", str(made), text="n\n")
+    assert code == 1
+    assert "blends: 1 now, 0 in the backup" in said
+    code, said, _ = run("restore", str(made), "--yes")
+    assert (code, "What was there is kept as" in said) == (0, True)
+    assert "It counts the same" in run("restore", str(made), text="n\n")[1]
+
+
+@pytest.mark.parametrize("command", [["serve"], ["migrate"], ["backup"], ["ask", "2 tbsp jojoba", "--mine"]])
+def test_a_file_that_is_no_database_ends_every_command_with_a_sentence(
+    command: list[str], tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    (tmp_path / "up.db").write_text("30 g jojoba")
+    monkeypatch.setenv("UPTIDE_DATABASE", f"sqlite:///{tmp_path / 'up.db'}")
+    code, _, why = run(*command)
+
+    assert code == 2
+    assert "is no database" in why
+    assert why.count("\n") == 1
+
+
+def test_a_file_that_is_no_text_is_refused_in_words(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setenv("UPTIDE_DATABASE", f"sqlite:///{tmp_path / 'up.db'}")
+    (tmp_path / "odd.txt").write_bytes(b"\xff\xfe30 g jojoba")
+    for kind in ("lots", "blend", "people", "jars", "batches"):
+        code, _, why = run("import", kind, str(tmp_path / "odd.txt"))
+        assert (code, "no text in UTF-8" in why) == (2, True)
+    (tmp_path / "deep.json").write_text("[" * 100_000, encoding="utf-8")
+    for kind in ("people", "jars", "batches"):
+        code, _, why = run("import", kind, str(tmp_path / "deep.json"))
+        assert (code, bool(why)) == (2, True)

@@ -16,7 +16,8 @@ from uptide.core.skin.patch import Outcome
 from uptide.core.skin.wearer import MEDICINES, NOT_ASKED, Ticks
 from uptide.formats.people_json import read_people, wearer_in, write_people
 from uptide.store.blends import create_blend
-from uptide.store.database import migrate, open_engine
+from uptide.store.database import open_engine
+from uptide.store.migrating import migrate
 from uptide.store.people import delete_person, list_people
 from uptide.workshop.people import bring_people, contents_of
 

@@ -31,7 +31,8 @@ from uptide.store.bottles import (
     strike_note,
     wishes_of_blend,
 )
-from uptide.store.database import migrate, migration_config, open_engine
+from uptide.store.database import open_engine
+from uptide.store.migrating import migrate, migration_config
 from uptide.store.people import add_person, delete_person
 from uptide.store.preferences import carried_over
 from uptide.store.records import NotFoundError

@@ -19,7 +19,8 @@ from sqlalchemy.orm import Session
 
 from uptide.core.errors import UptideError
 from uptide.core.skin.wearer import Wearer
-from uptide.store.database import migrate, migration_config, open_engine
+from uptide.store.database import open_engine
+from uptide.store.migrating import migrate, migration_config
 from uptide.store.models import PreferenceRow
 from uptide.store.people import PersonError, add_person, load_person
 
@@ -57,7 +58,7 @@ def test_an_upgrade_that_is_killed_leaves_what_was_and_can_be_done_again(older: 
         "def count(connection, cursor, statement, *rest):\n"
         "    seen[0] += statement.lstrip().upper().startswith(('CREATE', 'ALTER', 'DROP', 'INSERT'))\n"
         "    if seen[0] == int(sys.argv[2]): os._exit(9)\n"
-        "from uptide.store.database import migrate\n"
+        "from uptide.store.migrating import migrate\n"
         "migrate(sys.argv[1])\n"
     )
     for statement in ("1", "4", "9"):
@@ -73,19 +74,19 @@ def test_an_upgrade_that_is_killed_leaves_what_was_and_can_be_done_again(older: 
 
 def test_a_copy_is_made_before_an_upgrade_and_none_without_one(older: Path) -> None:
     migrate(url_of(older))
-    copies = sorted(older.parent.glob("up.db.before-*"))
-    assert [copy.name for copy in copies] == [f"up.db.before-{EARLIER}"]
+    copies = sorted((older.parent / "backups").iterdir())
+    assert [copy.name[:3] + copy.name[-7:] for copy in copies] == [f"up-{EARLIER}.db"]
     with closing(sqlite3.connect(copies[0])) as connection:
         assert connection.execute("SELECT name FROM blend").fetchall() == [("Dune",)]
         assert connection.execute("SELECT version_num FROM alembic_version").fetchall() == [(EARLIER,)]
     migrate(url_of(older))
 
-    assert sorted(older.parent.glob("up.db.before-*")) == copies
+    assert sorted((older.parent / "backups").iterdir()) == copies
 
 
 def test_first_starts_at_once_all_find_a_whole_database(tmp_path: Path) -> None:
     path = tmp_path / "new" / "up.db"
-    start = "import sys; from uptide.store.database import migrate; migrate(sys.argv[1])"
+    start = "import sys; from uptide.store.migrating import migrate; migrate(sys.argv[1])"
     running = [subprocess.Popen([sys.executable, "-c", start, url_of(path)]) for _ in range(4)]  # noqa: S603
 
     assert [process.wait() for process in running] == [0, 0, 0, 0]

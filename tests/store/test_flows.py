@@ -10,9 +10,10 @@ from sqlalchemy.orm import Session
 
 from uptide.core.ingredients.lot import Lot
 from uptide.core.ledger.movement import Movement, MovementKind
-from uptide.store.database import migrate, open_engine
+from uptide.store.database import open_engine
 from uptide.store.flows import batches_from, flows_of, ledger_of, poured_into_jars, written_last
 from uptide.store.ledger import add_movement, lot_number, movement_under, take, take_back
+from uptide.store.migrating import migrate
 from uptide.store.shelf import save_lot
 
 POUR, JAR = "batch-1-1-O-1", "jar-1-O-1"  # under which a batch and a jar take from a lot

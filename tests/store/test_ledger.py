@@ -18,8 +18,9 @@ from sqlalchemy.orm import Session
 from uptide.core.errors import QuantityError, UptideError
 from uptide.core.ingredients.lot import Lot
 from uptide.core.ledger.movement import BEFORE, Movement, MovementKind, milligrams
-from uptide.store.database import migrate, migration_config, open_engine
+from uptide.store.database import open_engine
 from uptide.store.ledger import add_movement, left_mg, lot_number, movements_of, take, take_back
+from uptide.store.migrating import migrate, migration_config
 from uptide.store.records import LotError, NotFoundError
 from uptide.store.shelf import list_lots, load_lot, save_lot
 

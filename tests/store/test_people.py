@@ -17,7 +17,8 @@ from uptide.core.recipe.recipe import Entry, IntendedUse, Recipe
 from uptide.core.skin.patch import Outcome, Saw
 from uptide.core.skin.wearer import ALLERGIES, ANYONE, CONDITIONS, GROUPS, MEDICINES, USES, Ticks, Wearer
 from uptide.store.blends import create_blend, load_blend, load_version, save_version
-from uptide.store.database import migrate, migration_config, open_engine
+from uptide.store.database import open_engine
+from uptide.store.migrating import migrate, migration_config
 from uptide.store.people import (
     PersonError,
     add_person,

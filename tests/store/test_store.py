@@ -27,7 +27,8 @@ from uptide.store.blends import (
     save_version,
     storage_from_json,
 )
-from uptide.store.database import migrate, migration_config, open_engine
+from uptide.store.database import open_engine
+from uptide.store.migrating import migrate, migration_config
 from uptide.store.preferences import form_secret, led_to, load_habits, remember_form, save_habits
 from uptide.store.records import BlendNameError, NotFoundError
 from uptide.store.shelf import list_lots, put_lots

@@ -14,7 +14,7 @@ import pytest
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
 
-from uptide.store.database import migrate
+from uptide.store.migrating import migrate
 from uptide.web.app import create_app
 
 TEN = "2 tbsp grapeseed\n1 tbsp jojoba\n12 drops lavender"

@@ -337,8 +337,8 @@ def test_when_the_database_does_not_take_it_the_answer_says_so_and_gives_it_back
     answer = client.post("/blends", data={"token": token(client), "name": "Storm", "new": "30 g jojoba"})
 
     assert answer.status_code == 503
-    assert "database is locked" in words(answer.text)
-    assert "Nothing of it was stored" in words(answer.text)
+    assert "Another program is writing to the database" in words(answer.text)
+    assert "Nothing of this was stored" in words(answer.text)
     assert fields(answer.text)["name"] == "Storm"
 
 

@@ -16,7 +16,8 @@ from uptide.core.making.batch_record import State
 from uptide.core.recipe.recipe import Entry, Recipe
 from uptide.store.batches import list_batches, load_batch
 from uptide.store.blends import create_blend
-from uptide.store.database import migrate, open_engine
+from uptide.store.database import open_engine
+from uptide.store.migrating import migrate
 from uptide.store.shelf import load_lot, save_lot
 from uptide.workshop.batch_file import bring_batches
 from uptide.workshop.shelf import ShelfOfTheDay

@@ -20,8 +20,9 @@ from uptide.core.recipe.recipe import Entry, Recipe
 from uptide.devices.simulated_scale import SimulatedScale
 from uptide.store.batches import load_batch, plan_batch
 from uptide.store.blends import create_blend
-from uptide.store.database import as_writer, migrate, open_engine
+from uptide.store.database import as_writer, open_engine
 from uptide.store.ledger import movements_of
+from uptide.store.migrating import migrate
 from uptide.store.shelf import load_lot, save_lot
 from uptide.workshop.clock import today
 from uptide.workshop.making import Measured, confirm_pour

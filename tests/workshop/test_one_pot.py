@@ -12,7 +12,8 @@ from uptide.core.making.one_pot import POT_KEY, read_scents
 from uptide.core.making.sizes import Amount, Containers
 from uptide.core.recipe.order import PourOrder
 from uptide.core.recipe.recipe import Entry, Recipe
-from uptide.store.database import migrate, open_engine
+from uptide.store.database import open_engine
+from uptide.store.migrating import migrate
 from uptide.workshop.assessment import assess_here
 from uptide.workshop.clock import today
 from uptide.workshop.one_pot import plan_pot

@@ -7,23 +7,47 @@ import gc
 import sys
 from dataclasses import replace
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, NoReturn
+from typing import TYPE_CHECKING, Annotated, Any, NoReturn
 
 import typer
+import typer.core
 
 from uptide.cli.knowing import known_things
-from uptide.cli.settings import Settings, demo_database, read_settings
 from uptide.core.errors import UptideError
 
 if TYPE_CHECKING:
+    from uptide.cli.settings import Settings
     from uptide.devices.simulated_scale import SimulatedScale
     from uptide.formats.assessment_json import AssessmentOut
 
 # Nothing of a start is garbage, and looking for some takes a tenth of it; what serves for long turns it on again.
 gc.disable()
 atexit.register(gc.freeze)  # nor is what goes as a whole at the end looked through once more
+
+
+class Commands(typer.core.TyperGroup):
+    """The commands of `uptide`: what a person can put right ends them with a sentence, and help lists the settings."""
+
+    def invoke(self, ctx: Any) -> Any:
+        """Run a command; say what was wrong and end with 2 where it raises an error of the trade."""
+        try:
+            return super().invoke(ctx)
+        except UptideError as error:
+            _fail(str(error))
+
+    def format_help(self, ctx: Any, formatter: Any) -> None:
+        """Print the commands, and the variables that settings are read from."""
+        from uptide.cli.settings import settings_in_words
+
+        super().format_help(ctx, formatter)
+        typer.echo(f"Settings, from variables of the environment:\n\n{settings_in_words()}\n")
+
+
 app = typer.Typer(
-    no_args_is_help=True, add_completion=False, help="Up Tide: a work bench for people who blend oils for skin."
+    cls=Commands,
+    no_args_is_help=True,
+    add_completion=False,
+    help="Up Tide: a work bench for people who blend oils for skin.",
 )
 Mine = Annotated[
     bool, typer.Option("--mine", help="With the measures, the shelf and the people of your database (UPTIDE_DATABASE).")
@@ -37,10 +61,9 @@ def _fail(message: str, code: int = UNREADABLE) -> NoReturn:
 
 
 def _settings() -> Settings:
-    try:
-        return read_settings()
-    except UptideError as error:
-        _fail(str(error))
+    from uptide.cli.settings import read_settings
+
+    return read_settings()
 
 
 @app.command()
@@ -55,26 +78,29 @@ def serve(
 def _run(settings: Settings, database: str, port: int | None) -> None:
     import uvicorn
 
+    from uptide.store.backups import folder_of
+    from uptide.store.condition import refuse_unusable
+    from uptide.store.database import file_of
     from uptide.web.app import create_app, settle
     from uptide.workshop.instruments import Instruments
 
+    refuse_unusable(database)
     where = port or settings.port
     _refuse_taken(settings.host, where)
     typer.echo(f"Up Tide is at http://{settings.host}:{where}")
-    try:
-        application = create_app(
-            database,
-            settings.allowed_hosts,
-            Instruments(
-                thermometer=settings.thermometer,
-                thermometer_speed=settings.thermometer_speed,
-                scale=settings.scale,
-                scale_pattern=settings.scale_pattern,
-                spool=settings.spool,
-            ),
-        )
-    except UptideError as error:
-        _fail(str(error))
+    path = file_of(database)
+    application = create_app(
+        database,
+        settings.allowed_hosts,
+        Instruments(
+            thermometer=settings.thermometer,
+            thermometer_speed=settings.thermometer_speed,
+            scale=settings.scale,
+            scale_pattern=settings.scale_pattern,
+            spool=settings.spool,
+        ),
+        backups=settings.backup_folder or (None if path is None else folder_of(path)),
+    )
     settle()
     gc.enable()
     uvicorn.run(
@@ -108,6 +134,7 @@ def demo(
 ) -> None:
     """Make the demo workshop's data afresh, in a file of its own, and start the application on it."""
     from uptide.cli.demo import make_demo
+    from uptide.cli.settings import demo_database
 
     settings = _settings()
     if not only_data:
@@ -207,22 +234,20 @@ def assess(
     from uptide.formats.storage_json import read_storage
 
     text = _read_text(file)
-    try:
-        with known_things(mine=mine) as known:
-            read = read_recipe_file(text, known.facts, known.habits, product)
-            worn_by = known.people.get(read.wearer.casefold(), ANYONE)
-            if read.wearer and not wearer and worn_by is ANYONE:
-                where = f"known are {', '.join(known.people) or 'none'}" if mine else "--mine knows your people"
-                typer.echo(f"“{read.wearer}” has no card here ({where}): this is for anyone.", err=True)
-            if wearer:
-                worn_by = wearer_in(read_people(wearer.name, _read_text(str(wearer))).people[0])
-            stands = read_storage(storage.name, _read_text(str(storage))) if storage else None
-            recipe = replace(read.recipe, storage=stands) if stands else read.recipe
-            result = assessment_out(known.assess(recipe, worn_by, {"name": read.name, "note": read.note}))
-    except UptideError as error:
-        _fail(str(error))
-    except IndexError:
-        _fail(f"{wearer} holds nobody.")
+    with known_things(mine=mine) as known:
+        read = read_recipe_file(text, known.facts, known.habits, product)
+        worn_by = known.people.get(read.wearer.casefold(), ANYONE)
+        if read.wearer and not wearer and worn_by is ANYONE:
+            where = f"known are {', '.join(known.people) or 'none'}" if mine else "--mine knows your people"
+            typer.echo(f"“{read.wearer}” has no card here ({where}): this is for anyone.", err=True)
+        if wearer:
+            people = read_people(wearer.name, _read_text(str(wearer))).people
+            if not people:
+                _fail(f"{wearer} holds nobody.")
+            worn_by = wearer_in(people[0])
+        stands = read_storage(storage.name, _read_text(str(storage))) if storage else None
+        recipe = replace(read.recipe, storage=stands) if stands else read.recipe
+        result = assessment_out(known.assess(recipe, worn_by, {"name": read.name, "note": read.note}))
     if as_json:
         typer.echo(result.model_dump_json(indent=2))
     else:
@@ -241,28 +266,25 @@ def ask(
     from uptide.core.finder.ask import ask as answer
     from uptide.workshop.clock import today
 
-    try:
-        with known_things(mine=mine) as known:
-            on_board = known.on_board(question)
-            if on_board is not None:
-                typer.echo("\n".join(on_board))
-                return
-            facts = known.facts
-            found = answer(
-                question,
-                Known(
-                    facts.ingredients,
-                    facts.names,
-                    known.habits,
-                    {wearer.name: wearer for wearer in known.people.values()},
-                    facts.product_names,
-                    today(),
-                    lambda product, wearer: facts.usage_of(product, today(), wearer),
-                    lambda recipe, wearer: known.assess(recipe, wearer, {}),
-                ),
-            )
-    except UptideError as error:
-        _fail(str(error))
+    with known_things(mine=mine) as known:
+        on_board = known.on_board(question)
+        if on_board is not None:
+            typer.echo("\n".join(on_board))
+            return
+        facts = known.facts
+        found = answer(
+            question,
+            Known(
+                facts.ingredients,
+                facts.names,
+                known.habits,
+                {wearer.name: wearer for wearer in known.people.values()},
+                facts.product_names,
+                today(),
+                lambda product, wearer: facts.usage_of(product, today(), wearer),
+                lambda recipe, wearer: known.assess(recipe, wearer, {}),
+            ),
+        )
     lines = (f"{label}: {words}" for label, words in found.lines)
     typer.echo("\n".join(filter(None, (found.answer, found.working, *lines, found.remark))))
 
@@ -282,10 +304,7 @@ def find(
     """Find blends that keep a wish, each worked out and confirmed; or say which limits exclude one another."""
     from uptide.cli.finding import find_blends
 
-    try:
-        lines, understood = find_blends(wish, mine=mine, spoons=spoons, as_json=as_json)
-    except UptideError as error:
-        _fail(str(error))
+    lines, understood = find_blends(wish, mine=mine, spoons=spoons, as_json=as_json)
     for line in lines:
         typer.echo(line)
     if not understood:
@@ -335,36 +354,47 @@ def import_file(
     ],
 ) -> None:
     """Bring the shelf, a blend, people, jars or batches into your database; a file with a bad row changes nothing."""
-    from uptide.store.database import migrate
-    from uptide.workshop.importing import import_batches, import_blend, import_jars, import_people, import_shelf
+    from uptide.store.migrating import migrate
+    from uptide.workshop.importing import IMPORTED
 
+    if kind not in IMPORTED:
+        _fail(f"There is nothing called “{kind}” to import; known are {', '.join(IMPORTED)}.")
     settings = _settings()
-    migrate(settings.database)
-    try:
-        if kind == "lots":
-            typer.echo(import_shelf(settings.database, file))
-        elif kind == "blend":
-            name = import_blend(settings.database, file)
-            typer.echo(f"“{name}” added.")
-        elif kind == "people":
-            typer.echo(import_people(settings.database, file))
-        elif kind == "jars":
-            typer.echo(import_jars(settings.database, file))
-        elif kind == "batches":
-            typer.echo(import_batches(settings.database, file))
-        else:
-            _fail(f"There is nothing called “{kind}” to import; known are lots, blend, people, jars and batches.")
-    except UptideError as error:
-        _fail(str(error))
+    migrate(settings.database, settings.backup_folder)
+    typer.echo(IMPORTED[kind](settings.database, file))
 
 
 @app.command()
 def migrate() -> None:
     """Bring your database to the newest schema; data survives."""
-    from uptide.store.database import migrate as bring_up_to_date
+    from uptide.store.migrating import migrate as bring_up_to_date
 
-    bring_up_to_date(_settings().database)
+    settings = _settings()
+    bring_up_to_date(settings.database, settings.backup_folder)
     typer.echo("The database is up to date.")
+
+
+@app.command()
+def backup() -> None:
+    """Copy your database into the folder of backups, look through the copy, and thin out the earlier ones."""
+    from uptide.cli.safekeeping import back_up_here
+
+    typer.echo(back_up_here(_settings()))
+
+
+@app.command()
+def restore(
+    file: Annotated[Path, typer.Argument(help="A backup, as `uptide backup` made it.")],
+    yes: Annotated[bool, typer.Option("--yes", help="Do it without asking.")] = False,  # noqa: FBT002
+) -> None:
+    """Put a backup in the place of your database, which is kept beside it; what differs is said first."""
+    from uptide.cli.safekeeping import differences_here, restore_here
+
+    settings = _settings()
+    typer.echo(differences_here(settings, file))
+    if not yes and not typer.confirm("Put it in place?"):
+        raise typer.Exit(1)
+    typer.echo(restore_here(settings, file))
 
 
 @app.command("check-catalogue")

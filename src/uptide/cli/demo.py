@@ -5,7 +5,8 @@ from __future__ import annotations
 from importlib.resources import files
 from pathlib import Path
 
-from uptide.store.database import BESIDE, migrate
+from uptide.store.database import BESIDE
+from uptide.store.migrating import migrate
 from uptide.workshop.importing import import_batches, import_blend, import_jars, import_people, import_shelf
 
 DATA = files("uptide.demo")

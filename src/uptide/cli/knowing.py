@@ -9,7 +9,6 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
-from uptide.cli.settings import read_settings
 from uptide.core.errors import UptideError
 
 if TYPE_CHECKING:
@@ -63,18 +62,21 @@ def _workshop() -> Iterator[Knowing]:
     from sqlalchemy.orm import Session
 
     from uptide.catalogue.shipped import shipped_catalogue
-    from uptide.store.database import file_of, migrate, open_engine
+    from uptide.cli.settings import read_settings
+    from uptide.store.database import file_of, open_engine
+    from uptide.store.migrating import migrate
     from uptide.store.people import wearers
     from uptide.store.preferences import carried_over, load_habits
     from uptide.workshop.assessment import assess_here
     from uptide.workshop.clock import today
     from uptide.workshop.shelf import stock_of
 
-    database = read_settings().database
+    settings = read_settings()
+    database = settings.database
     path = file_of(database)
     if path is not None and not path.exists():
         raise UptideError(f"There is no database at {path} yet: `uptide serve` makes it.")
-    migrate(database)
+    migrate(database, settings.backup_folder)
     engine = open_engine(database)
     try:
         with Session(engine) as store:

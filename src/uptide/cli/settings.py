@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import os
-from collections.abc import Mapping
-from dataclasses import dataclass, field, fields
 from pathlib import Path
+from typing import Annotated, Any
 
 from platformdirs import user_data_path
+from pydantic import Field, ValidationError, field_validator
+from pydantic_settings import BaseSettings, NoDecode, SettingsConfigDict
 
 from uptide.core.errors import UptideError
 
@@ -19,71 +19,70 @@ def _in_user_data(name: str) -> str:
     return f"sqlite:///{user_data_path('uptide', appauthor=False) / name}"
 
 
-@dataclass(frozen=True, slots=True)
-class Settings:
+class Settings(BaseSettings):
     """What can be set; each field is read from the variable UPTIDE_ and its name in capitals."""
 
-    database: str = field(
+    model_config = SettingsConfigDict(env_prefix=PREFIX, env_ignore_empty=True, extra="ignore", frozen=True)
+
+    database: str = Field(
         default_factory=lambda: _in_user_data("uptide.db"),
-        metadata={"help": "URL of the database. The default is a SQLite file in your data folder."},
+        description="URL of the database. The default is a SQLite file in your data folder.",
     )
-    host: str = field(default="127.0.0.1", metadata={"help": "Address to listen on. Only this machine by default."})
-    port: int = field(default=8000, metadata={"help": "Port to listen on."})
-    allowed_hosts: tuple[str, ...] = field(
-        default=("127.0.0.1", "localhost", "[::1]"),
-        metadata={"help": "Host names that a browser may ask for, parted by commas. Others are refused."},
+    backups: str = Field("", description="Folder of its backups. Beside the database by default.")
+    host: str = Field("127.0.0.1", description="Address to listen on. Only this machine by default.")
+    port: Annotated[int, Field(ge=1, le=65535)] = Field(8000, description="Port to listen on.")
+    allowed_hosts: Annotated[tuple[str, ...], NoDecode] = Field(
+        ("127.0.0.1", "localhost", "[::1]"),
+        description="Host names that a browser may ask for, parted by commas. Others are refused.",
     )
-    thermometer: str = field(
-        default="",
-        metadata={"help": "Thermometer in a jar: a device as /dev/ttyUSB0, or socket://host:port. None by default."},
+    thermometer: str = Field(
+        "", description="Thermometer in a jar: a device as /dev/ttyUSB0, or socket://host:port. None by default."
     )
-    thermometer_speed: float = field(
-        default=1.0,
-        metadata={"help": "How many times a simulated thermometer is sped up; 1 for a real one."},
+    thermometer_speed: Annotated[float, Field(ge=1, le=FASTEST)] = Field(
+        1.0, description="How many times a simulated thermometer is sped up; 1 for a real one."
     )
-    scale: str = field(
-        default="",
-        metadata={"help": "Scale at the bench: a device as /dev/ttyUSB0, or socket://host:port. None by default."},
+    scale: str = Field(
+        "", description="Scale at the bench: a device as /dev/ttyUSB0, or socket://host:port. None by default."
     )
-    spool: str = field(
-        default="", metadata={"help": "Folder that the simulated label printer puts its jobs into. None by default."}
-    )
-    scale_pattern: str = field(
-        default="",
-        metadata={"help": "Regular expression for the lines of a scale of another layout; its group “value” is read."},
+    spool: str = Field("", description="Folder that the simulated label printer puts its jobs into. None by default.")
+    scale_pattern: str = Field(
+        "", description="Regular expression for the lines of a scale of another layout; its group “value” is read."
     )
 
+    @field_validator("allowed_hosts", mode="before")
+    @classmethod
+    def _parted_by_commas(cls, said: object) -> object:
+        return tuple(part.strip() for part in said.split(",") if part.strip()) if isinstance(said, str) else said
 
-def read_settings(environment: Mapping[str, str] | None = None) -> Settings:
+    @property
+    def backup_folder(self) -> Path | None:
+        """Where backups are kept, if another folder was named than the one beside the database."""
+        return Path(self.backups).expanduser() if self.backups else None
+
+
+# What a variable is, where it is not plain from what is said of it.
+ALLOWED = {
+    "port": "a port is a number from 1 to 65535",
+    "thermometer_speed": f"a speed is a number from 1 to {FASTEST}",
+}
+
+
+def read_settings(**given: Any) -> Settings:
     """Read the settings; raise UptideError that names a variable that cannot be read."""
-    found = os.environ if environment is None else environment
-    values: dict[str, object] = {}
-    for setting in fields(Settings):
-        name = f"{PREFIX}{setting.name.upper()}"
-        text = found.get(name, "").strip()
-        if not text:
-            continue
-        if setting.name == "port":
-            if not text.isdecimal() or not 0 < int(text) < 65536:
-                raise UptideError(f"{name} is “{text}”; a port is a number from 1 to 65535.")
-            values[setting.name] = int(text)
-        elif setting.name == "thermometer_speed":
-            values[setting.name] = _speed(text, name)
-        elif setting.name == "allowed_hosts":
-            values[setting.name] = tuple(part.strip() for part in text.split(",") if part.strip())
-        else:
-            values[setting.name] = text
-    return Settings(**values)  # type: ignore[arg-type] # each value was read for its own field above
-
-
-def _speed(text: str, name: str) -> float:
     try:
-        speed = float(text)
-    except ValueError:
-        speed = 0.0
-    if not 1 <= speed <= FASTEST:
-        raise UptideError(f"{name} is “{text}”; a speed is a number from 1 to {FASTEST}.")
-    return speed
+        return Settings(**given)
+    except ValidationError as error:
+        problem = error.errors()[0]
+        name = str(problem["loc"][0])
+        allowed = ALLOWED.get(name, problem["msg"])
+        raise UptideError(f"{PREFIX}{name.upper()} is “{problem['input']}”; {allowed}.") from error
+
+
+def settings_in_words() -> str:
+    """Every setting with what it is, a line each."""
+    names = {name: f"{PREFIX}{name.upper()}" for name in Settings.model_fields}
+    wide = max(map(len, names.values()))
+    return "\n".join(f"  {names[name]:<{wide}}  {of.description}" for name, of in Settings.model_fields.items())
 
 
 def demo_database() -> Path:

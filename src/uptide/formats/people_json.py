@@ -119,6 +119,8 @@ def read_people(name: str, text: str) -> PeopleIn:
         return PeopleIn.model_validate(json.loads(text))
     except json.JSONDecodeError as error:
         raise UptideError(f"{name}, line {error.lineno}: this is no JSON: {error.msg}.") from error
+    except RecursionError as error:
+        raise UptideError(f"{name} is nested too deeply to be a file of people.") from error
     except ValidationError as error:
         said = [f"{name}: {'.'.join(map(str, e['loc']))}: {e['msg']}" for e in error.errors()]
         raise UptideError(shown("\n".join(said))) from error

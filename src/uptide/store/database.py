@@ -4,11 +4,10 @@ from __future__ import annotations
 
 import json
 import os
-import sqlite3
-from contextlib import closing, suppress
+from contextlib import suppress
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from sqlalchemy import Connection, Engine, create_engine, event, make_url, text
 from sqlalchemy.engine.interfaces import DBAPIConnection, ExceptionContext
@@ -18,10 +17,6 @@ from sqlalchemy.pool import ConnectionPoolEntry
 from uptide.core.text import shown
 from uptide.store.records import NotFoundError
 
-if TYPE_CHECKING:
-    from alembic.config import Config
-
-MIGRATIONS = Path(__file__).parent / "migrations"
 BUSY_TIMEOUT = 5000  # ms a writer waits for another
 WRITES = "uptide_writes"  # execution option: this transaction is the only writer from its first word on
 OWNER_ALONE, OWNER_ALONE_IN = 0o600, 0o700  # health data is nobody else's on this machine
@@ -129,56 +124,3 @@ def wipe_deleted(engine: Engine) -> None:
     if path is not None:
         for copy in path.parent.glob(f"{path.name}{COPY}*"):
             copy.unlink()
-
-
-def migration_config(url: str) -> Config:
-    """Alembic's configuration, without an ini file."""
-    from alembic.config import Config
-
-    config = Config()
-    config.set_main_option("script_location", str(MIGRATIONS))
-    config.set_main_option("sqlalchemy.url", url.replace("%", "%%"))
-    return config
-
-
-def newest_schema() -> str:
-    """The schema that this program is written for: that of its last migration, by whose number its file begins."""
-    return max(file.name.partition("_")[0] for file in (MIGRATIONS / "versions").glob("[0-9]*.py"))
-
-
-def migrate(url: str) -> None:
-    """Bring a database to the newest schema; data survives.
-
-    A copy of what was there is made before, and the upgrade is one transaction: it is done, or nothing of it is. One
-    that is of the newest schema is left alone, and alembic is not even read: that is a fifth of the start.
-    """
-    open_engine(url).dispose()  # makes the folder
-    path = file_of(url)
-    if path is not None:
-        found = _schema_of(path)
-        if found == newest_schema():
-            return
-        if found is not None:
-            _copy(path, path.with_name(f"{path.name}{COPY}{found}"))
-    from alembic import command
-
-    command.upgrade(migration_config(url), "head")
-
-
-def _schema_of(path: Path) -> str | None:
-    """The schema of a database; None for one without any."""
-    with closing(sqlite3.connect(path)) as source:
-        tables = {row[0] for row in source.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
-        row = (
-            source.execute("SELECT version_num FROM alembic_version").fetchone()
-            if "alembic_version" in tables
-            else None
-        )
-    return None if row is None else str(row[0])
-
-
-def _copy(path: Path, kept: Path) -> None:
-    """Copy a database of an older schema beside itself."""
-    os.close(os.open(kept, os.O_CREAT | os.O_RDWR, OWNER_ALONE))
-    with closing(sqlite3.connect(path)) as source, closing(sqlite3.connect(kept)) as target:
-        source.backup(target)

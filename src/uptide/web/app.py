@@ -12,7 +12,7 @@ from fastapi import FastAPI, HTTPException, Request, Response
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from fastapi.staticfiles import StaticFiles
-from sqlalchemy.exc import OperationalError
+from sqlalchemy.exc import DatabaseError, IntegrityError
 from sqlalchemy.orm import Session, sessionmaker
 from starlette.exceptions import HTTPException as StarletteHTTPException
 from starlette.middleware.gzip import GZipMiddleware
@@ -22,13 +22,17 @@ from uptide import __version__
 from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.errors import UnknownKeyError, UptideError
 from uptide.core.text import shown
-from uptide.store.database import as_writer, migrate, open_engine, stamp_of
+from uptide.store.backups import folder_of
+from uptide.store.condition import what_happened
+from uptide.store.database import as_writer, file_of, open_engine, stamp_of
+from uptide.store.migrating import migrate
 from uptide.store.preferences import form_secret
 from uptide.store.records import NotFoundError
 from uptide.web import api, start
 from uptide.web.base.pages import render
 from uptide.web.base.security import PolicyHeaders
 from uptide.web.bench import blends, bottles, printing
+from uptide.web.data import pages as data
 from uptide.web.keeping import board as keeping
 from uptide.web.keeping import bottle as one_bottle
 from uptide.web.keeping import calendar as keeping_calendar
@@ -41,6 +45,7 @@ from uptide.web.shelf import chart, find, lots, movements, oils, own, reach
 from uptide.web.shelf import search as shelf
 from uptide.web.steeping import jars, photos, plants, strain, warmth
 from uptide.web.steeping import plan as steeping
+from uptide.workshop.daily_copies import DailyCopies
 from uptide.workshop.instruments import Instruments
 from uptide.workshop.shelf import ShelfOfTheDay
 
@@ -56,6 +61,7 @@ def create_app(
     database_url: str,
     allowed_hosts: Sequence[str] = LOCAL_HOSTS,
     instruments: Instruments = NO_INSTRUMENTS,
+    backups: Path | None = None,
 ) -> FastAPI:
     """Make the application on a database, which is brought up to date first.
 
@@ -63,11 +69,13 @@ def create_app(
         database_url: of the database.
         allowed_hosts: host names that a browser may ask for.
         instruments: where they are found; none unless told otherwise.
+        backups: the folder that a backup is made in once a day; none by itself unless it is named.
 
     Raises:
-        UptideError: an instrument's address that may not be opened, or a pattern that is none.
+        UptideError: a database that cannot be used, an instrument's address that may not be opened, or a pattern that
+            is none.
     """
-    migrate(database_url)
+    migrate(database_url, backups)
     engine = open_engine(database_url)
     sessions = sessionmaker(engine, class_=Session)
 
@@ -77,10 +85,12 @@ def create_app(
             app.state.thermometer.start()
         if app.state.scale is not None:
             app.state.scale.start()
+        if app.state.copies is not None and backups is not None:
+            app.state.copies.start()
         yield
-        for instrument in (app.state.thermometer, app.state.scale):
-            if instrument is not None:
-                instrument.stop()
+        for each in (app.state.thermometer, app.state.scale, app.state.copies):
+            if each is not None:
+                each.stop()
         engine.dispose()
 
     app = FastAPI(
@@ -94,6 +104,8 @@ def create_app(
     )
     app.state.sessions = sessions
     app.state.database_url, app.state.database_stamp = database_url, stamp_of(database_url)
+    path = file_of(database_url)
+    app.state.copies = DailyCopies(engine, path, backups or folder_of(path)) if path is not None else None
     app.state.catalogue = shipped_catalogue()
     app.state.shelf = ShelfOfTheDay(app.state.catalogue)
     app.state.thermometer = instruments.make_thermometer(sessions)
@@ -139,13 +151,15 @@ def create_app(
         plants,
         people,
         patch_tests,
+        data,
         api,
     ):
         app.include_router(room.router)
     app.add_exception_handler(UptideError, _trade_error)
     app.add_exception_handler(StarletteHTTPException, _http_error)
     app.add_exception_handler(RequestValidationError, _unreadable)
-    app.add_exception_handler(OperationalError, _not_written)
+    app.add_exception_handler(DatabaseError, _not_written)
+    app.add_exception_handler(IntegrityError, _not_twice)
     app.add_exception_handler(Exception, _broken)
     return app
 
@@ -222,11 +236,16 @@ async def _unreadable(request: Request, error: Exception) -> Response:
 
 
 async def _not_written(request: Request, error: Exception) -> Response:
-    why = str(getattr(error, "orig", ""))
+    why = what_happened(str(getattr(error, "orig", "")))
+    return await _error(request, 503, f"{why}. Nothing of this was stored; what you typed stands below, to send again.")
+
+
+async def _not_twice(request: Request, error: Exception) -> Response:
     return await _error(
         request,
-        503,
-        f"The database did not take this: {why}. Nothing of it was stored; send it again in a moment.",
+        409,
+        "Something of this is there already, or belongs to what is no longer there: another page was perhaps quicker. "
+        "Nothing of it was stored; look at what is there now, and send it again.",
     )
 
 

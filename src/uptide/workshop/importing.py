@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping
 from dataclasses import replace
 from importlib.resources.abc import Traversable
 from pathlib import Path
@@ -27,10 +28,7 @@ from uptide.workshop.shelf import ShelfOfTheDay, stock_of
 
 def import_shelf(database: str, file: Path | Traversable) -> str:
     """Import lots, certificates or own oils from CSV, told apart by the header; say how much that was."""
-    try:
-        text = file.read_text(encoding="utf-8-sig")
-    except UnicodeDecodeError as error:
-        raise UptideError(f"{file.name} is no text in UTF-8; save it as CSV (UTF-8).") from error
+    text = _text(file)
     engine = open_engine(database)
     try:
         with Session(engine) as session, session.begin():
@@ -45,7 +43,7 @@ def import_people(database: str, file: Path | Traversable) -> str:
     try:
         with Session(engine) as session, session.begin():
             facts = stock_of(shipped_catalogue(), session, today())
-            return bring_people(file.name, file.read_text(encoding="utf-8"), facts, session)
+            return bring_people(file.name, _text(file), facts, session)
     finally:
         engine.dispose()
 
@@ -56,7 +54,7 @@ def import_jars(database: str, file: Path | Traversable) -> str:
     try:
         with Session(engine) as session, session.begin():
             facts = stock_of(shipped_catalogue(), session, today())
-            return bring_jars(file.name, file.read_text(encoding="utf-8"), facts, session)
+            return bring_jars(file.name, _text(file), facts, session)
     finally:
         engine.dispose()
 
@@ -67,7 +65,7 @@ def import_batches(database: str, file: Path | Traversable) -> str:
     try:
         with Session(engine) as session, session.begin():
             shelf = ShelfOfTheDay(shipped_catalogue()).of(session)
-            return bring_batches(file.name, file.read_text(encoding="utf-8"), shelf, session)
+            return bring_batches(file.name, _text(file), shelf, session)
     finally:
         engine.dispose()
 
@@ -87,7 +85,7 @@ def import_blend(database: str, file: Path | Traversable) -> str:
     try:
         with Session(engine) as session, session.begin():
             facts = stock_of(shipped_catalogue(), session, today())
-            read = read_recipe_file(file.read_text(encoding="utf-8"), facts, load_habits(session))
+            read = read_recipe_file(_text(file), facts, load_habits(session))
             if not read.name:
                 raise UptideError(f"{file.name} gives the blend no name; put “name: …” on its first line.")
             recipe = replace(read.recipe, wearer=_wearer(session, file.name, read.wearer))
@@ -103,3 +101,23 @@ def import_blend(database: str, file: Path | Traversable) -> str:
             return read.name
     finally:
         engine.dispose()
+
+
+# What can be brought in, and what is said of it.
+IMPORTED: Mapping[str, Callable[[str, Path], str]] = {
+    "lots": import_shelf,
+    "blend": lambda database, file: f"“{import_blend(database, file)}” added.",
+    "people": import_people,
+    "jars": import_jars,
+    "batches": import_batches,
+}
+
+
+def _text(file: Path | Traversable) -> str:
+    """The text of a file; raise UptideError for one that is none in UTF-8, or cannot be read."""
+    try:
+        return file.read_text(encoding="utf-8-sig")
+    except UnicodeDecodeError as error:
+        raise UptideError(f"{file.name} is no text in UTF-8; save it as such, as in CSV (UTF-8).") from error
+    except OSError as error:
+        raise UptideError(f"{file.name} cannot be read: {error.strerror}.") from error

@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 
 from uptide.catalogue.catalogue import Catalogue
 from uptide.core.measures.habits import Habits
+from uptide.store.backups import erase_in_copies
 from uptide.store.database import as_writer, stamp_of, wipe_deleted
 from uptide.store.preferences import load_habits
 from uptide.workshop.shelf import Shelf, ShelfOfTheDay
@@ -32,7 +33,9 @@ def _session(request: Request) -> Iterator[Session]:
                 as_writer(session)
             yield session
         if getattr(request.state, "wipe", False):
-            wipe_deleted(session.get_bind().engine)
+            engine = session.get_bind().engine
+            wipe_deleted(engine)
+            erase_in_copies(engine, state.copies.folder if state.copies is not None else None)
 
 
 # One transaction a request, committed before the answer leaves: hence scope="function".

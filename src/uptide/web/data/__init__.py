@@ -1,0 +1,1 @@
+"""What is kept, as a whole: backups, everything out and in."""
