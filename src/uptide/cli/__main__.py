@@ -52,6 +52,11 @@ app = typer.Typer(
 Mine = Annotated[
     bool, typer.Option("--mine", help="With the measures, the shelf and the people of your database (UPTIDE_DATABASE).")
 ]
+Yes = Annotated[bool, typer.Option("--yes", help="Do it without asking.")]
+TakeDiffering = Annotated[
+    bool, typer.Option("--take-differing", help="What is there and differs is changed to what the export says.")
+]
+WithPeople = Annotated[bool, typer.Option("--people", help="With people, their health and their patch tests.")]
 UNREADABLE = 2  # exit code for input that cannot be read
 
 
@@ -344,24 +349,55 @@ def _print_assessment(result: AssessmentOut) -> None:
 
 @app.command("import")
 def import_file(
-    kind: Annotated[
+    what: Annotated[
         str,
-        typer.Argument(help="What it holds: lots (or certificates, own oils), blend, people, jars or batches."),
+        typer.Argument(
+            help="An export, as a folder or a ZIP; or what FILE holds: lots (or certificates, own oils), blend, "
+            "people, jars or batches."
+        ),
     ],
     file: Annotated[
-        Path,
+        Path | None,
         typer.Argument(exists=True, dir_okay=False, help="A CSV of the shelf, a recipe as text, or a JSON of people."),
-    ],
+    ] = None,
+    yes: Yes = False,  # noqa: FBT002
+    take_differing: TakeDiffering = False,  # noqa: FBT002
 ) -> None:
-    """Bring the shelf, a blend, people, jars or batches into your database; a file with a bad row changes nothing."""
+    """Bring an export back, or the shelf, a blend, people, jars or batches; a file with a bad line changes nothing."""
     from uptide.store.migrating import migrate
     from uptide.workshop.importing import IMPORTED
 
-    if kind not in IMPORTED:
-        _fail(f"There is nothing called “{kind}” to import; known are {', '.join(IMPORTED)}.")
+    settings = _settings()
+    if file is None:
+        from uptide.cli.safekeeping import import_all
+
+        if not Path(what).exists():
+            _fail(f"There is no export at {what}. To import {', '.join(IMPORTED)}, name the file as well.")
+        migrate(settings.database, settings.backup_folder)
+        with import_all(settings, Path(what), take_differing=take_differing) as lines:
+            typer.echo("\n".join(lines))
+            if not yes and not typer.confirm("Bring it in?"):
+                raise typer.Exit(1)
+        typer.echo("It is in.")
+        return
+    if what not in IMPORTED:
+        _fail(f"There is nothing called “{what}” to import; known are {', '.join(IMPORTED)}.")
+    migrate(settings.database, settings.backup_folder)
+    typer.echo(IMPORTED[what](settings.database, file))
+
+
+@app.command("export")
+def export_all(
+    target: Annotated[Path, typer.Argument(help="A new folder, or a new file that ends in .zip.")],
+    people: WithPeople = False,  # noqa: FBT002
+) -> None:
+    """Write all that is kept into plain files that any program can read, and `uptide import` can bring back."""
+    from uptide.cli.safekeeping import export_here
+    from uptide.store.migrating import migrate
+
     settings = _settings()
     migrate(settings.database, settings.backup_folder)
-    typer.echo(IMPORTED[kind](settings.database, file))
+    typer.echo(export_here(settings, target, people=people))
 
 
 @app.command()
@@ -385,7 +421,7 @@ def backup() -> None:
 @app.command()
 def restore(
     file: Annotated[Path, typer.Argument(help="A backup, as `uptide backup` made it.")],
-    yes: Annotated[bool, typer.Option("--yes", help="Do it without asking.")] = False,  # noqa: FBT002
+    yes: Yes = False,  # noqa: FBT002
 ) -> None:
     """Put a backup in the place of your database, which is kept beside it; what differs is said first."""
     from uptide.cli.safekeeping import differences_here, restore_here

@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
+
+from sqlalchemy.orm import Session
 
 from uptide.cli.settings import Settings
 from uptide.store.backups import back_up, copies, folder_of
 from uptide.store.condition import DatabaseError, refuse_unusable
-from uptide.store.database import file_of
+from uptide.store.database import as_writer, file_of, open_engine
+from uptide.workshop.exchanging import bring_in, export, plan_import, plan_in_words
 from uptide.workshop.restoring import look_at, restore
 
 
@@ -43,3 +48,33 @@ def restore_here(settings: Settings, backup: Path) -> str:
     aside = restore(settings.database, backup, datetime.now(UTC))
     kept = f" What was there is kept as {aside}." if aside else ""
     return f"The backup is in place.{kept} If Up Tide runs, start it again."
+
+
+def export_here(settings: Settings, target: Path, *, people: bool) -> str:
+    """Write an export; say of how many files it is and whether people are in it."""
+    engine = open_engine(settings.database)
+    try:
+        with Session(engine) as store:
+            count = export(store, target, people=people)
+    finally:
+        engine.dispose()
+    what = (
+        "People and their health are in it: keep it safe." if people else "People are left out (--people takes them)."
+    )
+    return f"{count} files are in {target}. {what}"
+
+
+@contextmanager
+def import_all(settings: Settings, source: Path, *, take_differing: bool) -> Iterator[Sequence[str]]:
+    """Yield what an export would change, line by line, and bring it in when the block ends without an error."""
+    engine = open_engine(settings.database)
+    try:
+        with Session(engine) as store, store.begin():
+            plan = plan_import(as_writer(store), source)
+            if plan.problems:
+                bring_in(store, plan, take_differing=False)
+            end = "What differs is changed." if take_differing else "What differs is kept as it is here."
+            yield (*plan_in_words(plan), *([end] if plan.changes else []))
+            bring_in(store, plan, take_differing=take_differing)
+    finally:
+        engine.dispose()
