@@ -35,7 +35,7 @@ VIEWS = [
     "/steeping/jars/2", "/steeping/jars/5", "/steeping/jars/3/strain", "/steeping/plants", "/shelf/lots/SR-J1",
     "/making/20261120-1", "/making/20261126-1/weigh", "/blends/5/versions/1/make?bottles=6+x+100+ml",
     "/keeping", "/bottles/20261120-1-4", "/keeping/trace?of=SR-0446", "/keeping/use-up", "/keeping/taught",
-    "/measures", "/api/docs", "/nothing-here",
+    "/measures", "/data", "/api/docs", "/nothing-here",
 ]  # fmt: skip
 
 

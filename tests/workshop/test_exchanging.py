@@ -194,7 +194,8 @@ def test_what_differs_is_said_and_kept_unless_it_is_asked_for(exported: Path, de
         with Session(engine) as store, store.begin():
             plan = plan_import(store, exported)
             said = plan_in_words(plan)
-            assert "lot: 0 new, 24 there already, 1 that differ" in said
+            assert "lot: 1 that differ" in said
+            assert any(line.endswith("records are there already, the same") for line in said)
             assert said[-1].endswith("lot differs in place: cool cupboard here, fridge in the file")
             bring_in(store, plan, take_differing=take)
         with Session(engine) as store:

@@ -32,6 +32,7 @@ from uptide.web import api, start
 from uptide.web.base.pages import render
 from uptide.web.base.security import PolicyHeaders
 from uptide.web.bench import blends, bottles, printing
+from uptide.web.data import exchange
 from uptide.web.data import pages as data
 from uptide.web.keeping import board as keeping
 from uptide.web.keeping import bottle as one_bottle
@@ -152,6 +153,7 @@ def create_app(
         people,
         patch_tests,
         data,
+        exchange,
         api,
     ):
         app.include_router(room.router)

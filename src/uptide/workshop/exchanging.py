@@ -68,11 +68,14 @@ def plan_import(store: Session, source: Path) -> Plan:
 
 
 def plan_in_words(plan: Plan) -> tuple[str, ...]:
-    """What would happen, a line for each kind, then what differs."""
+    """What would happen: a line for each kind of which something is new or differs, then what differs."""
     counts = [
-        f"{words}: {new} new, {same} there already{f', {changed} that differ' if changed else ''}"
-        for words, new, changed, same in plan.counts()
+        f"{words}: " + ", ".join([*([f"{new} new"] if new else []), *([f"{changed} that differ"] if changed else [])])
+        for words, new, changed, _ in plan.counts()
+        if new or changed
     ]
+    there = plan.same.total()
+    counts += [f"{there} records are there already, the same"] if there else []
     differs = [
         f"{change.where}: {change.kind.words} differs in "
         + "; ".join(f"{name}: {_short(was)} here, {_short(new)} in the file" for name, (was, new) in each.items())

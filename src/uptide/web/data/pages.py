@@ -17,7 +17,7 @@ from uptide.workshop.daily_copies import DailyCopies
 
 router = APIRouter(prefix="/data", include_in_schema=False)
 
-SAID = {"made": "The backup is made; it was looked through and is sound."}
+SAID = {"made": "The backup is made; it was looked through and is sound.", "in": "It is in."}
 NO_FILE = "This database is no file: back it up by the means of its own server."
 MEGABYTE = 1e6  # bytes
 
