@@ -14,6 +14,7 @@ from typer.testing import CliRunner
 from uptide.cli.__main__ import app
 from uptide.cli.demo import make_demo
 from uptide.cli.finding import _solver_silenced
+from uptide.cli.safekeeping import is_this_machine
 from uptide.cli.settings import Settings, read_settings
 from uptide.core.errors import UptideError
 from uptide.core.measures.habits import BareOunce, Habits
@@ -426,3 +427,31 @@ def test_a_file_that_is_no_text_is_refused_in_words(tmp_path: Path, monkeypatch:
     for kind in ("people", "jars", "batches"):
         code, _, why = run("import", kind, str(tmp_path / "deep.json"))
         assert (code, bool(why)) == (2, True)
+
+
+def test_others_on_the_network_are_let_in_with_a_passphrase_only(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setenv("UPTIDE_DATABASE", f"sqlite:///{tmp_path / 'up.db'}")
+    monkeypatch.setenv("UPTIDE_HOST", "0.0.0.0")  # noqa: S104 - it is refused
+    code, _, why = run("serve")
+    assert (code, "there is no passphrase" in why) == (2, True)
+    code, _, why = run("passphrase", "--bench", text="spoons and drops\nspoons and drops\n")
+    assert (code, "Set the passphrase of the workshop first" in why) == (2, True)
+    assert run("passphrase", text="short\nshort\n")[0] == 2
+    assert run("passphrase", text="low water at seven\nlow water at seven\n")[0] == 0
+    monkeypatch.setattr("uvicorn.run", lambda *_, **__: None)
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        port = free.getsockname()[1]
+    assert run("serve", "--port", str(port))[0] == 0
+    assert run("passphrase", "--remove")[0] == 0
+    assert run("serve")[0] == 2
+
+
+@pytest.mark.parametrize(
+    ("host", "is_alone"),
+    [("127.0.0.1", True), ("::1", True), ("[::1]", True), ("localhost", True), ("0.0.0.0", False), ("a.lan", False)],  # noqa: S104
+)
+def test_which_addresses_are_this_machine_s_alone(host: str, is_alone: bool) -> None:
+    assert is_this_machine(host) is is_alone

@@ -57,6 +57,8 @@ TakeDiffering = Annotated[
     bool, typer.Option("--take-differing", help="What is there and differs is changed to what the export says.")
 ]
 WithPeople = Annotated[bool, typer.Option("--people", help="With people, their health and their patch tests.")]
+OfTheBench = Annotated[bool, typer.Option("--bench", help="The one for tablets at the bench, which shows no people.")]
+Remove = Annotated[bool, typer.Option("--remove", help="Take it away.")]
 UNREADABLE = 2  # exit code for input that cannot be read
 
 
@@ -90,6 +92,7 @@ def _run(settings: Settings, database: str, port: int | None) -> None:
     from uptide.workshop.instruments import Instruments
 
     refuse_unusable(database)
+    _refuse_open_door(settings, database)
     where = port or settings.port
     _refuse_taken(settings.host, where)
     typer.echo(f"Up Tide is at http://{settings.host}:{where}")
@@ -116,6 +119,17 @@ def _run(settings: Settings, database: str, port: int | None) -> None:
         server_header=False,
         timeout_graceful_shutdown=1,  # a page that follows a thermometer never ends by itself
     )
+
+
+def _refuse_open_door(settings: Settings, database: str) -> None:
+    """Stop before others on the network can read what nobody asked a passphrase for."""
+    from uptide.cli.safekeeping import has_passphrase, is_this_machine
+
+    if not is_this_machine(settings.host) and not has_passphrase(database):
+        _fail(
+            f"UPTIDE_HOST is {settings.host}, which others on the network can reach, and there is no passphrase: "
+            "anybody could read people’s health. Set one with `uptide passphrase`, then start again."
+        )
 
 
 def _refuse_taken(host: str, port: int) -> None:
@@ -408,6 +422,21 @@ def migrate() -> None:
     settings = _settings()
     bring_up_to_date(settings.database, settings.backup_folder)
     typer.echo("The database is up to date.")
+
+
+@app.command()
+def passphrase(
+    bench: OfTheBench = False,  # noqa: FBT002
+    remove: Remove = False,  # noqa: FBT002
+) -> None:
+    """Set what must be said before anything is shown, typed twice; everybody who was let in says it anew."""
+    from uptide.cli.safekeeping import set_passphrase
+    from uptide.store.migrating import migrate
+
+    settings = _settings()
+    migrate(settings.database, settings.backup_folder)
+    said = "" if remove else typer.prompt("Passphrase", hide_input=True, confirmation_prompt=True)
+    typer.echo(set_passphrase(settings.database, said, bench=bench))
 
 
 @app.command()

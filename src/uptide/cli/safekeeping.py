@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import ipaddress
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from datetime import UTC, datetime
@@ -10,9 +11,13 @@ from pathlib import Path
 from sqlalchemy.orm import Session
 
 from uptide.cli.settings import Settings
+from uptide.core.errors import UptideError
 from uptide.store.backups import back_up, copies, folder_of
 from uptide.store.condition import DatabaseError, refuse_unusable
 from uptide.store.database import as_writer, file_of, open_engine
+from uptide.store.migrating import migrate
+from uptide.store.preferences import keep_passphrases, kept_passphrases
+from uptide.workshop.entrance import keep
 from uptide.workshop.exchanging import bring_in, export, plan_import, plan_in_words
 from uptide.workshop.restoring import look_at, restore
 
@@ -78,3 +83,41 @@ def import_all(settings: Settings, source: Path, *, take_differing: bool) -> Ite
             bring_in(store, plan, take_differing=take_differing)
     finally:
         engine.dispose()
+
+
+def is_this_machine(host: str) -> bool:
+    """Whether an address can be reached from this machine only."""
+    try:
+        return ipaddress.ip_address(host.strip("[]")).is_loopback
+    except ValueError:
+        return host == "localhost"
+
+
+def has_passphrase(database: str) -> bool:
+    """Whether one is set for a database; a database that is not there has none."""
+    path = file_of(database)
+    if path is not None and not path.exists():
+        return False
+    migrate(database)
+    engine = open_engine(database)
+    try:
+        with Session(engine) as store:
+            return bool(kept_passphrases(store)[0])
+    finally:
+        engine.dispose()
+
+
+def set_passphrase(database: str, said: str, *, bench: bool) -> str:
+    """Set or take away a passphrase; say what that means."""
+    kept = keep(said) if said else ""
+    engine = open_engine(database)
+    try:
+        with Session(engine) as store, store.begin():
+            whole, at_the_bench = kept_passphrases(as_writer(store))
+            if bench and kept and not whole:
+                raise UptideError("Set the passphrase of the workshop first: without it everybody sees everything.")
+            keep_passphrases(store, *((whole, kept) if bench else (kept, at_the_bench if kept else "")))
+    finally:
+        engine.dispose()
+    end = "If Up Tide runs, start it again."
+    return f"It is {'kept' if kept else 'taken away'}. {end}"

@@ -15,7 +15,7 @@ from sqlalchemy import Column, Table, insert, select, update
 from sqlalchemy.orm import Session
 
 from uptide.store import models
-from uptide.store.preferences import FEED, LEARNT, SECRET
+from uptide.store.preferences import LEARNT, NOBODY_ELSES
 from uptide.store.shelf import REVISION, shelf_changed
 
 Record = dict[str, Any]
@@ -195,7 +195,7 @@ KINDS: tuple[Kind, ...] = (
         models.PreferenceRow,
         ("key",),
         inner={"value": _bottles_that_taught},
-        but=frozenset({SECRET, FEED, REVISION}),
+        but=NOBODY_ELSES | {REVISION},
     ),
 )
 NOT_KEPT = frozenset({"used_form"})  # tables of which nothing goes out: forms that were acted on

@@ -28,6 +28,9 @@ CHOICES = ("sensitive", "pregnant", "planning", "breastfeeding")
 WORDS = ("name", "skin", "tone", "procedure", "other_allergies", "dislikes", "note")
 
 
+NO_PEOPLE = "no_people"  # in what is known of a session: it is of a screen that shows nobody
+
+
 class PersonError(UptideError):
     """A card that cannot be."""
 
@@ -120,7 +123,9 @@ def load_person(session: Session, person_id: int) -> Person:
 
 
 def list_people(session: Session) -> tuple[Person, ...]:
-    """Everybody, by name."""
+    """Everybody, by name; nobody where people are not shown."""
+    if session.info.get(NO_PEOPLE):
+        return ()
     rows = session.scalars(
         select(WearerRow).options(
             selectinload(WearerRow.cards), selectinload(WearerRow.tests).selectinload(PatchTestRow.looks)
@@ -130,7 +135,9 @@ def list_people(session: Session) -> tuple[Person, ...]:
 
 
 def names_of_people(session: Session) -> tuple[tuple[int, str], ...]:
-    """Numbers and names of everybody, by name: what a list to choose from needs."""
+    """Numbers and names of everybody, by name: what a list to choose from needs; nobody where people are not shown."""
+    if session.info.get(NO_PEOPLE):
+        return ()
     newest = select(func.max(WearerCardRow.id)).group_by(WearerCardRow.wearer_id)
     rows = session.execute(select(WearerCardRow.wearer_id, WearerCardRow.said).where(WearerCardRow.id.in_(newest)))
     found = [(number, _stored_name(number, said)) for number, said in rows]

@@ -13,6 +13,8 @@ from uptide.store.blends import habits_from_json, habits_to_json
 from uptide.store.models import PreferenceRow, UsedFormRow
 
 SECRET, HABITS, LEARNT, FEED = "form_secret", "habits", "learnt_rates", "calendar_secret"
+PASSPHRASES = "passphrase", "bench_passphrase"
+NOBODY_ELSES = frozenset({SECRET, FEED, *PASSPHRASES})  # what goes out with nothing
 
 
 def load_habits(session: Session) -> Habits:
@@ -45,6 +47,19 @@ def calendar_secret(session: Session) -> str:
 def renew_calendar_secret(session: Session) -> None:
     """Give the calendar another address; who asks for the one before gets nothing any more."""
     session.merge(PreferenceRow(key=FEED, value=secrets.token_urlsafe(24)))
+    session.flush()
+
+
+def kept_passphrases(session: Session) -> tuple[str, str]:
+    """The passphrases of the workshop and of its bench, as they are kept; nothing where there is none."""
+    whole, bench = (session.get(PreferenceRow, key) for key in PASSPHRASES)
+    return str(whole.value) if whole else "", str(bench.value) if bench else ""
+
+
+def keep_passphrases(session: Session, whole: str, bench: str) -> None:
+    """Keep both in place of those that were kept; nothing takes one away."""
+    for key, kept in zip(PASSPHRASES, (whole, bench), strict=True):
+        session.merge(PreferenceRow(key=key, value=kept))
     session.flush()
 
 

@@ -26,9 +26,10 @@ from uptide.store.backups import folder_of
 from uptide.store.condition import what_happened
 from uptide.store.database import as_writer, file_of, open_engine, stamp_of
 from uptide.store.migrating import migrate
-from uptide.store.preferences import form_secret
+from uptide.store.preferences import form_secret, kept_passphrases
 from uptide.store.records import NotFoundError
-from uptide.web import api, start
+from uptide.web import api, entry, start
+from uptide.web.base.gate import Gate, signer_of
 from uptide.web.base.pages import render
 from uptide.web.base.security import PolicyHeaders
 from uptide.web.bench import blends, bottles, printing
@@ -47,6 +48,7 @@ from uptide.web.shelf import search as shelf
 from uptide.web.steeping import jars, photos, plants, strain, warmth
 from uptide.web.steeping import plan as steeping
 from uptide.workshop.daily_copies import DailyCopies
+from uptide.workshop.entrance import Attempts, Passphrases
 from uptide.workshop.instruments import Instruments
 from uptide.workshop.shelf import ShelfOfTheDay
 
@@ -55,7 +57,13 @@ QUICK = 4  # of zlib’s nine levels: half the time of the last one, for a twent
 STATIC = Path(__file__).parent / "static"
 LOCAL_HOSTS = ("127.0.0.1", "localhost", "[::1]")
 NO_INSTRUMENTS = Instruments()
-TITLES = {403: "This form was refused", 404: "Not here", 405: "Not that way", 422: "Something in it cannot be read"}
+TITLES = {
+    401: "Come in first",
+    403: "This form was refused",
+    404: "Not here",
+    405: "Not that way",
+    422: "Something in it cannot be read",
+}
 
 
 def create_app(
@@ -116,8 +124,12 @@ def create_app(
     app.state.baselines = {}
     with sessions() as session, session.begin():
         app.state.form_secret = form_secret(as_writer(session))
+        app.state.passphrases = Passphrases(*kept_passphrases(session))
+    app.state.entered_signer = signer_of(app.state.passphrases, app.state.form_secret)
+    app.state.attempts = Attempts()
     app.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=QUICK)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=list(allowed_hosts))
+    app.add_middleware(Gate, passphrases=app.state.passphrases, secret=app.state.form_secret)
     app.add_middleware(PolicyHeaders)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     for room in (
@@ -152,6 +164,7 @@ def create_app(
         plants,
         people,
         patch_tests,
+        entry,
         data,
         exchange,
         api,
@@ -208,7 +221,7 @@ async def _error(request: Request, status: int, message: str, headers: Mapping[s
         title=TITLES.get(status, "Something broke"),
         message=message,
         typed=await _typed(request),
-        again=request.url.path if _from_here(request) else "",
+        again=getattr(request.state, "asked", request.url.path) if _from_here(request) else "",
     )
 
 

@@ -12,7 +12,10 @@ from uptide.catalogue.catalogue import Catalogue
 from uptide.core.measures.habits import Habits
 from uptide.store.backups import erase_in_copies
 from uptide.store.database import as_writer, stamp_of, wipe_deleted
+from uptide.store.people import NO_PEOPLE
 from uptide.store.preferences import load_habits
+from uptide.web.base.gate import level_of
+from uptide.workshop.entrance import Level
 from uptide.workshop.shelf import Shelf, ShelfOfTheDay
 
 READ_ALONE = frozenset({"/sheet", "/api/assess", "/api/find"})  # what is posted and changes nothing, or one setting
@@ -27,6 +30,7 @@ def _session(request: Request) -> Iterator[Session]:
     if stamp_of(state.database_url) != state.database_stamp:
         raise HTTPException(503, REPLACED)
     with state.sessions() as session:
+        session.info[NO_PEOPLE] = level_of(request) is not Level.WHOLE
         with session.begin():
             # Whoever will write waits for their turn first: of two alike, the second finds what the first did.
             if request.method == "POST" and request.url.path not in READ_ALONE:

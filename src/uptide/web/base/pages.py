@@ -20,9 +20,22 @@ from markupsafe import Markup, escape
 from uptide import __version__
 from uptide.core.months import say_day
 from uptide.web.base import svg
+from uptide.web.base.gate import level_of
 from uptide.web.base.security import COOKIE, browser_id, make_token
+from uptide.workshop.entrance import Level
 
 UNKNOWN = "unknown"
+# The rooms: where each is, how it is called, and where else it is; at the bench there are no others than its own.
+ROOMS = (
+    ("/shelf", "Shelf", "/shelf"),
+    ("/blends", "Blends", "/blends"),
+    ("/steeping", "Steeping", "/steeping"),
+    ("/making", "Making", "/making"),
+    ("/keeping", "Keeping", "/bottles"),
+    ("/people", "People", "/people"),
+    ("/measures", "Measures", "/measures"),
+)
+AT_THE_BENCH = ("Shelf", "Steeping", "Making")
 CODE = re.compile(r"\b[A-Z]+(?:-[A-Z0-9]+)*-\d+\b")
 INDENT = re.compile(r"\n[ \t]+")
 FOLDER = Path(__file__).parents[1] / "templates"
@@ -108,8 +121,21 @@ def piece(template: str, macro: str, *arguments: object) -> Markup:
 
 def render(request: Request, template: str, status: int = 200, **context: Any) -> HTMLResponse:
     """Draw a template with a fresh form token; the browser gets its cookie with the first page."""
-    context = {"question": "", "said": "", **context, "token": make_token(request)}
+    level = level_of(request)
+    door = {
+        "sees_all": level is Level.WHOLE,
+        "has_door": bool(request.app.state.passphrases),
+        "rooms_shown": [room for room in ROOMS if level and (level is Level.WHOLE or room[1] in AT_THE_BENCH)],
+    }
+    context = {"question": "", "said": "", **door, **context, "token": make_token(request)}
     response = _templates.TemplateResponse(request, template, context, status_code=status)
     if COOKIE not in request.cookies:
-        response.set_cookie(COOKIE, browser_id(request), httponly=True, samesite="strict", max_age=400 * 86400)
+        response.set_cookie(
+            COOKIE,
+            browser_id(request),
+            httponly=True,
+            samesite="strict",
+            secure=request.url.scheme == "https",
+            max_age=400 * 86400,
+        )
     return response

@@ -38,6 +38,7 @@ router = APIRouter(prefix="/making", include_in_schema=False)
 
 REDIRECTED = 303
 SAID = {
+    "bench": "This screen is the bench’s: people, and what is about them, are on the others.",
     "planned": "Planned. Nothing is taken from any lot until it is poured.",
     "mixed": "Mixed.",
     "filled": "Kept.",

@@ -24,6 +24,7 @@ from uptide.store.blends import load_blend, load_version
 from uptide.store.preferences import led_to, remember_form
 from uptide.web.base.dependencies import OnShelf, Store
 from uptide.web.base.forms import FieldError, TokenForm, day_of, errors_of, in_field, number_of
+from uptide.web.base.gate import maker_of
 from uptide.web.base.pages import render
 from uptide.web.base.security import sending
 from uptide.web.making.plan_view import plan_view, pot_view
@@ -86,6 +87,7 @@ def _draw(
     recipe = assess_here(version.recipe, shelf.facts, store)
     chosen = _chosen(form)
     form = _with_usual(form, recipe, shelf)
+    form.made_by = form.made_by or maker_of(request)
     view, fits, error = None, "", problem
     try:
         ask = read_ask(form, recipe, chosen)
@@ -198,7 +200,7 @@ def begin(
         recipe = assess_here(load_version(store, blend_id, number).recipe, shelf.facts, store)
         try:
             ask, scents = read_ask(_with_usual(form, recipe, shelf), recipe, _chosen(form)), _scents(form)
-            by = form.made_by.strip()
+            by = form.made_by.strip() or maker_of(request)
             if scents:
                 pot = plan_pot(store, shelf, recipe, ask, scents)
                 batch = begin_pot(store, pot, blend_id, number, made_by=by)
