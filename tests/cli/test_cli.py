@@ -144,7 +144,7 @@ def test_lots_and_blends_are_imported_and_a_bad_file_changes_nothing(
     recipe = tmp_path / "recipe.txt"
     recipe.write_text("name: Mine\n\n2 tbsp jojoba\n")
 
-    assert run("import", "lots", str(good))[:2] == (0, "1 lots added, 0 brought up to date.\n")
+    assert run("import", "lots", str(good))[:2] == (0, "1 lot added, 0 brought up to date.\n")
     code, _, error = run("import", "lots", str(bad))
     assert code == 2
     assert "bad.csv, line 3: “sea buckthorn” is one of" in error
@@ -455,3 +455,28 @@ def test_others_on_the_network_are_let_in_with_a_passphrase_only(
 )
 def test_which_addresses_are_this_machine_s_alone(host: str, is_alone: bool) -> None:
     assert is_this_machine(host) is is_alone
+
+
+def test_the_doctor_looks_at_every_part(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    path = tmp_path / "up.db"
+    monkeypatch.setenv("UPTIDE_DATABASE", f"sqlite:///{path}")
+    monkeypatch.setenv("UPTIDE_SCALE", "/dev/no-such-scale")
+    code, said, _ = run("doctor")
+    assert code == 1
+    assert "! Scale: /dev/no-such-scale is not plugged in." in said
+    monkeypatch.setenv("UPTIDE_SCALE", "")
+    run("migrate")
+    assert "! Backups: none in" in run("doctor")[1]
+    run("backup")
+    code, said, _ = run("doctor")
+    assert code == 0, said
+    for part in ("Up Tide", "Libraries", "Catalogue", "Database", "Free space", "Backups", "Clock", "Scale"):
+        assert f"  {part}: " in said
+    assert "every page of it is sound" in said
+    damaged = bytearray(path.read_bytes())
+    damaged[4096 * 4 : 4096 * 6] = b"\xff" * 8192
+    path.write_bytes(damaged)
+    code, said, _ = run("doctor")
+    assert (code, "! Database:" in said) == (1, True)
+    path.write_text("30 g jojoba")
+    assert "! Database:" in run("doctor")[1]

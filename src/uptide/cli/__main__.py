@@ -85,11 +85,11 @@ def serve(
 def _run(settings: Settings, database: str, port: int | None) -> None:
     import uvicorn
 
+    from uptide.cli.safekeeping import instruments_of
     from uptide.store.backups import folder_of
     from uptide.store.condition import refuse_unusable
     from uptide.store.database import file_of
     from uptide.web.app import create_app, settle
-    from uptide.workshop.instruments import Instruments
 
     refuse_unusable(database)
     _refuse_open_door(settings, database)
@@ -100,13 +100,7 @@ def _run(settings: Settings, database: str, port: int | None) -> None:
     application = create_app(
         database,
         settings.allowed_hosts,
-        Instruments(
-            thermometer=settings.thermometer,
-            thermometer_speed=settings.thermometer_speed,
-            scale=settings.scale,
-            scale_pattern=settings.scale_pattern,
-            spool=settings.spool,
-        ),
+        instruments_of(settings),
         backups=settings.backup_folder or (None if path is None else folder_of(path)),
     )
     settle()
@@ -437,6 +431,17 @@ def passphrase(
     migrate(settings.database, settings.backup_folder)
     said = "" if remove else typer.prompt("Passphrase", hide_input=True, confirmation_prompt=True)
     typer.echo(set_passphrase(settings.database, said, bench=bench))
+
+
+@app.command()
+def doctor() -> None:
+    """Look at what the program runs on and with; end with 1 where something is wrong."""
+    from uptide.cli.safekeeping import examine_here
+
+    lines, is_well = examine_here(_settings())
+    typer.echo("\n".join(lines))
+    if not is_well:
+        raise typer.Exit(1)
 
 
 @app.command()

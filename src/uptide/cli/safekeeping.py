@@ -18,7 +18,9 @@ from uptide.store.database import as_writer, file_of, open_engine
 from uptide.store.migrating import migrate
 from uptide.store.preferences import keep_passphrases, kept_passphrases
 from uptide.workshop.entrance import keep
+from uptide.workshop.examining import examine
 from uptide.workshop.exchanging import bring_in, export, plan_import, plan_in_words
+from uptide.workshop.instruments import Instruments
 from uptide.workshop.restoring import look_at, restore
 
 
@@ -121,3 +123,23 @@ def set_passphrase(database: str, said: str, *, bench: bool) -> str:
         engine.dispose()
     end = "If Up Tide runs, start it again."
     return f"It is {'kept' if kept else 'taken away'}. {end}"
+
+
+def examine_here(settings: Settings) -> tuple[list[str], bool]:
+    """Look at everything; a line for each part, those that are not well marked, and whether all are."""
+    path = file_of(settings.database) if "://" in settings.database else None
+    backups = settings.backup_folder or (folder_of(path) if path is not None else Path())
+    parts = list(examine(settings.database, backups, instruments_of(settings)))
+    lines = [f"{'  ' if part.is_well else '! '}{part.what}: {part.found.removesuffix('.')}." for part in parts]
+    return lines, all(part.is_well for part in parts)
+
+
+def instruments_of(settings: Settings) -> Instruments:
+    """The instruments that are set."""
+    return Instruments(
+        thermometer=settings.thermometer,
+        thermometer_speed=settings.thermometer_speed,
+        scale=settings.scale,
+        scale_pattern=settings.scale_pattern,
+        spool=settings.spool,
+    )

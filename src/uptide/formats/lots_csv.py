@@ -24,7 +24,7 @@ from uptide.core.ingredients.mixture import known_oil
 from uptide.core.ingredients.own_oil import OwnOil, own_ingredient
 from uptide.core.lipids.pasted import read_pasted
 
-MOST_ROWS = 500  # of a file of the shelf: reading stays short
+MOST_ROWS = 5_000  # of a file of the shelf: reading stays short
 
 
 class LotLine(TableRow):

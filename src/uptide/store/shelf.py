@@ -12,8 +12,10 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
 
+from uptide.core.errors import UptideError
 from uptide.core.ingredients.certificate import Certificate
 from uptide.core.ingredients.infusion import Infusion, Steeped
+from uptide.core.ingredients.lot import KEY as LOT_KEY
 from uptide.core.ingredients.lot import STATUSES, Lot
 from uptide.core.ingredients.own_oil import KEY, LONGEST_NAME, OwnOil
 from uptide.core.ledger.movement import MovementKind, counted, grams, milligrams, opening
@@ -108,7 +110,7 @@ def _put(session: Session, row: LotRow | None, lot: Lot) -> LotRow:
     for name in PLAIN:
         setattr(row, name, getattr(lot, name))
     if lot.made_from is not None:
-        load_version(session, *lot.made_from)
+        _refuse_of_itself(lot, load_version(session, *lot.made_from).recipe)
         row.blend_id, row.blend_version = lot.made_from
     if lot.infusion != UNREAD:  # what cannot be read stays as it was stored
         row.infusion = None if lot.infusion is None else infusion_to_json(lot.infusion)
@@ -120,6 +122,13 @@ def _put(session: Session, row: LotRow | None, lot: Lot) -> LotRow:
     for movement in moved:
         add_movement(session, row.id, movement, on=lot.received_on if is_new else None)
     return row
+
+
+def _refuse_of_itself(lot: Lot, recipe: Recipe) -> None:
+    """Raise LotError for a lot that would have gone into itself."""
+    named = re.compile(rf"\blot {re.escape(lot.code)}(?![\w.+-])", re.IGNORECASE)
+    if any(f"{LOT_KEY}{lot.code}" in entry.answers.values() or named.search(entry.typed) for entry in recipe.entries):
+        raise LotError(f"Lot {lot.code} cannot be of a version that it went into; choose the one that was made before.")
 
 
 def _check(lot: Lot, *, known_mg: int = 0) -> None:
@@ -358,6 +367,8 @@ def put_own_oils(session: Session, oils: Iterable[tuple[str, OwnOil, str]]) -> i
 
 def _keep_own_oil(session: Session, own: OwnOil, typed: str, key: str) -> str:
     key = key or own.key
+    if not key.startswith(KEY):
+        raise UptideError(f"“{key}” is no key of an oil of your own; those begin with “{KEY}”.")
     said = {name: value for name, value in asdict(own).items() if name != "unread"}
     session.add(OwnOilRow(key=key, entered_at=datetime.now(UTC), typed=typed, said=said))
     return key

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import asdict
+from datetime import UTC, datetime
 from math import exp
 from typing import Annotated, Any
 from urllib.parse import urlencode
@@ -45,6 +46,8 @@ from uptide.web.views.things import thing_href, thing_until, thing_what
 from uptide.workshop.assessment import assess_here
 from uptide.workshop.board import board_of, checks_due
 from uptide.workshop.clock import today, wall_clock
+from uptide.workshop.daily_copies import DailyCopies
+from uptide.workshop.examining import clock_is_behind
 from uptide.workshop.finding import wish_here
 from uptide.workshop.found import number_leads_to
 from uptide.workshop.jars import jars_that_want
@@ -69,11 +72,24 @@ def start(request: Request, store: Store, facts: Facts, shelf: OnShelf, habits: 
         more_blends=max(0, len(blends) - BLENDS_SHOWN),
         picture=draw_turning([(each, thing_href(each)) for each in board.things], today()),
         more_things=max(0, board.count - sum(each.count for each in board.things)),
-        to_do=(*_to_look_at(store), *_jars_due(store, facts), *_bottles_due(store, shelf), *_to_use_up(shelf)),
+        to_do=(
+            *_of_the_data(request, store),
+            *_to_look_at(store),
+            *_jars_due(store, facts),
+            *_bottles_due(store, shelf),
+            *_to_use_up(shelf),
+        ),
         facts=facts,
         question=q,
         **_quick(q, habits, facts, store, shelf),
     )
+
+
+def _of_the_data(request: Request, store: Session) -> list[tuple[str, str]]:
+    """That the clock is behind or no backup could be made, where that is so."""
+    copies: DailyCopies | None = request.app.state.copies
+    found = (clock_is_behind(store, datetime.now(UTC)), copies.problem if copies is not None else "")
+    return [(each, "/data") for each in found if each]
 
 
 def _to_look_at(store: Session) -> list[tuple[str, str]]:

@@ -19,13 +19,17 @@ def bring_in(name: str, text: str, catalogue: Catalogue, store: Session) -> str:
     kind = what_is_in(text)
     if kind == "lots":
         new, changed = put_lots(store, read_lots(name, text, catalogue))
-        return f"{new} lots added, {changed} brought up to date."
+        return f"{_count(new, 'lot')} added, {changed} brought up to date."
     if kind == "certificates":
-        return f"{put_certificates(store, read_certificates(name, text, catalogue))} certificates added."
+        return f"{_count(put_certificates(store, read_certificates(name, text, catalogue)), 'certificate')} added."
     if kind == "own oils":
         changed = put_own_oils(store, read_own_oils(name, text, catalogue))
-        return f"{changed} oils of your own added or changed."
+        return f"{_count(changed, 'oil')} of your own added or changed."
     raise UptideError(
         f"{name} is no file of the shelf. Lots need the columns code, ingredient, bought_g and left_g; certificates "
         "code and table; oils of your own name and table."
     )
+
+
+def _count(number: int, what: str) -> str:
+    return f"{number} {what}{'' if number == 1 else 's'}"

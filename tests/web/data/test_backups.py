@@ -9,9 +9,11 @@ from pathlib import Path
 import pytest
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
+from sqlalchemy import update
 from tests.web.conftest import saved, token, words
 
 from uptide.store.condition import DatabaseError
+from uptide.store.models import VersionRow
 from uptide.web.app import create_app
 from uptide.workshop import daily_copies
 from uptide.workshop.daily_copies import DailyCopies
@@ -103,3 +105,21 @@ def test_a_database_that_is_damaged_while_it_runs_is_answered_with_the_way_out(
     assert "uptide restore" in words(answer.text)
     with pytest.raises(DatabaseError, match="damaged"):
         create_app(f"sqlite:///{file}", ("testserver",))
+
+
+def test_a_clock_that_was_set_back_is_said_before_anything_is_made(client: TestClient, app: FastAPI) -> None:
+    saved(client, name="Dune oil")
+    assert "The clock of this machine" not in words(client.get("/").text)
+    with app.state.sessions() as store, store.begin():
+        store.execute(update(VersionRow).values(saved_at=datetime.now(UTC) + timedelta(hours=27)))
+    assert "The clock of this machine says" in words(client.get("/").text)
+    with app.state.sessions() as store, store.begin():
+        store.execute(update(VersionRow).values(saved_at=datetime.now(UTC) + timedelta(hours=25)))
+    assert "The clock of this machine" not in words(client.get("/").text)
+
+
+def test_that_no_backup_could_be_made_stands_on_the_first_page(client: TestClient, tmp_path: Path) -> None:
+    (tmp_path / "backups").write_text("a file in the place of the folder")
+    client.post("/data/backup", data={"token": token(client, "/data")})
+
+    assert "No copy was made in" in words(client.get("/").text)

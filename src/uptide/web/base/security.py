@@ -85,12 +85,27 @@ def check_token(request: Request, token: str) -> str:
 
 
 def sending(request: Request, form: FormWithToken) -> str:
-    """What makes two sendings of a form the same: its own number and all that stands in it, of which no word is kept.
+    """What makes two sendings of a form the same: its own number, where it goes, and all that stands in it.
 
-    Going back, changing something and sending it again is another sending. Raises as `check_token` does.
+    No word of it is kept. Going back, changing something and sending it again is another sending. Raises as
+    `check_token` does.
     """
-    content = repr(form.model_dump(exclude={"token", "op"})).encode("utf-8", "surrogatepass")
+    content = repr((request.url.path, form.model_dump(exclude={"token", "op"}))).encode("utf-8", "surrogatepass")
     return f"{check_token(request, form.token)}:{hashlib.sha256(content).hexdigest()}"
+
+
+def signed(request: Request, words: str) -> str:
+    """Words that are to be said on the page that is led to, so that an address says nothing of anybody else's."""
+    made = URLSafeSerializer(request.app.state.form_secret, salt="said").dumps(words)
+    return made if isinstance(made, str) else made.decode()
+
+
+def said_of(request: Request, made: str) -> str:
+    """The words that `signed` was given; nothing where it was not."""
+    try:
+        return str(URLSafeSerializer(request.app.state.form_secret, salt="said").loads(made))
+    except BadSignature:
+        return ""
 
 
 _REFUSED = (

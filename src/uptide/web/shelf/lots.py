@@ -33,7 +33,7 @@ from uptide.store.shelf import (
 from uptide.web.base.dependencies import Facts, Measures, OnShelf, Store
 from uptide.web.base.forms import LONGEST_TEXT, FieldError, TokenForm, day_of, errors_of
 from uptide.web.base.pages import number, render
-from uptide.web.base.security import check_token, sending
+from uptide.web.base.security import check_token, said_of, sending, signed
 from uptide.web.drawing.view import View
 from uptide.web.shelf.infused import (
     next_from,
@@ -50,7 +50,7 @@ from uptide.workshop.trace import held_lots, went_into
 
 router = APIRouter(prefix="/shelf/lots", include_in_schema=False)
 
-LARGEST_FILE = 250_000  # bytes of a CSV that is brought in: reading stays short
+LARGEST_FILE = 5_000_000  # bytes of a CSV that is brought in: reading stays short
 MOVED = {
     MovementKind.RECEIVE: "came",
     MovementKind.USE: "used",
@@ -113,7 +113,7 @@ def list_all(request: Request, store: Store, shelf: OnShelf, said: str = "") -> 
         request,
         "shelf/lots.html",
         **_list_of(store, shelf),
-        said=said,
+        said=SAID.get(said) or said_of(request, said),
         problem="",
     )
 
@@ -198,7 +198,7 @@ def bring_file_in(
             str(error) if isinstance(error, UptideError) else "The file is no text in UTF-8; save it as CSV (UTF-8)."
         )
         return render(request, "shelf/lots.html", 422, **_list_of(store, shelf), problem=problem)
-    return RedirectResponse(f"/shelf/lots?said={said}", 303)
+    return RedirectResponse(f"/shelf/lots?said={signed(request, said)}", 303)
 
 
 @router.get("/new")

@@ -98,6 +98,8 @@ def keep_own(request: Request, form: Annotated[OwnForm, Form()], store: Store, f
         key = form.key or own.key
         with in_field("table"):
             own_ingredient(own, facts.acids, key)
+        if form.key:
+            own_oil(store, form.key)  # what is changed is there
         if not form.key and key in facts.ingredients:
             raise FieldError("name", f"“{own.name}” stands on the shelf already; change it there.")
     except UptideError as error:
