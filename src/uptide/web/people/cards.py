@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from datetime import date, datetime
 from typing import Annotated
 
@@ -25,6 +25,7 @@ from uptide.store.preferences import led_to, remember_form
 from uptide.store.records import Person
 from uptide.web.base.dependencies import OnShelf, Store
 from uptide.web.base.forms import FieldError, TokenForm, day_of, errors_of, in_field
+from uptide.web.base.meanwhile import Both, SeenForm, merged, opened
 from uptide.web.base.pages import render
 from uptide.web.base.security import check_token, sending
 from uptide.web.drawing.view import View
@@ -43,7 +44,7 @@ CHOICES = ("sensitive", "pregnant", "planning", "breastfeeding")
 YES_NO: Mapping[str, bool | None] = {"": None, "yes": True, "no": False}
 
 
-class PersonForm(TokenForm):
+class PersonForm(SeenForm):
     """A card as a form.
 
     Each thing of a group has a field of its own, `allergies-peanut`, that is yes, no or empty for not asked; a group
@@ -233,16 +234,19 @@ def show(
 @router.get("/{person_id}/edit")
 def edit(request: Request, person_id: int, store: Store) -> HTMLResponse:
     """Show a card to change."""
-    return _form(request, form_of(load_person(store, person_id).wearer), person_id)
+    return _form(request, opened(form_of(load_person(store, person_id).wearer)), person_id)
 
 
 @router.post("/{person_id}")
 def change(request: Request, person_id: int, form: Annotated[PersonForm, Form()], store: Store) -> Response:
     """Put a new card on top; the earlier one stays below it."""
     check_token(request, form.token)
-    load_person(store, person_id)
+    theirs = form_of(load_person(store, person_id).wearer)
     try:
-        change_person(store, person_id, read_form(form))
+        mine, both = merged(form_of(read_form(form)).model_copy(update={"seen": form.seen}), theirs)
+        if both:
+            return _form(request, mine, person_id, both=both)
+        change_person(store, person_id, read_form(mine))
     except UptideError as error:
         return _form(request, form, person_id, error)
     return RedirectResponse(f"/people/{person_id}?said=kept", 303)
@@ -261,12 +265,26 @@ def delete(request: Request, person_id: int, form: Annotated[TokenForm, Form()],
     return RedirectResponse(target, 303)
 
 
-def _form(request: Request, form: PersonForm, person_id: int | None, error: UptideError | None = None) -> HTMLResponse:
+def _form(
+    request: Request,
+    form: PersonForm,
+    person_id: int | None,
+    error: UptideError | None = None,
+    both: Sequence[Both] = (),
+) -> HTMLResponse:
     return render(
-        request, "people/form.html", 422 if error else 200, form=form, person_id=person_id, problem=str(error or ""),
+        request,
+        "people/form.html",
+        422 if error or both else 200,
+        form=form,
+        person_id=person_id,
+        problem=str(error or ""),
+        both=both,
         errors=errors_of(error),
-        groups=GROUPS, skins=SKINS, tones=TONES,
-    )  # fmt: skip
+        groups=GROUPS,
+        skins=SKINS,
+        tones=TONES,
+    )
 
 
 def _json(text: str, name: str) -> Response:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from datetime import date
 from types import MappingProxyType
 from typing import Literal
@@ -24,6 +24,7 @@ from uptide.store.shelf import (
     MOST_PRICE,
 )
 from uptide.web.base.forms import day_of, in_field, number_of
+from uptide.web.base.meanwhile import Both, SeenForm
 from uptide.web.base.pages import render
 from uptide.web.shelf.infused import (
     STATES,
@@ -37,7 +38,7 @@ from uptide.web.views.amounts import grams_said
 from uptide.workshop.shelf import Shelf
 
 
-class LotForm(InfusionForm):
+class LotForm(InfusionForm, SeenForm):
     """A lot as a form; numbers and days as they were typed."""
 
     code: str = ""
@@ -68,15 +69,24 @@ def draw_lot_form(
     problem: str,
     status: int = 422,
     errors: Mapping[str, str] = MappingProxyType({}),
+    both: Sequence[Both] = (),
 ) -> HTMLResponse:
     """Draw the form of a lot, with what was wrong beside its field."""
     return render(
-        request, "shelf/lot_form.html", status if problem else 200, form=form, problem=problem, places=tuple(PLACES),
+        request,
+        "shelf/lot_form.html",
+        status if problem or both else 200,
+        form=form,
+        problem=problem,
         errors=errors,
-        states=[(each, each) for each in STATES], ways=list(WAYS.items()),
+        both=both,
+        places=tuple(PLACES),
+        states=[(each, each) for each in STATES],
+        ways=list(WAYS.items()),
         grades=[("", "as usual"), *((grade.key, grade.name) for grade in GRADES.values())],
-        count=len(shelf.standing), names=sorted({i.name for i in shelf.facts.ingredients.values() if not i.lot}),
-    )  # fmt: skip
+        names=sorted({item.name for item in shelf.facts.ingredients.values() if not item.lot}),
+        count=len(shelf.standing),
+    )
 
 
 def refuse_unsettled(recipe: Recipe, shelf: Shelf) -> None:

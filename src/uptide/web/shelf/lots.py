@@ -32,6 +32,7 @@ from uptide.store.shelf import (
 )
 from uptide.web.base.dependencies import Facts, Measures, OnShelf, Store
 from uptide.web.base.forms import LONGEST_TEXT, FieldError, TokenForm, day_of, errors_of
+from uptide.web.base.meanwhile import merged, opened
 from uptide.web.base.pages import number, render
 from uptide.web.base.security import check_token, said_of, sending, signed
 from uptide.web.drawing.view import View
@@ -230,6 +231,12 @@ def keep_lot(
         try:
             known = load_lot(store, form.known) if form.known else None
             lot = lot_of(form, shelf, habits, known)
+            if known is not None:
+                mine = form_of(lot, store, shelf).model_copy(update={"seen": form.seen})
+                mine, both = merged(mine, form_of(known, store, shelf))
+                if both:
+                    return draw_lot_form(request, mine, shelf, "", both=both)
+                lot = lot_of(mine, shelf, habits, known)
             if lot.made_from is not None:
                 refuse_unsettled(load_version(store, *lot.made_from).recipe, shelf)
             if not form.known and lot.key in shelf.facts.ingredients:
@@ -351,7 +358,7 @@ def _outlier_words(title: str, found: float, beyond: float, low: float, high: fl
 @router.get("/{code}/edit")
 def edit_lot(request: Request, code: str, store: Store, shelf: OnShelf) -> HTMLResponse:
     """Show the form with what is known of a lot."""
-    return draw_lot_form(request, form_of(load_lot(store, code), store, shelf), shelf, "")
+    return draw_lot_form(request, opened(form_of(load_lot(store, code), store, shelf)), shelf, "")
 
 
 @router.post("/{code}/certificates")
