@@ -18,7 +18,7 @@ SCRIPTS := $(wildcard src/uptide/web/static/*.js)
 STYLE := -s 2 -n
 SCRIPT := -s 2 -n -w 120 -b collapse,preserve-inline
 
-.PHONY: demo test static in-browser of-pages of-what-is-stored of-the-rest instruments check bench same lock screenshots clean
+.PHONY: demo test static in-browser of-pages of-what-is-stored of-the-rest instruments check bench crash same lock screenshots clean
 
 demo: $(VENV)/run.stamp
 	$(BIN)/uptide demo
@@ -66,6 +66,10 @@ check: $(VENV)/dev.stamp
 
 bench: $(VENV)/dev.stamp chromium
 	$(BIN)/python -m bench.measure $(KEEP)
+
+# Killed at any moment of what it writes, again and again: make crash KILLS=200
+crash: $(VENV)/dev.stamp
+	$(BIN)/python -m bench.crash $(KILLS)
 
 # Every figure and every word of a page against another revision: make same AGAINST=v1
 same: $(VENV)/dev.stamp

@@ -435,8 +435,8 @@ def test_half_a_character_is_refused_by_the_api(client: TestClient, body: str) -
         ("code,ingredient,bought_g,left_g\nA," + "x" * 200_000 + ",1,1\n", "field larger than"),
         ("code,ingredient,bought_g,left_g\nA,jojoba,inf,1\n", "finite"),
         ("code,ingredient,bought_g,left_g,price\nA,jojoba,9,1,inf\n", "finite"),
-        ("code,ingredient,bought_g,left_g\n" + "A,jojoba,9,1\n" * 501, "up to 500 rows"),
-        ("code,ingredient,bought_g,left_g\n" + "A,jojoba,9,1\n" * 30_000, "larger than 250 kB"),
+        ("code,ingredient,bought_g,left_g\n" + "A,jojoba,9,1\n" * 5_001, "up to 5000 rows"),
+        ("code,ingredient,bought_g,left_g\n" + "A,jojoba,9,1\n" * 400_000, "larger than 5000 kB"),
         ("code,ingredient,bought_g,left_g\n\x00,jojoba,9,1\n", "is not a lot’s code"),
     ],
 )

@@ -11,6 +11,8 @@ from multiprocessing.connection import Connection
 from pathlib import Path
 from random import Random
 
+import pytest
+from bench import crash
 from sqlalchemy import text
 from sqlalchemy.orm import Session
 
@@ -27,7 +29,7 @@ from uptide.store.shelf import load_lot, save_lot
 from uptide.workshop.clock import today
 from uptide.workshop.making import Measured, confirm_pour
 
-KILLS = 50
+KILLS, FEW_KILLS = 50, 4
 A_POUR_MG = 100
 
 
@@ -87,3 +89,11 @@ def test_fifty_kills_lose_no_confirmed_pour_and_double_none(tmp_path: Path) -> N
         assert used == [-A_POUR_MG] * len(pours)  # each pour is in the ledger once
         assert load_lot(session, "O-1").left_g == 900_000 - A_POUR_MG * len(pours) / 1000
         assert session.execute(text("PRAGMA integrity_check")).scalar() == "ok"
+
+
+@pytest.mark.parametrize("work", crash.WORKS, ids=lambda work: str(work.name))
+def test_what_is_written_survives_kills_whole_or_not_at_all(work: crash.Work, tmp_path: Path) -> None:
+    """A few of the kills of `make crash`."""
+    found = crash.kill(work, tmp_path, FEW_KILLS, seed=3)
+
+    assert found.wrong == ()

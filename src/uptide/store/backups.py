@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import os
 import re
+import shutil
 import sqlite3
 from collections.abc import Iterable, Iterator
 from contextlib import closing, suppress
@@ -170,17 +171,32 @@ def erased_since(database: Path, backup: Path) -> frozenset[int]:
 def put_in_place(database: Path, ready: Path, now: datetime) -> Path | None:
     """Put a file that is ready where the database is; return where that one is kept now, None where there was none.
 
-    What SQLite keeps beside it goes along, so that nothing that was stored is lost of either.
+    Cut off at any moment, either stands in its place, whole. What SQLite keeps beside the one that was there is
+    written into it first where that can be, and goes along where it cannot.
     """
-    aside = None
-    if database.exists():
-        aside = database.with_name(f"{database.stem}{REPLACED}{now.astimezone(UTC):{STAMP}}{database.suffix}")
-        for ending in ("", *BESIDE):
-            file = database.with_name(database.name + ending)
-            if file.exists():
-                file.rename(aside.with_name(aside.name + ending))
+    if not database.exists():
+        ready.replace(database)
+        return None
+    aside = database.with_name(f"{database.stem}{REPLACED}{now.astimezone(UTC):{STAMP}}{database.suffix}")
+    with suppress(sqlite3.DatabaseError), closing(sqlite3.connect(database)) as file:
+        file.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+    for ending in ("", *BESIDE):
+        _also_as(database.with_name(database.name + ending), aside.with_name(aside.name + ending))
+    for ending in BESIDE:  # else what was never written into the one would be written into the other
+        database.with_name(database.name + ending).unlink(missing_ok=True)
     ready.replace(database)
     return aside
+
+
+def _also_as(file: Path, other: Path) -> None:
+    """Give a file a second name; a copy where the disk has no such thing."""
+    if not file.exists():
+        return
+    other.unlink(missing_ok=True)
+    try:
+        other.hardlink_to(file)
+    except OSError:
+        shutil.copy2(file, other)
 
 
 def unpack(backup: Path, target: Path) -> None:
