@@ -57,7 +57,8 @@ def audited(browser: Browser, base_url: str) -> Iterator[Page]:
 
 
 @pytest.mark.parametrize("view", VIEWS)
-def test_axe_finds_nothing_by_day_nor_by_evening(audited: Page, view: str) -> None:
+def test_a_view_is_fit_for_everybody(audited: Page, view: str) -> None:
+    """By day, by evening, in every width, and for who goes through it by keyboard: one visit of a view serves all."""
     page = audited
     page.set_viewport_size({"width": 1280, "height": 800})
     page.emulate_media(color_scheme="light", reduced_motion="reduce")  # no colour on its way to another
@@ -72,6 +73,10 @@ def test_axe_finds_nothing_by_day_nor_by_evening(audited: Page, view: str) -> No
 
     assert by_day == []
     assert on_a_phone_by_evening == []
+    assert wider_than_its_window(page) == []
+    page.set_viewport_size({"width": 1280, "height": 800})
+    if not view.startswith("/shelf/chart"):  # its dots take the focus for themselves: see the stories of the shelf
+        assert without_a_ring(page) == []
 
 
 def test_the_evening_follows_what_the_system_asks_for(page: Page) -> None:
@@ -84,20 +89,15 @@ def test_the_evening_follows_what_the_system_asks_for(page: Page) -> None:
 WIDTHS = (320, 390, 640, 768, 1024)
 
 
-def test_no_page_is_wider_than_its_window(browser: Browser, base_url: str) -> None:
-    context = browser.new_context(base_url=base_url)
-    page = context.new_page()
+def wider_than_its_window(page: Page) -> list[tuple[int, int]]:
+    """Widths of a window in which the page that is open is wider than it, and how wide."""
     wide = []
-    for view in VIEWS:
-        page.goto(view)
-        for width in WIDTHS:
-            page.set_viewport_size({"width": width, "height": 844})
-            found = page.evaluate("document.documentElement.scrollWidth")
-            if found > width:
-                wide.append((view, width, found))
-    context.close()
-
-    assert wide == []
+    for width in WIDTHS:
+        page.set_viewport_size({"width": width, "height": 844})
+        found = page.evaluate("document.documentElement.scrollWidth")
+        if found > width:
+            wide.append((width, found))
+    return wide
 
 
 CUT = """() => [...document.querySelectorAll("body *")].filter((each) => {
@@ -207,24 +207,19 @@ def luminance(colour: str) -> float:
     return 0.2126 * red + 0.7152 * green + 0.0722 * blue
 
 
-def test_every_control_has_a_ring_that_is_seen(page: Page) -> None:
-    page.emulate_media(color_scheme="light", reduced_motion="reduce")
-    faint = []
-    for view in VIEWS:
-        if view.startswith("/shelf/chart"):
-            continue  # its dots take the focus for themselves: see the stories of the shelf
-        page.goto(view)
-        page.keyboard.press("Tab")  # what a script focuses after a key shows its ring
-        for theme in ("light", "dark"):
-            page.evaluate("theme => { document.documentElement.dataset.bsTheme = theme; }", theme)
-            paper = luminance(page.evaluate("getComputedStyle(document.body).backgroundColor"))
-            for style, width, colour, control in page.evaluate(RINGS):
-                light, dark = sorted((luminance(colour), paper), reverse=True)
-                # WCAG 2.2, 2.4.13
-                if style != "solid" or width < 2 or (light + 0.05) / (dark + 0.05) < 3:
-                    faint.append((view, theme, control, style, width, colour))
-
-    assert faint == []
+def without_a_ring(page: Page) -> list[tuple[object, ...]]:
+    """Controls of the page that is open of which nobody sees that they have the focus."""
+    faint: list[tuple[object, ...]] = []
+    page.keyboard.press("Tab")  # what a script focuses after a key shows its ring
+    for theme in ("light", "dark"):
+        page.evaluate("theme => { document.documentElement.dataset.bsTheme = theme; }", theme)
+        paper = luminance(page.evaluate("getComputedStyle(document.body).backgroundColor"))
+        for style, width, colour, control in page.evaluate(RINGS):
+            light, dark = sorted((luminance(colour), paper), reverse=True)
+            # WCAG 2.2, 2.4.13
+            if style != "solid" or width < 2 or (light + 0.05) / (dark + 0.05) < 3:
+                faint.append((theme, control, style, width, colour))
+    return faint
 
 
 def test_focus_stays_near_and_escape_closes_what_is_open(page: Page) -> None:

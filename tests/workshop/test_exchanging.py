@@ -20,7 +20,7 @@ from sqlalchemy.engine import Engine
 from sqlalchemy.orm import Session
 
 from uptide.cli.demo import make_demo
-from uptide.formats.cells import as_typed, harmless
+from uptide.core.text import as_typed, harmless
 from uptide.formats.exchange_files import ExchangeError, all_kinds
 from uptide.store.database import open_engine
 from uptide.store.exchange import KINDS, NOT_KEPT, Kind

@@ -12,6 +12,7 @@ from typing import Any, TypeVar
 from pydantic import BaseModel, ConfigDict, ValidationError
 
 from uptide.core.errors import UptideError
+from uptide.core.text import as_typed
 
 
 class TableRow(BaseModel):
@@ -45,7 +46,7 @@ def read_rows(file: Path | Traversable, model: type[Row]) -> list[tuple[str, Row
 def read_text(name: str, text: str, model: type[Row], most: int | None = None) -> list[tuple[str, Row]]:
     """Read CSV with a header into rows of `model`, each with its place (`profiles.csv, line 12`).
 
-    An empty cell is None where the model allows it.
+    An empty cell is None where the model allows it; a cell that was made harmless for a spreadsheet is read as it was.
 
     Raises:
         TableError: a missing or unknown column, any row that the model refuses, or more than `most` of them.
@@ -68,7 +69,7 @@ def read_text(name: str, text: str, model: type[Row], most: int | None = None) -
             try:
                 if None in cells:
                     raise ValueError(f"{len(cells) + len(cells[None]) - 1} cells for {len(found)} columns")  # noqa: TRY301 - gathered with the rest
-                given = {name: text for name, text in cells.items() if text not in ("", None)}
+                given = {name: as_typed(text) for name, text in cells.items() if text not in ("", None)}
                 rows.append((where, model.model_validate(given)))
             except ValidationError as error:
                 problems.extend(

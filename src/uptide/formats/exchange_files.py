@@ -30,8 +30,7 @@ from sqlalchemy import JSON, Boolean, Column, Date, DateTime, Float, Integer, La
 
 from uptide import __version__
 from uptide.core.errors import UptideError
-from uptide.core.text import shown
-from uptide.formats.cells import as_typed, harmless
+from uptide.core.text import as_typed, harmless, shown
 from uptide.store.exchange import KINDS, Incoming, Kind, Record
 from uptide.store.models import UtcDateTime
 

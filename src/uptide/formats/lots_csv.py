@@ -23,6 +23,7 @@ from uptide.core.ingredients.lot import Lot
 from uptide.core.ingredients.mixture import known_oil
 from uptide.core.ingredients.own_oil import OwnOil, own_ingredient
 from uptide.core.lipids.pasted import read_pasted
+from uptide.core.text import harmless
 
 MOST_ROWS = 5_000  # of a file of the shelf: reading stays short
 
@@ -229,8 +230,8 @@ def write_own_oils(oils: Mapping[str, tuple[OwnOil, str]]) -> str:
 
 def _written(model: type[TableRow], rows: Iterable[Mapping[str, object]]) -> str:
     out = io.StringIO(newline="")
-    writer = csv.DictWriter(out, list(model.model_fields), lineterminator="\n")
+    writer = csv.DictWriter(out, list(model.model_fields))
     writer.writeheader()
     for row in rows:
-        writer.writerow({name: "" if value is None else value for name, value in row.items()})
+        writer.writerow({name: harmless("" if value is None else str(value)) for name, value in row.items()})
     return out.getvalue()
