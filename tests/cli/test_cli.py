@@ -18,6 +18,7 @@ from uptide.cli.safekeeping import is_this_machine
 from uptide.cli.settings import Settings, read_settings
 from uptide.core.errors import UptideError
 from uptide.core.measures.habits import BareOunce, Habits
+from uptide.formats.xlsx import workbook
 from uptide.store.blends import list_blends, load_blend
 from uptide.store.bottles import bottles_of_blend
 from uptide.store.database import open_engine
@@ -480,3 +481,11 @@ def test_the_doctor_looks_at_every_part(tmp_path: Path, monkeypatch: pytest.Monk
     assert (code, "! Database:" in said) == (1, True)
     path.write_text("30 g jojoba")
     assert "! Database:" in run("doctor")[1]
+
+
+def test_a_recipe_from_a_workbook_is_called_as_its_file(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setenv("UPTIDE_DATABASE", f"sqlite:///{tmp_path / 'up.db'}")
+    content = workbook({"Recipe": (("Oil", "Grams"), [("Jojoba", 30), ("Grapeseed", 12.5)])})
+    (tmp_path / "Dune oil.xlsx").write_bytes(content)
+
+    assert run("import", "blend", str(tmp_path / "Dune oil.xlsx"))[:2] == (0, "“Dune oil” added.\n")

@@ -33,7 +33,7 @@ from uptide.web.base.gate import Gate, signer_of
 from uptide.web.base.pages import render
 from uptide.web.base.security import PolicyHeaders
 from uptide.web.bench import blends, bottles, printing
-from uptide.web.data import exchange
+from uptide.web.data import exchange, workbooks
 from uptide.web.data import pages as data
 from uptide.web.keeping import board as keeping
 from uptide.web.keeping import bottle as one_bottle
@@ -134,6 +134,7 @@ def create_app(
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     for room in (
         start,
+        workbooks,
         blends,
         bottles,
         printing,

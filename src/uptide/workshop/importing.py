@@ -13,6 +13,7 @@ from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.errors import UptideError
 from uptide.core.keeping.bottle import BottleNote
 from uptide.formats.recipe_file import read_recipe_file
+from uptide.formats.xlsx import text_of
 from uptide.store.blends import create_blend, list_blends, save_version
 from uptide.store.database import open_engine
 from uptide.store.people import names_of_people
@@ -86,6 +87,8 @@ def import_blend(database: str, file: Path | Traversable) -> str:
         with Session(engine) as session, session.begin():
             facts = stock_of(shipped_catalogue(), session, today())
             read = read_recipe_file(_text(file), facts, load_habits(session))
+            if not read.name and file.name.endswith(".xlsx"):
+                read = replace(read, name=file.name.removesuffix(".xlsx"))
             if not read.name:
                 raise UptideError(f"{file.name} gives the blend no name; put “name: …” on its first line.")
             recipe = replace(read.recipe, wearer=_wearer(session, file.name, read.wearer))
@@ -114,10 +117,8 @@ IMPORTED: Mapping[str, Callable[[str, Path], str]] = {
 
 
 def _text(file: Path | Traversable) -> str:
-    """The text of a file; raise UptideError for one that is none in UTF-8, or cannot be read."""
+    """The text of a file, a workbook as CSV; raise UptideError for what is no text, or cannot be read."""
     try:
-        return file.read_text(encoding="utf-8-sig")
-    except UnicodeDecodeError as error:
-        raise UptideError(f"{file.name} is no text in UTF-8; save it as such, as in CSV (UTF-8).") from error
+        return text_of(file.name, file.read_bytes())
     except OSError as error:
         raise UptideError(f"{file.name} cannot be read: {error.strerror}.") from error

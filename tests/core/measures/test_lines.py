@@ -80,3 +80,29 @@ def test_a_line_too_long_to_read_is_kept_and_says_so() -> None:
 
     assert line.typed.endswith("x")
     assert str(LONGEST) in line.problem
+
+
+@pytest.mark.parametrize(
+    ("pasted", "rows"),
+    [
+        ("Oil\tGrams\nGrapeseed\t30\nJojoba\t12,5\n\t42,5", ("30 g Grapeseed", "12,5 g Jojoba", "Total 42,5")),
+        ("Amount;Ingredient\n2 tbsp;jojoba\n12 drops;lavender", ("2 tbsp jojoba", "12 drops lavender")),
+        ("Name\tQty\tUnit\nOlive\t3\ttbsp\nCastor\t10 %\t", ("3 tbsp Olive", "10 % Castor")),
+        (
+            "INCI name,%\nVitis Vinifera Seed Oil,70\nCocos Nucifera Oil,30",
+            ("70 % Vitis Vinifera Seed Oil", "30 % Cocos Nucifera Oil"),
+        ),
+        ("Oil\tml\nPhase A\nOlive\t30\nVitamin E\t", ("Phase A", "30 ml Olive", "Vitamin E")),
+    ],
+)
+def test_a_table_from_a_spreadsheet_is_read_by_its_header(pasted: str, rows: tuple[str, ...]) -> None:
+    assert split_recipe(pasted) == rows
+
+
+def test_what_only_looks_like_a_table_is_read_as_words() -> None:
+    assert split_recipe("2 tbsp jojoba, 1 tbsp olive\n3 drops lavender") == (
+        "2 tbsp jojoba",
+        "1 tbsp olive",
+        "3 drops lavender",
+    )
+    assert split_recipe("oil, warm\n30 g olive") == ("oil", "warm", "30 g olive")

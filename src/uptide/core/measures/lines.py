@@ -8,6 +8,7 @@ from functools import lru_cache
 
 from uptide.core.errors import NotAnAmountError, QuantityError
 from uptide.core.measures.grammar import Quantity, QuantityKind, longest_start, read_quantity, tokens
+from uptide.core.measures.tables import rows_of_table
 
 BULLET = re.compile(r"^\s*(?:[-*•‣–]\s+|\d{1,2}[.)]\s+(?=\S))")
 # Only from the first of a run of spaces, so that the time grows as the text does.
@@ -213,13 +214,18 @@ def _in_brackets(typed: str, text: str) -> Line | None:
 def split_recipe(text: str) -> tuple[str, ...]:
     """Split what was typed or pasted into rows, one thing to a row; empty lines go, nothing else does.
 
+    A table with a header, as it is pasted from a spreadsheet, is read by its columns.
+
     >>> split_recipe("2 tbsp grapeseed, 1 tbsp jojoba and 12 drops lavender")
     ('2 tbsp grapeseed', '1 tbsp jojoba', '12 drops lavender')
     """
+    lines = [line.strip("\r\n ") for line in text.splitlines() if line.strip()]
+    in_cells = rows_of_table(lines)
+    if in_cells is not None:
+        return in_cells
     rows: list[str] = []
-    for line in text.splitlines():
-        if line.strip():
-            rows.extend(_split_line(line.strip()))
+    for line in lines:
+        rows.extend(_split_line(line.strip()))
     return tuple(rows)
 
 

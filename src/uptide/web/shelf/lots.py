@@ -16,6 +16,7 @@ from uptide.core.ledger.movement import MovementKind, grams
 from uptide.core.lipids.pasted import FIGURES, PastedTable, read_pasted
 from uptide.core.months import say_day
 from uptide.formats.lots_csv import write_certificates, write_lots, write_own_oils
+from uptide.formats.xlsx import text_of
 from uptide.store.blends import load_blend, load_version
 from uptide.store.ledger import MovementEntry, left_mg, lot_number, movements_of, take
 from uptide.store.preferences import led_to, remember_form
@@ -193,12 +194,10 @@ def bring_file_in(
         if len(raw) > LARGEST_FILE:
             raise UptideError(f"The file is larger than {LARGEST_FILE // 1000} kB; split it.")  # noqa: TRY301
         with store.begin_nested():
-            said = bring_in(file.filename or "the file", raw.decode("utf-8-sig"), shelf.facts, store)
-    except (UptideError, UnicodeDecodeError) as error:
-        problem = (
-            str(error) if isinstance(error, UptideError) else "The file is no text in UTF-8; save it as CSV (UTF-8)."
-        )
-        return render(request, "shelf/lots.html", 422, **_list_of(store, shelf), problem=problem)
+            name = file.filename or "the file"
+            said = bring_in(name, text_of(name, raw), shelf.facts, store)
+    except UptideError as error:
+        return render(request, "shelf/lots.html", 422, **_list_of(store, shelf), problem=str(error))
     return RedirectResponse(f"/shelf/lots?said={signed(request, said)}", 303)
 
 
