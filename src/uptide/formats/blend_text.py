@@ -18,7 +18,7 @@ def write_blend(name: str, version: int, product: str, found: Assessment) -> str
         name: of the blend.
         version: of which it is.
         product: what kind of product it is, by its name.
-        found: its assessment.
+        found: its assessment for anyone: of whom it was made for, nothing stands in it.
     """
     return shown("\n".join(_lines(name, version, product, found)) + "\n")
 
@@ -27,7 +27,7 @@ def _lines(name: str, version: int, product: str, found: Assessment) -> Iterator
     yield f"{name}, version {version}"
     yield "=" * len(f"{name}, version {version}")
     yield ""
-    yield sentence(found, product, found.wearer.name)
+    yield sentence(found, product)
     yield ""
     for row in found.rows:
         amount = "" if row.grams is None else f"{row.grams:.2f} g"
@@ -41,5 +41,9 @@ def _lines(name: str, version: int, product: str, found: Assessment) -> Iterator
         for caution in found.cautions:
             about = f"{caution.about}: " if caution.about else ""
             yield f"- {about}{caution.message}"
+    not_for = dict.fromkeys(each.who for each in found.safety.not_for) if found.safety is not None else {}
+    if not_for:
+        yield ""
+        yield f"Not for: {', '.join(not_for)}."
     yield ""
     yield CLOSE

@@ -51,7 +51,8 @@ def test_what_is_no_workbook_leaves_the_lots_alone(client: TestClient) -> None:
 
 
 def test_a_blend_is_text_that_a_friend_can_read(client: TestClient) -> None:
-    saved(client, name="Dune oil", new="30 g jojoba\n10 g grapeseed\n60 drops bergamot")
+    client.post("/people", data={"token": token(client, "/people/new"), "name": "Wren", "pregnant": "yes"})
+    saved(client, name="Dune oil", new="30 g jojoba\n10 g grapeseed\n60 drops bergamot", wearer="1")
     answer = client.get("/blends/1/versions/1.txt")
 
     assert answer.headers["content-type"].startswith("text/plain")
@@ -60,5 +61,7 @@ def test_a_blend_is_text_that_a_friend_can_read(client: TestClient) -> None:
     assert "    30.00 g" in answer.text
     assert "30 g jojoba (Jojoba oil (liquid wax))" in answer.text
     assert any(line.startswith("- ") and "bergamot" in line.lower() for line in lines)
+    assert "Wren" not in answer.text
+    assert "\nNot for: " in answer.text
     assert "Not medical or legal advice" in lines[-1]
     assert client.get("/blends/1/versions/9.txt").status_code == 404

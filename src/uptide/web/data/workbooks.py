@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 
 from fastapi import APIRouter
 from fastapi.responses import PlainTextResponse, Response
@@ -69,7 +70,8 @@ def _batches(store: Session) -> Iterator[tuple[object, ...]]:
 
 @router.get("/blends/{blend_id}/versions/{number}.txt")
 def as_text(blend_id: int, number: int, store: Store, facts: Facts) -> PlainTextResponse:
-    """A version of a blend as plain text."""
+    """A version of a blend as plain text to give away: for anyone, whomever it was made for."""
     blend, version = load_blend(store, blend_id), load_version(store, blend_id, number)
-    product = facts.product_names.get(version.recipe.product, version.recipe.product)
-    return PlainTextResponse(write_blend(blend.name, number, product, assess_here(version.recipe, facts, store)))
+    recipe = replace(version.recipe, wearer=None)
+    product = facts.product_names.get(recipe.product, recipe.product)
+    return PlainTextResponse(write_blend(blend.name, number, product, assess_here(recipe, facts, store)))
