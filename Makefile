@@ -18,7 +18,7 @@ SCRIPTS := $(wildcard src/uptide/web/static/*.js)
 STYLE := -s 2 -n
 SCRIPT := -s 2 -n -w 120 -b collapse,preserve-inline
 
-.PHONY: demo test static in-browser of-pages of-what-is-stored of-the-rest instruments check bench crash same lock screenshots clean
+.PHONY: demo test static in-browser of-pages of-what-is-stored of-the-rest instruments check bench crash fuzz same lock screenshots clean
 
 demo: $(VENV)/run.stamp
 	$(BIN)/uptide demo
@@ -70,6 +70,10 @@ bench: $(VENV)/dev.stamp chromium
 # Killed at any moment of what it writes, again and again: make crash KILLS=200
 crash: $(VENV)/dev.stamp
 	$(BIN)/python -m bench.crash $(KILLS)
+
+# Odd words for every address and every form: make fuzz REQUESTS=10000
+fuzz: $(VENV)/dev.stamp
+	$(BIN)/python -m bench.fuzz $(REQUESTS)
 
 # Every figure and every word of a page against another revision: make same AGAINST=v1
 same: $(VENV)/dev.stamp

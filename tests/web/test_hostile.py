@@ -13,6 +13,7 @@ from contextlib import closing
 from pathlib import Path
 
 import pytest
+from bench.fuzz import fuzz
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
 from pypdf import PdfReader
@@ -177,3 +178,12 @@ def test_another_host_name_is_answered_with_nothing(client: TestClient) -> None:
 def dump(path: Path) -> list[str]:
     with closing(sqlite3.connect(path)) as file:
         return list(file.iterdump())
+
+
+def test_odd_words_break_nothing() -> None:
+    """A few of the requests of `make fuzz`."""
+    found = fuzz(250, seed=5)
+
+    assert found.broken == []
+    assert sum(found.statuses.values()) > 240
+    assert found.statuses[303] > 5  # forms that were acted on
