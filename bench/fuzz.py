@@ -48,9 +48,8 @@ class Found:
 
 
 def _routes(app: Any) -> list[Any]:
-    rooms = (getattr(getattr(room, "original_router", None), "routes", ()) for room in app.routes)
     # What sends events goes on until one leaves.
-    return [each for room in rooms for each in room if each.response_class is not EventSourceResponse]
+    return [each for room in app.state.rooms for each in room.routes if each.response_class is not EventSourceResponse]
 
 
 def _names(route: Any) -> tuple[list[str], list[str]]:

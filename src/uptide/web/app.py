@@ -3,20 +3,20 @@
 from __future__ import annotations
 
 import gc
-from collections.abc import AsyncIterator, Mapping, Sequence
+from collections.abc import AsyncIterator, Iterator, Mapping, Sequence
 from contextlib import asynccontextmanager
 from pathlib import Path
 from urllib.parse import urlsplit
 
 from fastapi import FastAPI, HTTPException, Request, Response
 from fastapi.exceptions import RequestValidationError
-from fastapi.responses import JSONResponse
 from fastapi.staticfiles import StaticFiles
 from sqlalchemy.exc import DatabaseError, IntegrityError
 from sqlalchemy.orm import Session, sessionmaker
 from starlette.exceptions import HTTPException as StarletteHTTPException
 from starlette.middleware.gzip import GZipMiddleware
 from starlette.middleware.trustedhost import TrustedHostMiddleware
+from starlette.routing import Match
 
 from uptide import __version__
 from uptide.catalogue.shipped import shipped_catalogue
@@ -28,7 +28,10 @@ from uptide.store.database import as_writer, file_of, open_engine, stamp_of
 from uptide.store.migrating import migrate
 from uptide.store.preferences import form_secret, kept_passphrases
 from uptide.store.records import NotFoundError
-from uptide.web import api, entry, start
+from uptide.web import entry, start
+from uptide.web.api import assess as api
+from uptide.web.api import records
+from uptide.web.api.problems import problem
 from uptide.web.base.gate import Gate, signer_of
 from uptide.web.base.pages import render
 from uptide.web.base.security import PolicyHeaders
@@ -57,6 +60,7 @@ QUICK = 4  # of zlib’s nine levels: half the time of the last one, for a twent
 STATIC = Path(__file__).parent / "static"
 LOCAL_HOSTS = ("127.0.0.1", "localhost", "[::1]")
 NO_INSTRUMENTS = Instruments()
+NO_ROUTE = "Not Found"  # what starlette says where no route fits
 TITLES = {
     401: "Come in first",
     403: "This form was refused",
@@ -132,6 +136,7 @@ def create_app(
     app.add_middleware(Gate, passphrases=app.state.passphrases, secret=app.state.form_secret)
     app.add_middleware(PolicyHeaders)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
+    app.state.rooms = []
     for room in (
         start,
         workbooks,
@@ -169,8 +174,10 @@ def create_app(
         data,
         exchange,
         api,
+        records,
     ):
         app.include_router(room.router)
+        app.state.rooms.append(room.router)
     app.add_exception_handler(UptideError, _trade_error)
     app.add_exception_handler(StarletteHTTPException, _http_error)
     app.add_exception_handler(RequestValidationError, _unreadable)
@@ -214,7 +221,7 @@ def _from_here(request: Request) -> bool:
 async def _error(request: Request, status: int, message: str, headers: Mapping[str, str] | None = None) -> Response:
     message = shown(message)
     if request.url.path.startswith("/api/"):
-        return JSONResponse({"detail": message}, status, headers)
+        return problem(status, message, headers)
     return render(
         request,
         "base/error.html",
@@ -237,9 +244,18 @@ async def _trade_error(request: Request, error: Exception) -> Response:
 async def _http_error(request: Request, error: Exception) -> Response:
     status = error.status_code if isinstance(error, HTTPException | StarletteHTTPException) else 500
     detail = str(getattr(error, "detail", ""))
-    if status == 404:
+    if status == 404 and detail in ("", NO_ROUTE):
         detail = f"There is no page at {request.url.path}. The blends and the shelf are linked above."
-    return await _error(request, status, detail, getattr(error, "headers", None))
+    headers = {"allow": ", ".join(sorted(set(_methods(request))))} if status == 405 else getattr(error, "headers", None)
+    return await _error(request, status, detail, headers)
+
+
+def _methods(request: Request) -> Iterator[str]:
+    """What can be asked of an address: several routes may share it, each of which knows its own methods alone."""
+    for room in request.app.state.rooms:
+        for route in room.routes:
+            if route.matches(request.scope)[0] is not Match.NONE:
+                yield from route.methods
 
 
 async def _unreadable(request: Request, error: Exception) -> Response:

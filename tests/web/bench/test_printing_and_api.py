@@ -165,6 +165,12 @@ def test_the_api_keeps_to_its_description(case: schemathesis.Case[Any]) -> None:
     case.call_and_validate()
 
 
+@SCHEMA.include(path_regex="^/api/(blends|lots|batches|jars)", method="GET").parametrize()
+@settings(max_examples=8, suppress_health_check=list(HealthCheck))
+def test_records_keep_to_their_description(case: schemathesis.Case[Any]) -> None:
+    case.call_and_validate()
+
+
 def test_the_api_and_the_command_share_one_shape(client: TestClient) -> None:
     schema = client.get("/api/openapi.json").json()["components"]["schemas"]["AssessmentOut"]
 

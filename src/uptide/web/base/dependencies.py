@@ -33,7 +33,7 @@ def _session(request: Request) -> Iterator[Session]:
         session.info[NO_PEOPLE] = level_of(request) is not Level.WHOLE
         with session.begin():
             # Whoever will write waits for their turn first: of two alike, the second finds what the first did.
-            if request.method == "POST" and request.url.path not in READ_ALONE:
+            if request.method in ("POST", "PUT") and request.url.path not in READ_ALONE:
                 as_writer(session)
             yield session
         if getattr(request.state, "wipe", False):

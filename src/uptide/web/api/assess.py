@@ -10,11 +10,14 @@ from typing import Annotated, Any, Literal
 from fastapi import APIRouter, HTTPException, Request
 from fastapi.responses import HTMLResponse, JSONResponse
 from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field
+from sqlalchemy.orm import Session
 
+from uptide.catalogue.catalogue import Catalogue
 from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.errors import UptideError
 from uptide.core.finder.search.measuring import Measure
 from uptide.core.finder.search.wish_words import LONGEST_WISH
+from uptide.core.measures.habits import Habits
 from uptide.core.measures.lines import split_recipe
 from uptide.core.oxidation.surroundings import Storage
 from uptide.core.physics.bottle import CONTAINER_KINDS, Container
@@ -25,6 +28,7 @@ from uptide.formats.find_json import FoundOut, found_out
 from uptide.formats.storage_json import StorageIn, storage_in
 from uptide.store.people import load_person
 from uptide.store.records import NotFoundError
+from uptide.web.api.problems import refusals
 from uptide.web.base.dependencies import Facts, Measures, Store
 from uptide.web.base.forms import LONGEST_TEXT
 from uptide.web.base.pages import render
@@ -101,22 +105,26 @@ class RecipeIn(BaseModel):
     )
 
 
-class ProblemOut(BaseModel):
-    """Why a request was refused."""
-
-    detail: str
-
-
 @router.post(
     "/assess",
-    responses={
-        400: {"model": ProblemOut, "description": "The recipe, its product or its container cannot be."},
-        404: {"model": ProblemOut, "description": "There is no card of that number."},
-        422: {"model": ProblemOut, "description": "The body is not of the shape below."},
-    },
+    responses=refusals(
+        s400="The recipe, its product or its container cannot be.",
+        s404="There is no card of that number.",
+        s422="The body is not of the shape below.",
+    ),
 )
 def assess_recipe(body: RecipeIn, store: Store, facts: Facts, habits: Measures) -> AssessmentOut:
     """Assess a recipe: its rows in grams, every figure with its doubt, cautions, and what was not understood."""
+    return assessment_out(assess_here(recipe_of(body, store, facts, habits), facts, store))
+
+
+def recipe_of(body: RecipeIn, store: Session, facts: Catalogue, habits: Habits) -> Recipe:
+    """The recipe that a body says.
+
+    Raises:
+        UptideError: too many rows, a product or a container that cannot be.
+        HTTPException: 404 for a wearer without a card.
+    """
     lines = split_recipe(body.recipe)
     if len(lines) > LONGEST_RECIPE:
         raise UptideError(f"The recipe has {len(lines)} rows; up to {LONGEST_RECIPE} are weighed.")
@@ -133,8 +141,7 @@ def assess_recipe(body: RecipeIn, store: Store, facts: Facts, habits: Measures) 
             raise HTTPException(404, str(error)) from error
     use = IntendedUse(body.region, body.for_sale, body.placed_on, body.night_only)
     storage = storage_in(body.storage) if body.storage else Storage()
-    recipe = Recipe(entries, body.product, container, habits, storage, use, body.wearer, body.reasons)
-    return assessment_out(assess_here(recipe, facts, store))
+    return Recipe(entries, body.product, container, habits, storage, use, body.wearer, body.reasons)
 
 
 class WishIn(BaseModel):
@@ -152,10 +159,7 @@ class WishIn(BaseModel):
 
 @router.post(
     "/find",
-    responses={
-        400: {"model": ProblemOut, "description": "The body cannot be read."},
-        422: {"model": ProblemOut, "description": "The body is not of the shape below."},
-    },
+    responses=refusals(s400="The body cannot be read.", s422="The body is not of the shape below."),
 )
 def find_blends(body: WishIn, store: Store, facts: Facts, habits: Measures) -> FoundOut:
     """Find blends that keep a wish, each confirmed by its assessment; where there are none, what excludes what.

@@ -1,0 +1,1 @@
+"""The program's face for other programs: JSON in and out, described in OpenAPI."""
