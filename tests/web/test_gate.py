@@ -147,6 +147,21 @@ def test_a_wrong_one_opens_nothing_and_several_wait(stranger: TestClient, monkey
     assert say(stranger, WHOLE)[0] == 303
 
 
+def test_a_program_says_the_passphrase_with_every_request(stranger: TestClient) -> None:
+    """Wrong ones wait as those of people do; what it opens is the API alone, and at the bench not even that."""
+
+    def asked(said: str, path: str = "/api/blends") -> int:
+        return stranger.get(path, headers={"authorization": f"Bearer {said}"}, follow_redirects=False).status_code
+
+    assert [asked(WHOLE), asked(WHOLE), asked("high water at eight"), asked("")] == [200, 200, 401, 401]
+    assert asked(WHOLE, "/people") == 303
+    assert asked(BENCH) == 303
+    for _ in range(entrance.FREE):
+        asked("another guess of it")
+    assert asked(WHOLE) == 200  # it was let in before
+    assert asked(f" {WHOLE}") == 401  # said anew, it waits
+
+
 @pytest.mark.parametrize("to", ["https://example.org/", "//example.org", "/\\example.org", "javascript:alert(1)"])
 def test_one_is_led_nowhere_else(stranger: TestClient, to: str) -> None:
     assert say(stranger, WHOLE, to=to)[:2] == (303, "/")

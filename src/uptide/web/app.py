@@ -133,7 +133,9 @@ def create_app(
     app.state.attempts = Attempts()
     app.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=QUICK)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=list(allowed_hosts))
-    app.add_middleware(Gate, passphrases=app.state.passphrases, secret=app.state.form_secret)
+    app.add_middleware(
+        Gate, passphrases=app.state.passphrases, secret=app.state.form_secret, attempts=app.state.attempts
+    )
     app.add_middleware(PolicyHeaders)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     app.state.rooms = []
