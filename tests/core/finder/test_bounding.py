@@ -8,12 +8,14 @@ from __future__ import annotations
 import random
 from dataclasses import replace
 from itertools import combinations
+from typing import Any
 
 import numpy as np
 import pytest
-from tests.core.finder.wishes import BRIEF, DRAWS, EVERY_OIL, NEVER, NOT_DEAR, cost, limits, table
+from tests.core.finder.wishes import BRIEF, DRAWS, EVERY_OIL, NEVER, NOT_DEAR, cost, limits, look, table
 
 from uptide.core.arrays import Array
+from uptide.core.finder.search import offers as offers_module
 from uptide.core.finder.search.bounding import bound_of
 from uptide.core.finder.search.box_rows import Box, BoxRows
 from uptide.core.finder.search.boxes import Boxes
@@ -21,6 +23,7 @@ from uptide.core.finder.search.oil_table import SUMS, OilTable
 from uptide.core.finder.search.rows import Ratio
 from uptide.core.finder.search.search import Dive, dive_for
 from uptide.core.finder.search.wish import Objective, Wish
+from uptide.core.measures.habits import Habits
 from uptide.core.oxidation.surroundings import PLACES, Glass, Storage
 
 BATHROOM = Storage("bathroom", *PLACES["bathroom"], Glass.AMBER)
@@ -153,3 +156,19 @@ def test_oils_whose_price_nobody_knows_are_not_the_cheapest() -> None:
 
     assert found is not None
     assert all(oils.items[place].key != "sunflower" for place in found.places)
+
+
+def test_what_is_shown_to_be_none_is_looked_for_once(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Not for each thing that could be best; one that something keeps is looked for in all of them."""
+    asked: list[Wish] = []
+    look_for = offers_module.dive_for
+
+    def counted(wish: Wish, *rest: Any) -> Dive | None:
+        asked.append(wish)
+        return look_for(wish, *rest)
+
+    monkeypatch.setattr(offers_module, "dive_for", counted)
+    assert list(offers_module.offers(NEVER, EVERY_OIL, DRAWS, look, habits=Habits())) == []
+    assert asked == [NEVER]
+    assert len(list(offers_module.offers(BRIEF, table(), DRAWS, look, habits=Habits()))) == 5
+    assert len(asked) == 6

@@ -85,7 +85,9 @@ def offers(
             continue  # nobody has said what anything costs
         dive = dive_for(wish, table, draws, tuple(shown), go_on)
         answer = dive.answer(objective) if dive is not None else None
-        if dive is None or answer is None:
+        if dive is None or (answer is None and not shown and dive.is_impossible):
+            return
+        if answer is None:
             continue
         tries = ((measure, STEP_G), (Measure.GRAMS, STEP_G), (Measure.GRAMS, FINER_G))
         for how, step in dict.fromkeys(tries):

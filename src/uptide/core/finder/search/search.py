@@ -14,7 +14,7 @@ from functools import cached_property
 import numpy as np
 
 from uptide.core.arrays import Array, BoolArray
-from uptide.core.finder.search.boxes import Boxes
+from uptide.core.finder.search.boxes import Boxes, Most
 from uptide.core.finder.search.keeping import Keeping
 from uptide.core.finder.search.lots import LotRows
 from uptide.core.finder.search.oil_table import OilTable
@@ -183,9 +183,18 @@ class Dive:
         return None if kept is None else self._polished(kept, aim)
 
     @cached_property
+    def _looked_into(self) -> Most:
+        return self.boxes().any()
+
+    @property
+    def is_impossible(self) -> bool:
+        """Whether it is shown that no blend keeps the wish, whatever it should be best at."""
+        return self._looked_into.is_none
+
+    @cached_property
     def _anchor(self) -> Array | None:
         """A blend that keeps the wish, from which to look on; None where none is met."""
-        found = self.boxes().any()
+        found = self._looked_into
         if found.met is not None or found.is_none:
             return found.met
         longest = self._longest_by_model()
