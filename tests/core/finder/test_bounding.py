@@ -161,11 +161,10 @@ def test_oils_whose_price_nobody_knows_are_not_the_cheapest() -> None:
 def test_what_is_shown_to_be_none_is_looked_for_once(monkeypatch: pytest.MonkeyPatch) -> None:
     """Not for each thing that could be best; one that something keeps is looked for in all of them."""
     asked: list[Wish] = []
-    look_for = offers_module.dive_for
 
     def counted(wish: Wish, *rest: Any) -> Dive | None:
         asked.append(wish)
-        return look_for(wish, *rest)
+        return dive_for(wish, *rest)
 
     monkeypatch.setattr(offers_module, "dive_for", counted)
     assert list(offers_module.offers(NEVER, EVERY_OIL, DRAWS, look, habits=Habits())) == []
