@@ -9,7 +9,7 @@ from statistics import pstdev
 
 import pytest
 
-from uptide.cli.__main__ import _do_on_scale
+from uptide.cli.simulating import do_on_scale
 from uptide.core.errors import UptideError
 from uptide.devices.line import InstrumentLine, line_pattern, read_line, write_line
 from uptide.devices.port import Port
@@ -207,19 +207,19 @@ def test_what_is_poured_runs_on_at_its_rate_and_what_is_taken_off_is_off() -> No
 
 def test_what_is_typed_to_the_simulated_scale_is_poured_or_pressed() -> None:
     scale = SimulatedScale()
-    _do_on_scale(scale, "12,5")
+    do_on_scale(scale, "12,5")
     assert scale.pan.pouring == 12.5
     scale.pan.load = 30.0
-    _do_on_scale(scale, "-10")
+    do_on_scale(scale, "-10")
     assert scale.pan.load == 20.0
-    _do_on_scale(scale, "5@0.02")
+    do_on_scale(scale, "5@0.02")
     assert scale.pan.rate == 0.02
-    _do_on_scale(scale, "unplug")
+    do_on_scale(scale, "unplug")
     assert scale.unplugged
-    _do_on_scale(scale, "plug")
+    do_on_scale(scale, "plug")
     assert not scale.unplugged
     scale._felt = 0.2
-    _do_on_scale(scale, "z")
+    do_on_scale(scale, "z")
     assert scale._drift == pytest.approx(-0.2)
     scale.stop()
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import shutil
 from collections.abc import Iterator
 from pathlib import Path
@@ -210,3 +211,18 @@ def test_only_so_many_addresses_are_remembered(monkeypatch: pytest.MonkeyPatch) 
     assert attempts.wait("c") > 0
     attempts.was_right("c")
     assert attempts.wait("c") == 0
+
+
+def test_who_moves_something_stands_in_the_ledger(guarded: FastAPI, stranger: TestClient) -> None:
+    say(stranger, BENCH, maker="Tove of the row")
+    lot = {"code": "A-1", "ingredient": "jojoba", "bought_g": "500", "left_g": "500"}
+    stranger.post("/shelf/lots", data=lot | {"token": token(stranger, "/shelf/lots/new")})
+    moved = {"token": token(stranger, "/shelf/lots/A-1"), "what": "used", "amount": "40"}
+    page = stranger.post("/shelf/lots/A-1/movements", data=moved).text
+
+    assert "Tove of the row" in words(page)
+    (back,) = {each for each in re.findall(r"/movements/(\d+)/take-back", page)} - {"1"}
+    undone = stranger.post(
+        f"/shelf/lots/A-1/movements/{back}/take-back", data={"token": token(stranger, "/shelf/lots/A-1")}
+    )
+    assert words(undone.text).count("Tove of the row") == 2

@@ -7,17 +7,18 @@ import gc
 import sys
 from dataclasses import replace
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, Any, NoReturn
+from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 import typer.core
 
+from uptide.cli.ending import UNREADABLE, fail, refuse_taken
 from uptide.cli.knowing import known_things
+from uptide.cli.simulating import simulate
 from uptide.core.errors import UptideError
 
 if TYPE_CHECKING:
     from uptide.cli.settings import Settings
-    from uptide.devices.simulated_scale import SimulatedScale
     from uptide.formats.assessment_json import AssessmentOut
 
 # Nothing of a start is garbage, and looking for some takes a tenth of it; what serves for long turns it on again.
@@ -33,7 +34,7 @@ class Commands(typer.core.TyperGroup):
         try:
             return super().invoke(ctx)
         except UptideError as error:
-            _fail(str(error))
+            fail(str(error))
 
     def format_help(self, ctx: Any, formatter: Any) -> None:
         """Print the commands, and the variables that settings are read from."""
@@ -49,6 +50,7 @@ app = typer.Typer(
     add_completion=False,
     help="Up Tide: a work bench for people who blend oils for skin.",
 )
+app.add_typer(simulate, name="simulate")
 Mine = Annotated[
     bool, typer.Option("--mine", help="With the measures, the shelf and the people of your database (UPTIDE_DATABASE).")
 ]
@@ -59,12 +61,6 @@ TakeDiffering = Annotated[
 WithPeople = Annotated[bool, typer.Option("--people", help="With people, their health and their patch tests.")]
 OfTheBench = Annotated[bool, typer.Option("--bench", help="The one for tablets at the bench, which shows no people.")]
 Remove = Annotated[bool, typer.Option("--remove", help="Take it away.")]
-UNREADABLE = 2  # exit code for input that cannot be read
-
-
-def _fail(message: str, code: int = UNREADABLE) -> NoReturn:
-    typer.echo(message, err=True)
-    raise typer.Exit(code)
 
 
 def _settings() -> Settings:
@@ -94,7 +90,7 @@ def _run(settings: Settings, database: str, port: int | None) -> None:
     refuse_unusable(database)
     _refuse_open_door(settings, database)
     where = port or settings.port
-    _refuse_taken(settings.host, where)
+    refuse_taken(settings.host, where)
     typer.echo(f"Up Tide is at http://{settings.host}:{where}")
     path = file_of(database)
     application = create_app(
@@ -120,24 +116,10 @@ def _refuse_open_door(settings: Settings, database: str) -> None:
     from uptide.cli.safekeeping import has_passphrase, is_this_machine
 
     if not is_this_machine(settings.host) and not has_passphrase(database):
-        _fail(
+        fail(
             f"UPTIDE_HOST is {settings.host}, which others on the network can reach, and there is no passphrase: "
             "anybody could read people’s health. Set one with `uptide passphrase`, then start again."
         )
-
-
-def _refuse_taken(host: str, port: int) -> None:
-    """Stop before anything is touched when another program listens there: it may be this one."""
-    import socket
-
-    family = socket.AF_INET6 if ":" in host else socket.AF_INET
-    with socket.socket(family, socket.SOCK_STREAM) as tried:
-        tried.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-        try:
-            tried.bind((host.strip("[]"), port))
-        except OSError as error:
-            said = f"Port {port} cannot be listened on ({error.strerror}); perhaps Up Tide runs there already."
-            _fail(f"{said} Nothing was touched. Give another with --port.", 1)
 
 
 @app.command()
@@ -151,83 +133,12 @@ def demo(
 
     settings = _settings()
     if not only_data:
-        _refuse_taken(settings.host, port or settings.port)
+        refuse_taken(settings.host, port or settings.port)
     path = demo_database()
     blends, lots = make_demo(path)
     typer.echo(f"Skerry Row: {blends} blends and {lots} lots in {path}")
     if not only_data:
         _run(settings, f"sqlite:///{path}", port)
-
-
-simulate = typer.Typer(no_args_is_help=True, help="Instruments that are not there, to try things with.")
-app.add_typer(simulate, name="simulate")
-
-
-@simulate.command("thermometer")
-def simulate_thermometer(
-    setup: Annotated[str, typer.Argument(help="What warms the jar, as in bath, hob or slow-cooker.")] = "bath",
-    port: Annotated[int, typer.Option(help="Port that it is read at.")] = 7070,
-    speed: Annotated[float, typer.Option(help="How many times faster than a clock.", min=1, max=3600)] = 1.0,
-    garbage: Annotated[float, typer.Option(help="Share of lines that arrive damaged.", min=0, max=1)] = 0.0,
-) -> None:
-    """Serve a simulated thermometer in a jar that is warmed; read it with UPTIDE_THERMOMETER=socket://host:port."""
-    import threading
-
-    from uptide.devices.simulated import SETUPS, SimulatedThermometer
-
-    if setup not in SETUPS:
-        _fail(f"There is no way of warming “{setup}”; known are {', '.join(SETUPS)}.")
-    _refuse_taken("127.0.0.1", port)
-    thermometer = SimulatedThermometer(setup, speed=speed, port=port, garbage=garbage)
-    thermometer.start()
-    typer.echo(f"A simulated thermometer ({setup}, {speed:g} times a clock) is at {thermometer.address}")
-    try:
-        threading.Event().wait()
-    except KeyboardInterrupt:
-        thermometer.stop()
-
-
-@simulate.command("scale")
-def simulate_scale(
-    port: Annotated[int, typer.Option(help="Port that it is read at.")] = 7071,
-    step: Annotated[float, typer.Option(help="What it shows, in g: 0.01, 0.1 or 1.")] = 0.1,
-    capacity: Annotated[float, typer.Option(help="What it can weigh, in g.", min=1)] = 3000.0,
-    garbage: Annotated[float, typer.Option(help="Share of lines that arrive damaged.", min=0, max=1)] = 0.0,
-    pty: Annotated[bool, typer.Option("--pty", help="As a device file instead of a port.")] = False,  # noqa: FBT002
-) -> None:
-    """Serve a simulated scale, read with UPTIDE_SCALE.
-
-    Type grams to pour so much, “5@0.02” to trickle 5 g at 0.02 g/s, “-50” to take off, T to tare, “unplug” and “plug”.
-    """
-    import sys
-
-    from uptide.devices.simulated_scale import DECIMALS, SimulatedScale
-
-    if step not in DECIMALS:
-        _fail(f"A scale that shows {step:g} g is not simulated; {', '.join(map(str, DECIMALS))} are.")
-    if not pty:
-        _refuse_taken("127.0.0.1", port)
-    scale = SimulatedScale(step=step, capacity=capacity, port=port, on_pty=pty, garbage=garbage)
-    scale.start()
-    typer.echo(f"A simulated scale is at {scale.address}")
-    try:
-        for line in sys.stdin:
-            _do_on_scale(scale, line.strip())
-    except KeyboardInterrupt:
-        pass
-    scale.stop()
-
-
-def _do_on_scale(scale: SimulatedScale, words: str) -> None:
-    """Do what was typed: grams are poured or taken off, at so many a second; T and Z are its keys."""
-    if words in ("unplug", "plug"):
-        scale.unplugged = words == "unplug"
-        return
-    grams, _, rate = words.replace(",", ".").partition("@")
-    try:
-        scale.pour(float(grams), *([float(rate)] if rate else []))
-    except ValueError:
-        scale.obey(words.upper().encode("ascii", "ignore"))
 
 
 @app.command()
@@ -256,7 +167,7 @@ def assess(
         if wearer:
             people = read_people(wearer.name, _read_text(str(wearer))).people
             if not people:
-                _fail(f"{wearer} holds nobody.")
+                fail(f"{wearer} holds nobody.")
             worn_by = wearer_in(people[0])
         stands = read_storage(storage.name, _read_text(str(storage))) if storage else None
         recipe = replace(read.recipe, storage=stands) if stands else read.recipe
@@ -266,7 +177,7 @@ def assess(
     else:
         _print_assessment(result)
     if not result.rows:
-        _fail("No row of this recipe could be read.")
+        fail("No row of this recipe could be read.")
 
 
 @app.command()
@@ -328,7 +239,7 @@ def _read_text(file: str) -> str:
     try:
         return sys.stdin.read() if file == "-" else Path(file).read_text(encoding="utf-8")
     except (OSError, UnicodeDecodeError) as error:
-        _fail(f"{file} cannot be read as text: {error}")
+        fail(f"{file} cannot be read as text: {error}")
 
 
 def _print_assessment(result: AssessmentOut) -> None:
@@ -380,7 +291,7 @@ def import_file(
         from uptide.cli.safekeeping import import_all
 
         if not Path(what).exists():
-            _fail(f"There is no export at {what}. To import {', '.join(IMPORTED)}, name the file as well.")
+            fail(f"There is no export at {what}. To import {', '.join(IMPORTED)}, name the file as well.")
         migrate(settings.database, settings.backup_folder)
         with import_all(settings, Path(what), take_differing=take_differing) as lines:
             typer.echo("\n".join(lines))
@@ -389,7 +300,7 @@ def import_file(
         typer.echo("It is in.")
         return
     if what not in IMPORTED:
-        _fail(f"There is nothing called “{what}” to import; known are {', '.join(IMPORTED)}.")
+        fail(f"There is nothing called “{what}” to import; known are {', '.join(IMPORTED)}.")
     migrate(settings.database, settings.backup_folder)
     typer.echo(IMPORTED[what](settings.database, file))
 
@@ -482,7 +393,7 @@ def check_catalogue(
         catalogue = load_catalogue(folder or DATA)
         plants = load_plants((folder or DATA) / "plants.csv")
     except UptideError as error:
-        _fail(str(error), 1)
+        fail(str(error), 1)
     fatty = sum(1 for item in catalogue.ingredients.values() if item.lipid is not None)
     count, sources = len(catalogue.ingredients), len(catalogue.sources)
     typer.echo(

@@ -78,7 +78,7 @@ def take(session: Session, code: str, mg: int, reason: str, *, token: str = "") 
         add_movement(session, number, movement, token=f"{token}-{movement.kind.value}" if token else "")
 
 
-def take_back(session: Session, code: str, movement_id: int, *, by_hand: bool = False) -> None:
+def take_back(session: Session, code: str, movement_id: int, *, by_hand: bool = False, by: str = "") -> None:
     """Take a movement of a lot back, by another that is its opposite; once.
 
     What a pour of a batch took is not taken back by hand: batch and ledger would no longer say the same.
@@ -94,7 +94,7 @@ def take_back(session: Session, code: str, movement_id: int, *, by_hand: bool = 
         raise UptideError("What takes something back is not taken back; enter it anew.")
     if by_hand and row.token.startswith(ELSEWHERE):
         raise UptideError(f"This is “{row.reason}”: take it back there, and the ledger follows.")
-    add_movement(session, row.lot_id, _movement(row).undone, reverses=row.id)
+    add_movement(session, row.lot_id, _movement(row).undone, by=by, reverses=row.id)
 
 
 def movement_under(session: Session, token: str) -> int | None:

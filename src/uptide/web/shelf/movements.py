@@ -14,6 +14,7 @@ from uptide.store.preferences import led_to, remember_form
 from uptide.store.shelf import load_lot, shelf_changed
 from uptide.web.base.dependencies import Measures, OnShelf, Store
 from uptide.web.base.forms import FieldError, TokenForm, day_of, in_field
+from uptide.web.base.gate import maker_of
 from uptide.web.base.security import sending
 from uptide.web.shelf.lots import COUNTED, DISCARDED, RETURNED, USED, WHAT, MoveForm, draw_lot
 from uptide.web.views.amounts import grams_said
@@ -43,7 +44,7 @@ def move(
             movements = _movements(form, milligrams(grams), left_mg(store, number))
             with store.begin_nested(), in_field("amount"):
                 for movement in movements:
-                    add_movement(store, number, movement, on=on)
+                    add_movement(store, number, movement, on=on, by=maker_of(request))
         except UptideError as error:
             return draw_lot(request, code, store, shelf, moving=form, error=error)
         shelf_changed(store)
@@ -75,7 +76,7 @@ def undo(
     sent = sending(request, form)
     target = f"/shelf/lots/{code}?said=taken-back#moved"
     if led_to(store, sent) is None:
-        take_back(store, code, movement_id, by_hand=True)
+        take_back(store, code, movement_id, by_hand=True, by=maker_of(request))
         shelf_changed(store)
         remember_form(store, sent, target)
     return RedirectResponse(target, 303)
