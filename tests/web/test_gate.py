@@ -221,7 +221,7 @@ def test_who_moves_something_stands_in_the_ledger(guarded: FastAPI, stranger: Te
     page = stranger.post("/shelf/lots/A-1/movements", data=moved).text
 
     assert "Tove of the row" in words(page)
-    (back,) = {each for each in re.findall(r"/movements/(\d+)/take-back", page)} - {"1"}
+    (back,) = set(re.findall(r"/movements/(\d+)/take-back", page)) - {"1"}
     undone = stranger.post(
         f"/shelf/lots/A-1/movements/{back}/take-back", data={"token": token(stranger, "/shelf/lots/A-1")}
     )
