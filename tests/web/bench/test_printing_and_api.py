@@ -160,7 +160,7 @@ SCHEMA = schemathesis.openapi.from_asgi("/api/openapi.json", DESCRIBED)
 
 
 @SCHEMA.include(path_regex="^/api/(assess|find)").parametrize()
-@settings(max_examples=40, suppress_health_check=list(HealthCheck))
+@settings(max_examples=30, suppress_health_check=list(HealthCheck))
 def test_the_api_keeps_to_its_description(case: schemathesis.Case[Any]) -> None:
     case.call_and_validate()
 

@@ -152,7 +152,7 @@ class WishIn(BaseModel):
         description="Limits parted by commas.",
         min_length=1,
         max_length=LONGEST_WISH,
-        examples=["60 ml face oil for oily skin, linoleic over 50, keeps 6 months, with jojoba, no nuts"],
+        examples=["30 ml face oil, linoleic over 35, keeps 4 months, no nuts, steadiest"],
     )
     measure: Measure = Field(Measure.GRAMS, description="What the answers are rounded to.", strict=False)
 
