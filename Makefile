@@ -23,9 +23,9 @@ SCRIPT := -s 2 -n -w 120 -b collapse,preserve-inline
 demo: $(VENV)/run.stamp
 	$(BIN)/uptide demo
 
-# Three at a time: the tests in a browser wait for it half of the time, and those of instruments for them.
+# Four at a time: the tests in a browser wait for it half of the time, and those of instruments for them.
 test: $(VENV)/dev.stamp chromium
-	$(MAKE) --jobs=3 --output-sync=target in-browser of-pages of-the-rest instruments static of-what-is-stored
+	$(MAKE) --jobs=4 --output-sync=target in-browser of-pages of-the-rest of-what-is-stored instruments static
 
 static: $(VENV)/dev.stamp
 	$(BIN)/ruff format --check .
