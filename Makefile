@@ -23,9 +23,9 @@ SCRIPT := -s 2 -n -w 120 -b collapse,preserve-inline
 demo: $(VENV)/run.stamp
 	$(BIN)/uptide demo
 
-# Four at a time: the tests in a browser wait for it half of the time, and those of instruments for them.
+# Three at a time: the tests in a browser wait for it half of the time, and those of instruments for them.
 test: $(VENV)/dev.stamp chromium
-	$(MAKE) --jobs=4 --output-sync=target in-browser of-pages of-the-rest of-what-is-stored instruments static
+	$(MAKE) --jobs=3 --output-sync=target in-browser of-pages of-the-rest of-what-is-stored static instruments
 
 static: $(VENV)/dev.stamp
 	$(BIN)/ruff format --check .
@@ -42,11 +42,14 @@ in-browser: $(VENV)/dev.stamp
 	@$(MAKE) --no-print-directory chromium
 	$(BIN)/pytest -q tests/browser
 
+# Tests of pages that are made beside the others, so that no job is the long one.
+LATER := tests/web/test_whatever_is_stored.py tests/web/test_hostile.py tests/web/test_forged.py tests/web/data tests/web/api
+
 of-pages: $(VENV)/dev.stamp
-	$(BIN)/pytest -q tests/web --ignore=tests/web/test_whatever_is_stored.py
+	$(BIN)/pytest -q tests/web $(LATER:%=--ignore=%)
 
 of-what-is-stored: $(VENV)/dev.stamp
-	$(BIN)/pytest -q tests/web/test_whatever_is_stored.py
+	$(BIN)/pytest -q $(LATER)
 
 of-the-rest: $(VENV)/dev.stamp
 	$(BIN)/pytest -q -m "not browser" --ignore=tests/devices --ignore=tests/web

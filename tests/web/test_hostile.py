@@ -182,8 +182,8 @@ def dump(path: Path) -> list[str]:
 
 def test_odd_words_break_nothing() -> None:
     """A few of the requests of `make fuzz`."""
-    found = fuzz(250, seed=5)
+    found = fuzz(120, seed=5)
 
     assert found.broken == []
-    assert sum(found.statuses.values()) > 240
-    assert found.statuses[303] > 5  # forms that were acted on
+    assert sum(found.statuses.values()) > 115
+    assert found.statuses[303] > 3  # forms that were acted on

@@ -105,7 +105,7 @@ def nested(kind: Kind) -> Iterator[Kind]:
         yield from nested(each)
 
 
-@settings(max_examples=12, deadline=None, suppress_health_check=list(HealthCheck), phases=[Phase.generate])
+@settings(max_examples=8, deadline=None, suppress_health_check=list(HealthCheck), phases=[Phase.generate])
 @given(st.data())
 def test_what_goes_out_comes_in_and_goes_out_the_same(tmp_path_factory: pytest.TempPathFactory, data: Any) -> None:
     """Byte for byte, with people and without; what came in once more finds all of it there."""
