@@ -43,13 +43,13 @@ in-browser: $(VENV)/dev.stamp
 	$(BIN)/pytest -q tests/browser
 
 # Tests of pages that are made beside the others, so that no job is the long one.
-LATER := tests/web/test_whatever_is_stored.py tests/web/test_hostile.py tests/web/test_forged.py tests/web/data tests/web/api
+BESIDE := tests/web/test_whatever_is_stored.py tests/web/test_hostile.py tests/web/test_forged.py tests/web/data tests/web/api
 
 of-pages: $(VENV)/dev.stamp
-	$(BIN)/pytest -q tests/web $(LATER:%=--ignore=%)
+	$(BIN)/pytest -q tests/web $(BESIDE:%=--ignore=%)
 
 of-what-is-stored: $(VENV)/dev.stamp
-	$(BIN)/pytest -q $(LATER)
+	$(BIN)/pytest -q $(BESIDE)
 
 of-the-rest: $(VENV)/dev.stamp
 	$(BIN)/pytest -q -m "not browser" --ignore=tests/devices --ignore=tests/web
