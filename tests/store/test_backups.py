@@ -148,6 +148,21 @@ def test_who_was_deleted_is_in_no_copy_and_comes_back_with_none(database: Path, 
         assert file.execute("SELECT id FROM wearer").fetchall() == [(2,)]
 
 
+def test_who_came_after_a_backup_is_lost_from_no_copy_when_that_is_put_in_place(database: Path) -> None:
+    """An older state that is put back knows nothing of them; nobody deleted them, and a later copy still has them."""
+    people(database, "Wren")
+    early = back_up(database, folder_of(database), NOW)
+    people(database, "Ines", "Tove")
+    late = back_up(database, folder_of(database), NOW + timedelta(days=1))
+    restore(url_of(database), early, NOW)
+    engine = open_engine(url_of(database))
+    assert erase_in_copies(engine) == 0
+    engine.dispose()
+
+    assert count(database, "wearer") == 1
+    assert count(late, "wearer") == 3
+
+
 def test_a_copy_of_an_older_schema_goes_with_who_was_deleted(database: Path) -> None:
     people(database, "Wren")
     made = back_up(database, folder_of(database), NOW)

@@ -15,13 +15,12 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
 
-from sqlalchemy import Engine, select
+from sqlalchemy import Engine
 from sqlalchemy.exc import DatabaseError as StoredError
 from sqlalchemy.orm import Session
 
 from uptide.store.condition import DatabaseError, look_into, newest_schema, reading, schema_of, what_happened
 from uptide.store.database import BESIDE, OWNER_ALONE, OWNER_ALONE_IN, file_of, open_engine
-from uptide.store.models import WearerRow
 from uptide.store.people import delete_person
 
 DAYS, WEEKS, MONTHS = 7, 4, 12  # of which the last copy is kept
@@ -118,17 +117,16 @@ def _copy(source: Path, target: Path) -> None:
 def erase_in_copies(engine: Engine, folder: Path | None = None) -> int:
     """Take people out of the copies whose cards were deleted since, as they asked; return of how many copies.
 
+    Who came only after the backup that was put in place was made stays in the copies: nobody deleted them.
     A copy of an older schema, which cannot be written to, and one that is damaged, are deleted.
     """
     database = file_of(str(engine.url))
     if database is None:
         return 0
-    with Session(engine) as session:
-        known = frozenset(session.scalars(select(WearerRow.id)))
     changed = 0
     for copy in copies(database, folder or folder_of(database)):
         try:
-            gone = _people_in(copy.path) - known
+            gone = erased_since(database, copy.path)
             if gone and copy.schema == newest_schema():
                 _erase(copy.path, gone)
             elif gone:

@@ -11,10 +11,25 @@ AMOUNTS = frozenset({"amount", "quantity", "qty", "how much", "measure"})
 UNITS = frozenset({"unit", "units"})
 # A column of numbers by its heading: the unit of what stands in it. Masses go before parts of a hundred.
 MEASURED = {
-    "g": "g", "gram": "g", "grams": "g", "mass": "g", "weight": "g", "ml": "ml", "millilitres": "ml", "volume": "ml",
-    "oz": "oz", "fl oz": "fl oz", "tbsp": "tbsp", "tsp": "tsp", "drops": "drops", "parts": "parts", "%": "%",
-    "percent": "%", "percentage": "%", "share": "%",
-}  # fmt: skip
+    "g": "g",
+    "gram": "g",
+    "grams": "g",
+    "mass": "g",
+    "weight": "g",
+    "ml": "ml",
+    "millilitres": "ml",
+    "volume": "ml",
+    "oz": "oz",
+    "fl oz": "fl oz",
+    "tbsp": "tbsp",
+    "tsp": "tsp",
+    "drops": "drops",
+    "parts": "parts",
+    "%": "%",
+    "percent": "%",
+    "percentage": "%",
+    "share": "%",
+}
 BRACKET = re.compile(r"^(?P<words>[^(\[]*)[(\[](?P<unit>[^)\]]*)[)\]]\s*$")
 NUMBER = re.compile(r"^\d+(?:[.,]\d+)?\s*(?P<unit>%?)$")
 SEPARATORS = "\t;,"

@@ -223,13 +223,24 @@ def blend_version(blend: int, number: int, store: Store) -> VersionOut:
     "/blends",
     status_code=201,
     dependencies=[Writing],
-    responses=refusals(s400=BAD, s403="Sent by a page of another site.", s404=NONE, s409="The key was used.",
-                       s415="Not sent as JSON.", s422=SHAPE),
-)  # fmt: skip
+    responses=refusals(
+        s400=BAD,
+        s403="Sent by a page of another site.",
+        s404=NONE,
+        s409="The key was used.",
+        s415="Not sent as JSON.",
+        s422=SHAPE,
+    ),
+)
 def new_blend(
-    body: BlendIn, request: Request, store: Store, facts: Facts, habits: Measures, response: Response,
+    body: BlendIn,
+    request: Request,
+    store: Store,
+    facts: Facts,
+    habits: Measures,
+    response: Response,
     idempotency_key: IdempotencyKey = "",
-) -> VersionOut:  # fmt: skip
+) -> VersionOut:
     """Keep a recipe as a new blend."""
     once = Once(store, request, idempotency_key, body)
     known = once.before()
@@ -245,13 +256,28 @@ def new_blend(
     "/blends/{blend}/versions",
     status_code=201,
     dependencies=[Writing],
-    responses=refusals(s400=BAD, s403="Sent by a page of another site.", s404=NONE, s409="The key was used.",
-                       s412="It has changed since.", s415="Not sent as JSON.", s422=SHAPE, s428="No If-Match."),
-)  # fmt: skip
+    responses=refusals(
+        s400=BAD,
+        s403="Sent by a page of another site.",
+        s404=NONE,
+        s409="The key was used.",
+        s412="It has changed since.",
+        s415="Not sent as JSON.",
+        s422=SHAPE,
+        s428="No If-Match.",
+    ),
+)
 def new_version(
-    blend: int, body: BlendIn, request: Request, store: Store, facts: Facts, habits: Measures, response: Response,
-    if_match: IfMatch = "", idempotency_key: IdempotencyKey = "",
-) -> VersionOut:  # fmt: skip
+    blend: int,
+    body: BlendIn,
+    request: Request,
+    store: Store,
+    facts: Facts,
+    habits: Measures,
+    response: Response,
+    if_match: IfMatch = "",
+    idempotency_key: IdempotencyKey = "",
+) -> VersionOut:
     """Keep a recipe as the next version of a blend, if it is still as you read it."""
     once = Once(store, request, idempotency_key, body)
     if not once.before():
@@ -287,13 +313,23 @@ def lot_now(code: str, store: Store, response: Response) -> LotOut:
 @router.put(
     "/lots/{code}",
     dependencies=[Writing],
-    responses=refusals(s400=BAD, s403="Sent by a page of another site.", s412="It has changed since.",
-                       s415="Not sent as JSON.", s422=SHAPE, s428="No If-Match."),
-)  # fmt: skip
+    responses=refusals(
+        s400=BAD,
+        s403="Sent by a page of another site.",
+        s412="It has changed since.",
+        s415="Not sent as JSON.",
+        s422=SHAPE,
+        s428="No If-Match.",
+    ),
+)
 def put_lot(
-    code: str, body: LotIn, store: Store, facts: Facts, response: Response,
+    code: str,
+    body: LotIn,
+    store: Store,
+    facts: Facts,
+    response: Response,
     if_match: IfMatch = "",
-) -> LotOut:  # fmt: skip
+) -> LotOut:
     """Put a lot on the shelf, or change one that is still as you read it."""
     try:
         known: Lot | None = load_lot(store, code)
@@ -329,11 +365,15 @@ def batches(store: Store) -> list[BatchLineOut]:
     """The newest thousand batches."""
     return [
         BatchLineOut(
-            number=each.number, blend=each.blend_id, version=each.version, name=each.name, made_on=each.made_on,
+            number=each.number,
+            blend=each.blend_id,
+            version=each.version,
+            name=each.name,
+            made_on=each.made_on,
             state=each.state.value,
         )
         for each in list_batches(store, 1000)
-    ]  # fmt: skip
+    ]
 
 
 @router.get("/batches/{number}", responses=refusals(s404=NONE, s422=SHAPE))

@@ -22,9 +22,20 @@ EVERY_BATCH = 100_000
 
 BLEND_HEAD = ("blend", "version", "saved on", "product", "row", "ingredient", "g", "mL", "% by mass")
 SHELF_HEAD = (
-    "lot", "what it is", "supplier", "supplier's lot", "came", "opened", "best before", "came, g", "left, g", "price",
-    "currency", "stands in", "note",
-)  # fmt: skip
+    "lot",
+    "what it is",
+    "supplier",
+    "supplier's lot",
+    "came",
+    "opened",
+    "best before",
+    "came, g",
+    "left, g",
+    "price",
+    "currency",
+    "stands in",
+    "note",
+)
 BATCH_HEAD = ("batch", "blend", "version", "made on", "state")
 
 
@@ -58,9 +69,20 @@ def _lots(shelf: Shelf) -> Iterator[tuple[object, ...]]:
     for each in shelf.standing:
         lot = each.lot
         yield (
-            lot.code, each.item.name, lot.supplier, lot.supplier_lot, lot.received_on, lot.opened_on, lot.best_before,
-            lot.bought_g, lot.left_g, lot.price, lot.currency, lot.place, lot.note,
-        )  # fmt: skip
+            lot.code,
+            each.item.name,
+            lot.supplier,
+            lot.supplier_lot,
+            lot.received_on,
+            lot.opened_on,
+            lot.best_before,
+            lot.bought_g,
+            lot.left_g,
+            lot.price,
+            lot.currency,
+            lot.place,
+            lot.note,
+        )
 
 
 def _batches(store: Session) -> Iterator[tuple[object, ...]]:
