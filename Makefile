@@ -18,7 +18,7 @@ SCRIPTS := $(wildcard src/uptide/web/static/*.js)
 STYLE := -s 2 -n
 SCRIPT := -s 2 -n -w 120 -b collapse,preserve-inline
 
-.PHONY: demo test static in-browser of-pages of-what-is-stored of-the-rest instruments check bench crash fuzz same lock screenshots clean
+.PHONY: demo test static in-browser of-pages of-what-is-stored of-the-rest instruments check test-postgres bench crash fuzz load same lock screenshots clean
 
 demo: $(VENV)/run.stamp
 	$(BIN)/uptide demo
@@ -54,6 +54,13 @@ of-what-is-stored: $(VENV)/dev.stamp
 of-the-rest: $(VENV)/dev.stamp
 	$(BIN)/pytest -q -m "not browser" --ignore=tests/devices --ignore=tests/web
 
+# The store, the pages and the kills on a PostgreSQL of their own; nothing else needs one.
+test-postgres: $(VENV)/dev.stamp
+	@ls /usr/lib/postgresql/*/bin/initdb >/dev/null 2>&1 || command -v initdb >/dev/null || { \
+		if [ "$$(id -u)" = 0 ]; then sudo=; else sudo=sudo; fi; \
+		$$sudo apt-get update -qq && $$sudo apt-get install -y -qq --no-install-recommends postgresql >/dev/null; }
+	$(BIN)/python -m bench.postgres $(BIN)/pytest -q tests/store tests/web tests/workshop/test_killed.py
+
 instruments: $(VENV)/dev.stamp
 	$(BIN)/pytest -q tests/devices
 
@@ -77,6 +84,10 @@ crash: $(VENV)/dev.stamp
 # Odd words for every address and every form: make fuzz REQUESTS=10000
 fuzz: $(VENV)/dev.stamp
 	$(BIN)/python -m bench.fuzz $(REQUESTS)
+
+# Sixteen at once against one alone, with one process and with two: make load SERVER="--postgres URL"
+load: $(VENV)/dev.stamp
+	$(BIN)/python -m bench.load $(SERVER)
 
 # Every figure and every word of a page against another revision: make same AGAINST=v1
 same: $(VENV)/dev.stamp

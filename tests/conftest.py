@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+import shutil
+from collections.abc import Callable, Iterator, Mapping
 from datetime import date
+from pathlib import Path
 
 import pytest
+from bench.postgres import Server
 from hypothesis import settings
 
 from uptide.catalogue.catalogue import Catalogue
@@ -16,12 +19,54 @@ from uptide.core.measures.habits import Habits
 from uptide.core.measures.lines import split_recipe
 from uptide.core.physics.bottle import Container
 from uptide.core.recipe.recipe import Entry, Recipe
+from uptide.store.migrating import migrate
 
 # Speed is measured by `make bench`; a slow machine makes no test fail.
 settings.register_profile("untimed", deadline=None)
 settings.load_profile("untimed")
 
+ON_POSTGRES = "--postgres"  # and the address of a server, as in postgresql://uptide@/postgres?host=/run/it
+
 Weigh = Callable[..., Assessment]
+
+
+def pytest_addoption(parser: pytest.Parser) -> None:
+    parser.addoption(ON_POSTGRES, default="", help="Run what needs a database on this server instead of SQLite.")
+
+
+def pytest_runtest_setup(item: pytest.Item) -> None:
+    if item.config.getoption(ON_POSTGRES) and item.get_closest_marker("of_files"):
+        pytest.skip("a database of a server is no file")
+
+
+@pytest.fixture(scope="session")
+def server(request: pytest.FixtureRequest) -> Iterator[Server | None]:
+    """The server that tests run on; None where they run on files."""
+    url = request.config.getoption(ON_POSTGRES)
+    made = Server(url) if url else None
+    yield made
+    if made is not None:
+        made.drop(made.template)
+
+
+@pytest.fixture(scope="session")
+def empty_database(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A database with nothing in it, made once: every test gets a copy."""
+    path = tmp_path_factory.mktemp("empty") / "empty.db"
+    migrate(f"sqlite:///{path}")
+    return path
+
+
+@pytest.fixture
+def database_url(tmp_path: Path, server: Server | None, empty_database: Path) -> Iterator[str]:
+    """A database of the newest schema, with nothing in it."""
+    if server is None:
+        shutil.copy(empty_database, tmp_path / "web.db")
+        yield f"sqlite:///{tmp_path / 'web.db'}"
+        return
+    name = server.make()
+    yield server.url_of(name)
+    server.drop(name)
 
 
 @pytest.fixture(scope="session")

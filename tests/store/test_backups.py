@@ -20,6 +20,8 @@ from uptide.store.migrating import migrate
 from uptide.store.people import add_person, delete_person
 from uptide.workshop.restoring import look_at, restore
 
+pytestmark = pytest.mark.of_files
+
 NOW = datetime(2026, 11, 27, 13, 0, tzinfo=UTC)
 
 

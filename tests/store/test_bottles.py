@@ -115,10 +115,8 @@ def test_the_way_back_keeps_what_was_noted_of_blends(release: str) -> None:
 
 
 @pytest.fixture
-def store(tmp_path: Path) -> Iterator[Session]:
-    url = f"sqlite:///{tmp_path / 'bottles.sqlite'}"
-    migrate(url)
-    with Session(open_engine(url)) as session:
+def store(database_url: str) -> Iterator[Session]:
+    with Session(open_engine(database_url)) as session:
         create_blend(session, "Dune", Recipe((Entry("60 g olive"),)))
         yield session
 

@@ -24,6 +24,8 @@ from uptide.store.migrating import migrate, migration_config
 from uptide.store.models import PreferenceRow
 from uptide.store.people import PersonError, add_person, load_person
 
+pytestmark = pytest.mark.of_files
+
 EARLIER = "0003"
 
 

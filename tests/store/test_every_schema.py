@@ -17,6 +17,8 @@ from uptide.store.database import open_engine
 from uptide.store.migrating import migrate, migration_config
 from uptide.store.shelf import load_lot
 
+pytestmark = pytest.mark.of_files
+
 # What the first schema holds, in its own columns.
 FIRST = (
     "INSERT INTO blend (id, name, created_at) VALUES (7, 'Dune', '2026-01-01 10:00:00')",

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from pathlib import Path
 
 import pytest
 from sqlalchemy.orm import Session
@@ -13,17 +12,14 @@ from uptide.core.ledger.movement import Movement, MovementKind
 from uptide.store.database import open_engine
 from uptide.store.flows import batches_from, flows_of, ledger_of, poured_into_jars, written_last
 from uptide.store.ledger import add_movement, lot_number, movement_under, take, take_back
-from uptide.store.migrating import migrate
 from uptide.store.shelf import save_lot
 
 POUR, JAR = "batch-1-1-O-1", "jar-1-O-1"  # under which a batch and a jar take from a lot
 
 
 @pytest.fixture
-def store(tmp_path: Path) -> Iterator[Session]:
-    url = f"sqlite:///{tmp_path / 'flows.sqlite'}"
-    migrate(url)
-    with Session(open_engine(url)) as session:
+def store(database_url: str) -> Iterator[Session]:
+    with Session(open_engine(database_url)) as session:
         save_lot(session, Lot("O-1", "olive", bought_g=500.0, left_g=500.0))
         save_lot(session, Lot("O-2", "olive", bought_g=100.0, left_g=60.0))
         yield session

@@ -29,10 +29,8 @@ JOJOBA = Lot("A-1", "jojoba", bought_g=920.0, left_g=210.0, received_on=date(202
 
 
 @pytest.fixture
-def store(tmp_path: Path) -> Iterator[Session]:
-    url = f"sqlite:///{tmp_path / 'ledger.sqlite'}"
-    migrate(url)
-    with Session(open_engine(url)) as session:
+def store(database_url: str) -> Iterator[Session]:
+    with Session(open_engine(database_url)) as session:
         save_lot(session, JOJOBA)
         yield session
 
@@ -125,6 +123,7 @@ def test_what_is_left_is_the_sum_of_what_moved(amounts: list[int]) -> None:
             assert milligrams(load_lot(session, "A-1").left_g) == left
 
 
+@pytest.mark.of_files
 def test_a_pour_that_was_confirmed_survives_a_power_cut(store: Session) -> None:
     assert store.execute(text("PRAGMA synchronous")).scalar() == 2  # FULL, as SQLite's documentation numbers it
 

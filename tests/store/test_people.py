@@ -49,10 +49,8 @@ INES = Wearer(
 
 
 @pytest.fixture
-def store(tmp_path: Path) -> Iterator[Session]:
-    url = f"sqlite:///{tmp_path / 'people.db'}"
-    migrate(url)
-    engine = open_engine(url)
+def store(database_url: str) -> Iterator[Session]:
+    engine = open_engine(database_url)
     with Session(engine) as session, session.begin():
         yield session
     engine.dispose()

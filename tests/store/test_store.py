@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import replace
 from datetime import date
-from pathlib import Path
 from typing import Any
 
 import pytest
@@ -47,10 +46,8 @@ RECIPE = Recipe(
 
 
 @pytest.fixture
-def url(tmp_path: Path) -> str:
-    url = f"sqlite:///{tmp_path / 'deep' / 'test.db'}"
-    migrate(url)
-    return url
+def url(database_url: str) -> str:
+    return database_url
 
 
 @pytest.fixture
@@ -143,6 +140,7 @@ def test_the_models_are_what_the_migrations_make(url: str) -> None:
     command.check(migration_config(url))  # raises when they differ
 
 
+@pytest.mark.of_files
 def test_sqlite_is_opened_with_wal_foreign_keys_and_patience(url: str) -> None:
     engine = open_engine(url)
     with engine.connect() as connection:

@@ -4,34 +4,22 @@ from __future__ import annotations
 
 import html
 import re
-import shutil
 from collections import defaultdict
 from collections.abc import Iterator
 from html.parser import HTMLParser
-from pathlib import Path
 
 import pytest
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
 
-from uptide.store.migrating import migrate
 from uptide.web.app import create_app
 
 TEN = "2 tbsp grapeseed\n1 tbsp jojoba\n12 drops lavender"
 
 
-@pytest.fixture(scope="session")
-def empty_database(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    """A database with nothing in it, made once: every test gets a copy."""
-    path = tmp_path_factory.mktemp("empty") / "web.db"
-    migrate(f"sqlite:///{path}")
-    return path
-
-
 @pytest.fixture
-def app(tmp_path: Path, empty_database: Path) -> FastAPI:
-    shutil.copy(empty_database, tmp_path / "web.db")
-    return create_app(f"sqlite:///{tmp_path / 'web.db'}", ("testserver",))
+def app(database_url: str) -> FastAPI:
+    return create_app(database_url, ("testserver",))
 
 
 @pytest.fixture

@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import re
-import shutil
 from collections.abc import Iterator
-from pathlib import Path
 
 import pytest
 from fastapi import FastAPI
@@ -33,15 +31,14 @@ def kept() -> tuple[str, str]:
 
 
 @pytest.fixture
-def guarded(tmp_path: Path, empty_database: Path, kept: tuple[str, str]) -> FastAPI:
-    shutil.copy(empty_database, tmp_path / "web.db")
-    engine = open_engine(f"sqlite:///{tmp_path / 'web.db'}")
+def guarded(database_url: str, kept: tuple[str, str]) -> FastAPI:
+    engine = open_engine(database_url)
     with Session(engine) as store, store.begin():
         keep_passphrases(store, *kept)
         add_person(store, Wearer("Wren", other_allergies="zinnwaldite"))
         create_blend(store, "Dune oil", Recipe((Entry("30 g jojoba"),)))
     engine.dispose()
-    return create_app(f"sqlite:///{tmp_path / 'web.db'}", ("testserver",))
+    return create_app(database_url, ("testserver",))
 
 
 @pytest.fixture
@@ -169,15 +166,15 @@ def test_one_is_led_nowhere_else(stranger: TestClient, to: str) -> None:
 
 
 def test_a_cookie_of_another_passphrase_or_of_ones_own_making_opens_nothing(
-    guarded: FastAPI, stranger: TestClient, tmp_path: Path
+    guarded: FastAPI, stranger: TestClient, database_url: str
 ) -> None:
     say(stranger, WHOLE)
     cookie = stranger.cookies["uptide_entered"]
-    engine = open_engine(f"sqlite:///{tmp_path / 'web.db'}")
+    engine = open_engine(database_url)
     with Session(engine) as store, store.begin():
         keep_passphrases(store, keep("high water at eight"), "")
     engine.dispose()
-    with TestClient(create_app(f"sqlite:///{tmp_path / 'web.db'}", ("testserver",))) as again:
+    with TestClient(create_app(database_url, ("testserver",))) as again:
         for value in (cookie, cookie[:-1] + "x", "WyJ3aG9sZSIsIiJd.x.y"):
             again.cookies.set("uptide_entered", value)
             assert again.get("/people").url.path == "/enter"

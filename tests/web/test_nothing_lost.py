@@ -12,7 +12,7 @@ import pytest
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
 from sqlalchemy import text
-from sqlalchemy.exc import OperationalError
+from sqlalchemy.exc import DBAPIError, OperationalError
 from tests.web.conftest import bottle_of, saved, token, words
 
 from uptide.core.recipe.recipe import Entry, Recipe
@@ -342,6 +342,7 @@ def test_when_the_database_does_not_take_it_the_answer_says_so_and_gives_it_back
     assert fields(answer.text)["name"] == "Storm"
 
 
+@pytest.mark.of_files
 def test_a_database_that_was_replaced_is_noticed_before_anything_is_written(
     client: TestClient, tmp_path: Path, empty_database: Path
 ) -> None:
@@ -360,7 +361,7 @@ def test_a_database_that_was_replaced_is_noticed_before_anything_is_written(
 
 
 def test_a_failing_write_of_a_card_tells_nothing_of_it(app: FastAPI) -> None:
-    with pytest.raises(OperationalError) as failed, app.state.sessions() as session:
+    with pytest.raises(DBAPIError) as failed, app.state.sessions() as session:
         session.execute(text("INSERT INTO nowhere (said) VALUES (:said)"), {"said": "epilepsy"})
 
     assert "epilepsy" not in str(failed.value)
@@ -375,6 +376,7 @@ def test_pages_are_kept_in_no_cache(client: TestClient) -> None:
     assert "no-store" not in client.get("/static/app.js").headers.get("cache-control", "")
 
 
+@pytest.mark.of_files
 def test_a_deleted_card_is_in_no_file_any_more(client: TestClient, app: FastAPI, tmp_path: Path) -> None:
     saved(client)
     client.post(

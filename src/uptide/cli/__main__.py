@@ -79,36 +79,15 @@ def serve(
 
 
 def _run(settings: Settings, database: str, port: int | None) -> None:
-    import uvicorn
-
-    from uptide.cli.safekeeping import instruments_of
-    from uptide.store.backups import folder_of
+    from uptide.cli.serving import serve as serve_pages
     from uptide.store.condition import refuse_unusable
-    from uptide.store.database import file_of
-    from uptide.web.app import create_app, settle
 
     refuse_unusable(database)
     _refuse_open_door(settings, database)
     where = port or settings.port
     refuse_taken(settings.host, where)
     typer.echo(f"Up Tide is at http://{settings.host}:{where}")
-    path = file_of(database)
-    application = create_app(
-        database,
-        settings.allowed_hosts,
-        instruments_of(settings),
-        backups=settings.backup_folder or (None if path is None else folder_of(path)),
-    )
-    settle()
-    gc.enable()
-    uvicorn.run(
-        application,
-        host=settings.host,
-        port=where,
-        log_level="warning",
-        server_header=False,
-        timeout_graceful_shutdown=1,  # a page that follows a thermometer never ends by itself
-    )
+    serve_pages(settings, database, where)
 
 
 def _refuse_open_door(settings: Settings, database: str) -> None:

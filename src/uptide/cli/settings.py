@@ -12,7 +12,7 @@ from pydantic_settings import BaseSettings, NoDecode, SettingsConfigDict
 from uptide.core.errors import UptideError
 
 PREFIX = "UPTIDE_"
-FASTEST = 3600
+FASTEST, MOST_WORKERS = 3600, 16
 
 
 def _in_user_data(name: str) -> str:
@@ -26,11 +26,15 @@ class Settings(BaseSettings):
 
     database: str = Field(
         default_factory=lambda: _in_user_data("uptide.db"),
-        description="URL of the database. The default is a SQLite file in your data folder.",
+        description="URL of the database: a SQLite file in your data folder by default, or a PostgreSQL, as in "
+        "postgresql+psycopg://wren@workshop/uptide.",
     )
     backups: str = Field("", description="Folder of its backups. Beside the database by default.")
     host: str = Field("127.0.0.1", description="Address to listen on. Only this machine by default.")
     port: Annotated[int, Field(ge=1, le=65535)] = Field(8000, description="Port to listen on.")
+    workers: Annotated[int, Field(ge=1, le=MOST_WORKERS)] = Field(
+        1, description="Processes that serve the pages. With several benches, as many as the machine has cores."
+    )
     allowed_hosts: Annotated[tuple[str, ...], NoDecode] = Field(
         ("127.0.0.1", "localhost", "[::1]"),
         description="Host names that a browser may ask for, parted by commas. Others are refused.",
@@ -63,6 +67,7 @@ class Settings(BaseSettings):
 # What a variable is, where it is not plain from what is said of it.
 ALLOWED = {
     "port": "a port is a number from 1 to 65535",
+    "workers": f"that is a number from 1 to {MOST_WORKERS}",
     "thermometer_speed": f"a speed is a number from 1 to {FASTEST}",
 }
 

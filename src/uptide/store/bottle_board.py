@@ -111,7 +111,8 @@ def _by_end(session: Session, query: Select[*tuple[Any, ...]]) -> Iterator[Row[A
     for state in (State.OFF, State.STANDS):
         for is_known in (BottleRow.ends_on.is_not(None), BottleRow.ends_on.is_(None)):
             part = query.where(BottleRow.state == state.value, is_known).order_by(*order)
-            yield from session.execute(part.execution_options(yield_per=AT_ONCE))
+            with session.execute(part.execution_options(yield_per=AT_ONCE)) as rows:
+                yield from rows
 
 
 def _names(session: Session, ids: set[int], key: Any, name: Any) -> dict[int | None, str]:

@@ -12,18 +12,24 @@ from contextlib import closing, contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 
-from sqlalchemy import make_url
-from sqlalchemy.exc import ArgumentError
+from sqlalchemy import Engine, inspect, make_url, text
+from sqlalchemy.exc import ArgumentError, SQLAlchemyError
 
 from uptide.core.errors import UptideError
-from uptide.store.database import file_of
+from uptide.store.database import POSTGRES, file_of, is_of_a_server, open_engine
 
 MIGRATIONS = Path(__file__).parent / "migrations"
+VERSION = "alembic_version"  # the table in which alembic keeps it
 MAGIC = b"SQLite format 3\x00"  # the first bytes of every database of SQLite: its file format, 1.3
-BACKENDS = ("sqlite",)
-EXAMPLE = "sqlite:////home/wren/uptide.db"
-# What SQLite says, and what that is in words; the first that fits counts.
+BACKENDS = ("sqlite", POSTGRES)
+EXAMPLE, EXAMPLE_OF_A_SERVER = "sqlite:////home/wren/uptide.db", "postgresql+psycopg://wren@workshop/uptide"
+# What the database says, and what that is in words; the first that fits counts.
 SAID = (
+    ("no space left", "The disk of the database's server is full. Free some space on it"),
+    ("read-only transaction", "The database's server takes nothing in just now. Look whether it is being restored"),
+    ("lock timeout", "Another program is writing to the database. Wait a moment"),
+    ("could not serialize", "Another page changed the same just now. Send it again"),
+    ("connection", "The database's server does not answer. Look whether it runs, and whether this machine reaches it"),
     ("full", "The disk is full. Free some space on it"),
     ("readonly", "The file of the database is read-only. Make it writable again"),
     ("locked", "Another program is writing to the database. Wait a moment"),
@@ -31,6 +37,10 @@ SAID = (
     ("not a database", "The database is damaged: stop the program and restore a backup with `uptide restore`"),
     ("disk i/o", "The disk of the database does not answer. Look whether it is still there"),
     ("unable to open", "The file of the database cannot be opened any more. Look whether its folder is still there"),
+)
+NEWER = (
+    "was written by a newer Up Tide (its schema is {}, this one knows up to {}). It was left as it is: start it with "
+    "the newer program, or restore a backup from before."
 )
 
 
@@ -86,6 +96,8 @@ def refuse_unusable(url: str) -> None:
     """
     path = _file(url)
     if path is None:
+        if is_of_a_server(url):
+            refuse_server(url)
         return
     if path.is_dir():
         raise DatabaseError(f"{path} is a folder; a database is a file, as in {EXAMPLE}.")
@@ -112,10 +124,7 @@ def refuse_foreign(path: Path) -> None:
         if found is None and _tables(path):
             raise DatabaseError(f"{path} is a database of another program; it was left as it is. Name another.")
     if found is not None and found not in migrations():
-        raise DatabaseError(
-            f"{path} was written by a newer Up Tide (its schema is {found}, this one knows up to {newest_schema()}). "
-            "It was left as it is: start it with the newer program, or restore a backup from before."
-        )
+        raise DatabaseError(f"{path} {NEWER.format(found, newest_schema())}")
 
 
 def look_into(path: Path) -> Condition:
@@ -130,6 +139,34 @@ def look_into(path: Path) -> Condition:
         loose = source.execute("PRAGMA foreign_key_check").fetchone()
     damage = "" if said == ["ok"] else said[0]
     return Condition(schema_of(path), damage or (f"rows of {loose[0]} point at nothing" if loose else ""))
+
+
+def refuse_server(url: str) -> None:
+    """Look at a database of PostgreSQL; raise DatabaseError where it does not answer, or is not this program's."""
+    engine = open_engine(url)
+    try:
+        found, tables = schema_on(engine), set(inspect(engine).get_table_names()) - {VERSION}
+    except SQLAlchemyError as error:
+        said = " ".join(str(getattr(error, "orig", None) or error).split())
+        raise DatabaseError(
+            f"The database at {engine.url} does not let this program in ({said}). "
+            f"Look whether its server runs and knows the name, as in {EXAMPLE_OF_A_SERVER}."
+        ) from error
+    finally:
+        engine.dispose()
+    if found is None and tables:
+        raise DatabaseError(f"At {engine.url} is a database of another program; it was left as it is. Name another.")
+    if found is not None and found not in migrations():
+        raise DatabaseError(f"The database at {engine.url} {NEWER.format(found, newest_schema())}")
+
+
+def schema_on(engine: Engine) -> str | None:
+    """The schema of a database of a server; None for one without any."""
+    if not inspect(engine).has_table(VERSION):
+        return None
+    with engine.connect() as connection:
+        found = connection.execute(text("SELECT version_num FROM alembic_version")).scalar()
+    return None if found is None else str(found)
 
 
 @contextmanager
@@ -153,7 +190,10 @@ def _file(url: str) -> Path | None:
     except ArgumentError as error:
         raise DatabaseError(f"“{url}” is no address of a database; say it as in {EXAMPLE}.") from error
     if backend not in BACKENDS:
-        raise DatabaseError(f"A database of {backend} cannot be used; {', '.join(BACKENDS)} can, as in {EXAMPLE}.")
+        raise DatabaseError(
+            f"A database of {backend} cannot be used; {' and '.join(BACKENDS)} can, as in {EXAMPLE} or "
+            f"{EXAMPLE_OF_A_SERVER}."
+        )
     return file_of(url)
 
 

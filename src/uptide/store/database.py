@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import json
 import os
+from collections.abc import Iterable
 from contextlib import suppress
 from functools import partial
 from pathlib import Path
 from typing import Any
 
-from sqlalchemy import Connection, Engine, create_engine, event, make_url, text
+from sqlalchemy import URL, Connection, Engine, Table, create_engine, event, func, make_url, select, text
 from sqlalchemy.engine.interfaces import DBAPIConnection, ExceptionContext
 from sqlalchemy.orm import Session
 from sqlalchemy.pool import ConnectionPoolEntry
@@ -22,6 +23,10 @@ WRITES = "uptide_writes"  # execution option: this transaction is the only write
 OWNER_ALONE, OWNER_ALONE_IN = 0o600, 0o700  # health data is nobody else's on this machine
 COPY = ".before-"  # and the schema that a copy from before an upgrade is of
 BESIDE = ("-wal", "-shm", "-journal")  # what SQLite keeps beside a database
+POSTGRES, DRIVER = "postgresql", "postgresql+psycopg"
+ANSWERS_WITHIN = 5  # s that a server has to answer in
+OUT_OF_RANGE = "22003"  # SQL:2023, what is out of range as a number
+MIGRATING = 8_311_001  # the number of the lock under which PostgreSQL is brought to a newer schema
 
 
 def open_engine(url: str) -> Engine:
@@ -32,21 +37,48 @@ def open_engine(url: str) -> Engine:
     path = file_of(url)
     if path is not None:
         _keep_to_the_owner(path)
-    engine = create_engine(url, hide_parameters=True, json_serializer=_to_json, json_deserializer=_from_json)
-    if engine.dialect.name != "sqlite":
-        return engine
-    event.listen(engine, "connect", _set_pragmas)
+    more: dict[str, Any] = _postgres() if is_of_a_server(url) else {}
+    engine = create_engine(
+        address_of(url), hide_parameters=True, json_serializer=_to_json, json_deserializer=_from_json, **more
+    )
+    if engine.dialect.name != POSTGRES:
+        event.listen(engine, "connect", _set_pragmas)
     event.listen(engine, "begin", _begin)
     event.listen(engine, "handle_error", _too_large)
     return engine
+
+
+def address_of(url: str) -> URL:
+    """The address of a database; one of PostgreSQL names the driver that is here, whichever it named or none."""
+    parsed = make_url(url)
+    return parsed.set(drivername=DRIVER) if is_of_a_server(url) else parsed
+
+
+def is_of_a_server(url: str) -> bool:
+    """Whether an address is one of PostgreSQL."""
+    return make_url(url).get_backend_name() == POSTGRES
+
+
+def _postgres() -> dict[str, Any]:
+    """How a server is spoken to: as one reads SQLite, all of a transaction sees the same; who waits does not forever.
+
+    A connection that was cut meanwhile, as by a restart of the server, is made anew.
+    """
+    return {
+        "isolation_level": "REPEATABLE READ",
+        "pool_pre_ping": True,
+        "connect_args": {"connect_timeout": ANSWERS_WITHIN, "options": f"-c lock_timeout={BUSY_TIMEOUT}"},
+    }
 
 
 # No number that is none is ever stored, and half a character that an older program kept is read as a mark for one.
 _to_json = partial(json.dumps, allow_nan=False)
 
 
-def _from_json(stored: str) -> Any:
+def _from_json(stored: str | bytes) -> Any:
     found = json.loads(stored)  # raises TypeError for a bare number, which SQLAlchemy then takes as it is
+    if isinstance(stored, bytes):  # of PostgreSQL, which takes no half a character in
+        return found
     if "\\ud" not in stored.lower():
         return found
     return json.loads(shown(json.dumps(found, ensure_ascii=False)))
@@ -82,8 +114,9 @@ def _keep_to_the_owner(path: Path) -> None:
 
 
 def _too_large(context: ExceptionContext) -> None:
-    """A number past 64 bits, which SQLite cannot even look for, is the number of nothing."""
-    if isinstance(context.original_exception, OverflowError):
+    """A number past what the database can even look for (64 bits; 32 in PostgreSQL) is the number of nothing."""
+    is_too_large = getattr(context.original_exception, "sqlstate", "") == OUT_OF_RANGE
+    if is_too_large or isinstance(context.original_exception, OverflowError):
         raise NotFoundError("There is nothing of so large a number here.") from context.original_exception
 
 
@@ -101,8 +134,16 @@ def _set_pragmas(connection: DBAPIConnection, record: ConnectionPoolEntry) -> No
 
 
 def _begin(connection: Connection) -> None:
-    """Take the right to write before anything is read, so that nobody acts on what another is about to change."""
-    if connection.get_execution_options().get(WRITES):
+    """Take the right to write before anything is read, so that nobody acts on what another is about to change.
+
+    In PostgreSQL that is a lock of a table that all writers take, and that readers do not wait for. A lock of a table
+    is no look at the data yet (its manual, “LOCK”): what another wrote meanwhile is seen after the wait.
+    """
+    if not connection.get_execution_options().get(WRITES):
+        return
+    if connection.dialect.name == POSTGRES:
+        connection.exec_driver_sql("LOCK TABLE preference IN EXCLUSIVE MODE")
+    else:
         connection.exec_driver_sql("BEGIN IMMEDIATE")
 
 
@@ -112,14 +153,24 @@ def as_writer(session: Session) -> Session:
     return session
 
 
+def number_on(session: Session, tables: Iterable[Table]) -> None:
+    """Let the next row of these tables get a number after all that stand there: PostgreSQL counts for itself."""
+    if session.get_bind().dialect.name != POSTGRES:
+        return
+    for table in tables:
+        if "id" in table.columns:
+            last = func.max(table.columns["id"])
+            session.execute(select(func.setval(func.pg_get_serial_sequence(table.name, "id"), last)).having(last > 0))
+
+
 def wipe_deleted(engine: Engine) -> None:
     """Empty SQLite's log of earlier pages and take the copies from before upgrades away: both hold what was deleted.
 
-    All else that stands in such a copy stands in the database itself.
+    All else that stands in such a copy stands in the database itself. PostgreSQL gives the place of deleted rows free.
     """
-    if engine.dialect.name == "sqlite":
-        with engine.connect() as connection:
-            connection.execute(text("PRAGMA wal_checkpoint(TRUNCATE)"))
+    with engine.connect().execution_options(isolation_level="AUTOCOMMIT") as connection:
+        is_postgres = engine.dialect.name == POSTGRES
+        connection.execute(text("VACUUM" if is_postgres else "PRAGMA wal_checkpoint(TRUNCATE)"))
     path = file_of(str(engine.url))
     if path is not None:
         for copy in path.parent.glob(f"{path.name}{COPY}*"):

@@ -15,6 +15,7 @@ from sqlalchemy import Column, Table, insert, select, update
 from sqlalchemy.orm import Session
 
 from uptide.store import models
+from uptide.store.database import number_on
 from uptide.store.preferences import LEARNT, NOBODY_ELSES
 from uptide.store.shelf import REVISION, shelf_changed
 
@@ -403,4 +404,5 @@ def carry_out(store: Session, plan: Plan) -> None:
         old |= set(store.scalars(select(models.BottleNoteRow.bottle_id).where(models.BottleNoteRow.id.in_(noted))))
     if old:  # what follows from their notes is worked out afresh
         store.execute(update(models.BottleRow).where(models.BottleRow.id.in_(old)).values(worked_by=""))
+    number_on(store, {kind.table for kind, _ in plan.new})
     shelf_changed(store)

@@ -8,23 +8,37 @@ from collections.abc import Collection, Mapping
 from datetime import UTC, date, datetime
 from types import MappingProxyType
 
-from sqlalchemy import bindparam, select, text
+from sqlalchemy import bindparam, func, select, text
 from sqlalchemy.orm import Session
 
 from uptide.core.ledger.movement import MovementKind, grams
 from uptide.core.making.batch_record import BatchEntry, EntryKind
 from uptide.core.making.trace import BatchFlow, Container
 from uptide.store.bottle_board import chunks
-from uptide.store.models import BatchRow, BlendRow
+from uptide.store.database import POSTGRES
+from uptide.store.models import (
+    BatchEntryRow,
+    BatchRow,
+    BlendRow,
+    BottleNoteRow,
+    BottleRow,
+    MovementRow,
+    WearerRow,
+)
 
 OF_BATCH, OF_JAR = "batch-", "jar-"
-WRITTEN_LAST = text(
-    "SELECT (SELECT max(id) FROM movement), (SELECT max(id) FROM batch_entry), (SELECT max(id) FROM bottle), "
-    "(SELECT max(id) FROM bottle_note), (SELECT count(*) FROM bottle_note WHERE struck_at IS NOT NULL), "
-    "(SELECT count(*) FROM wearer), (SELECT group_concat(name) FROM blend)"  # somebody is deleted, a blend renamed
+WRITTEN_LAST = select(
+    *(
+        select(func.max(row.id)).scalar_subquery()
+        for row in (MovementRow, BatchEntryRow, BottleRow, BottleNoteRow, WearerRow)
+    ),
+    select(func.count()).where(BottleNoteRow.struck_at.is_not(None)).scalar_subquery(),
+    select(func.count(WearerRow.id)).scalar_subquery(),  # somebody is deleted
+    select(func.aggregate_strings(BlendRow.name, ",")).scalar_subquery(),  # a blend is renamed
 )
 MOVED = text(
-    "SELECT lot.code AS code, coalesce(r.kind, m.kind) AS kind, coalesce(r.token, m.token) AS token, sum(m.mg) AS mg "
+    "SELECT lot.code AS code, coalesce(r.kind, m.kind) AS kind, max(coalesce(r.token, m.token)) AS token, "
+    "sum(m.mg) AS mg "
     "FROM movement m JOIN lot ON lot.id = m.lot_id LEFT JOIN movement r ON r.id = m.reverses "
     "WHERE lot.code IN :codes GROUP BY lot.code, coalesce(r.kind, m.kind), "
     "CASE WHEN coalesce(r.token, m.token) LIKE 'batch-%' THEN 1 WHEN coalesce(r.token, m.token) LIKE 'jar-%' THEN 2 "
@@ -36,15 +50,24 @@ INTO_JARS = text(
     "JOIN lot ON lot.id = m.lot_id LEFT JOIN movement r ON r.reverses = m.id "
     "WHERE m.token >= 'jar-' AND m.token < 'jar.' AND m.kind = 'use'"
 )
-BATCHES = text(
-    "SELECT DISTINCT batch.number FROM batch_entry JOIN batch ON batch.id = batch_entry.batch_id "
-    "JOIN lot ON lot.id = batch_entry.lot_id WHERE lot.code IN :codes "
-    "UNION SELECT DISTINCT batch.number FROM batch_entry JOIN batch ON batch.id = batch_entry.batch_id "
-    "WHERE CASE WHEN json_valid(batch_entry.detail) THEN json_extract(batch_entry.detail, '$.diluted_in') END IN :keys"
-).bindparams(bindparam("codes", expanding=True), bindparam("keys", expanding=True))
+# What an entry says that its oil was diluted in. A file may hold what is no JSON any more; PostgreSQL takes none in.
+DILUTED_IN = {
+    "sqlite": "CASE WHEN json_valid(batch_entry.detail) THEN json_extract(batch_entry.detail, '$.diluted_in') END",
+    POSTGRES: "batch_entry.detail ->> 'diluted_in'",
+}
+BATCHES = {
+    dialect: text(
+        "SELECT DISTINCT batch.number FROM batch_entry JOIN batch ON batch.id = batch_entry.batch_id "  # noqa: S608
+        "JOIN lot ON lot.id = batch_entry.lot_id WHERE lot.code IN :codes "
+        "UNION SELECT DISTINCT batch.number FROM batch_entry JOIN batch ON batch.id = batch_entry.batch_id "
+        f"WHERE {diluted_in} IN :keys"
+    ).bindparams(bindparam("codes", expanding=True), bindparam("keys", expanding=True))
+    for dialect, diluted_in in DILUTED_IN.items()
+}
 ENTRIES = text(
     "SELECT batch_entry.batch_id, batch_entry.seq, batch_entry.kind, batch_entry.position, batch_entry.ingredient, "
-    "lot.code, batch_entry.mg, batch_entry.detail FROM batch_entry LEFT JOIN lot ON lot.id = batch_entry.lot_id "
+    "lot.code, batch_entry.mg, CAST(batch_entry.detail AS TEXT) "
+    "FROM batch_entry LEFT JOIN lot ON lot.id = batch_entry.lot_id "
     "WHERE batch_entry.batch_id IN :ids AND batch_entry.kind IN :kinds ORDER BY batch_entry.batch_id, batch_entry.seq"
 ).bindparams(bindparam("ids", expanding=True), bindparam("kinds", expanding=True))
 FILLED = text(
@@ -97,9 +120,10 @@ def poured_into_jars(session: Session) -> dict[int, dict[str, float]]:
 def batches_from(session: Session, codes: Collection[str]) -> set[str]:
     """Numbers of the batches that lots were poured into, also as the carrier of a dilution."""
     found: set[str] = set()
+    batches = BATCHES[session.get_bind().dialect.name]
     for part in chunks(sorted(codes)):
         keys = [f"lot:{code}" for code in part]
-        found |= set(session.scalars(BATCHES, {"codes": part, "keys": keys}))
+        found |= set(session.scalars(batches, {"codes": part, "keys": keys}))
     return found
 
 

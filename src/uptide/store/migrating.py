@@ -7,8 +7,8 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from uptide.store.backups import back_up, folder_of
-from uptide.store.condition import MIGRATIONS, newest_schema, refuse_unusable, schema_of
-from uptide.store.database import file_of, open_engine
+from uptide.store.condition import MIGRATIONS, newest_schema, refuse_unusable, schema_of, schema_on
+from uptide.store.database import file_of, is_of_a_server, open_engine
 
 if TYPE_CHECKING:
     from alembic.config import Config
@@ -27,8 +27,9 @@ def migration_config(url: str) -> Config:
 def migrate(url: str, backups: Path | None = None) -> None:
     """Bring a database to the newest schema; data survives.
 
-    A copy of what was there is made before, and the upgrade is one transaction: it is done, or nothing of it is. One
-    that is of the newest schema is left alone, and alembic is not even read: that is a fifth of the start.
+    A copy of what was there is made before (of a file: a server has means of its own), and the upgrade is one
+    transaction: it is done, or nothing of it is. One that is of the newest schema is left alone, and alembic is not
+    even read: that is a fifth of the start.
 
     Args:
         url: of the database.
@@ -46,7 +47,17 @@ def migrate(url: str, backups: Path | None = None) -> None:
             return
         if found is not None:
             back_up(path, backups or folder_of(path), datetime.now(UTC))
+    elif is_of_a_server(url) and _schema_at(url) == newest_schema():
+        return
     upgrade(url)
+
+
+def _schema_at(url: str) -> str | None:
+    engine = open_engine(url)
+    try:
+        return schema_on(engine)
+    finally:
+        engine.dispose()
 
 
 def upgrade(url: str) -> None:

@@ -35,6 +35,7 @@ from uptide.web.api.problems import problem
 from uptide.web.base.gate import Gate, signer_of
 from uptide.web.base.pages import render
 from uptide.web.base.security import PolicyHeaders
+from uptide.web.base.turns import Turns
 from uptide.web.bench import blends, bottles, printing
 from uptide.web.data import exchange, workbooks
 from uptide.web.data import pages as data
@@ -50,8 +51,8 @@ from uptide.web.shelf import chart, find, lots, movements, oils, own, reach
 from uptide.web.shelf import search as shelf
 from uptide.web.steeping import jars, photos, plants, strain, warmth
 from uptide.web.steeping import plan as steeping
-from uptide.workshop.daily_copies import DailyCopies
-from uptide.workshop.entrance import Attempts, Passphrases
+from uptide.workshop.desk import Desk, make_desk
+from uptide.workshop.entrance import Passphrases
 from uptide.workshop.instruments import Instruments
 from uptide.workshop.shelf import ShelfOfTheDay
 
@@ -75,6 +76,7 @@ def create_app(
     allowed_hosts: Sequence[str] = LOCAL_HOSTS,
     instruments: Instruments = NO_INSTRUMENTS,
     backups: Path | None = None,
+    desk: Desk | None = None,
 ) -> FastAPI:
     """Make the application on a database, which is brought up to date first.
 
@@ -83,6 +85,7 @@ def create_app(
         allowed_hosts: host names that a browser may ask for.
         instruments: where they are found; none unless told otherwise.
         backups: the folder that a backup is made in once a day; none by itself unless it is named.
+        desk: that another process keeps, where several serve the pages; one of its own unless it is given.
 
     Raises:
         UptideError: a database that cannot be used, an instrument's address that may not be opened, or a pattern that
@@ -94,16 +97,11 @@ def create_app(
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
-        if app.state.thermometer is not None:
-            app.state.thermometer.start()
-        if app.state.scale is not None:
-            app.state.scale.start()
-        if app.state.copies is not None and backups is not None:
-            app.state.copies.start()
+        if desk is None:
+            app.state.desk.start()
         yield
-        for each in (app.state.thermometer, app.state.scale, app.state.copies):
-            if each is not None:
-                each.stop()
+        if desk is None:
+            app.state.desk.stop()
         engine.dispose()
 
     app = FastAPI(
@@ -118,11 +116,10 @@ def create_app(
     app.state.sessions = sessions
     app.state.database_url, app.state.database_stamp = database_url, stamp_of(database_url)
     path = file_of(database_url)
-    app.state.copies = DailyCopies(engine, path, backups or folder_of(path)) if path is not None else None
+    app.state.backups = (path, backups or folder_of(path)) if path is not None else None
     app.state.catalogue = shipped_catalogue()
     app.state.shelf = ShelfOfTheDay(app.state.catalogue)
-    app.state.thermometer = instruments.make_thermometer(sessions)
-    app.state.scale = instruments.make_scale()
+    app.state.desk = desk or make_desk(engine, instruments, backups)
     app.state.searches = {}  # of the finder, by browser
     app.state.printer = instruments.make_printer()
     app.state.baselines = {}
@@ -130,12 +127,10 @@ def create_app(
         app.state.form_secret = form_secret(as_writer(session))
         app.state.passphrases = Passphrases(*kept_passphrases(session))
     app.state.entered_signer = signer_of(app.state.passphrases, app.state.form_secret)
-    app.state.attempts = Attempts()
+    app.add_middleware(Turns)
     app.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=QUICK)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=list(allowed_hosts))
-    app.add_middleware(
-        Gate, passphrases=app.state.passphrases, secret=app.state.form_secret, attempts=app.state.attempts
-    )
+    app.add_middleware(Gate, passphrases=app.state.passphrases, secret=app.state.form_secret, desk=app.state.desk)
     app.add_middleware(PolicyHeaders)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     app.state.rooms = []

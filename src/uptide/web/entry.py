@@ -12,7 +12,8 @@ from uptide.web.base.forms import TokenForm
 from uptide.web.base.gate import BENCH_STARTS, COOKIE, ENTER, FIRST, sign_in
 from uptide.web.base.pages import render
 from uptide.web.base.security import check_token
-from uptide.workshop.entrance import LONGEST, Attempts, Level, Passphrases
+from uptide.workshop.desk import Desk
+from uptide.workshop.entrance import LONGEST, Level, Passphrases
 
 router = APIRouter(include_in_schema=False)
 WRONG = "This is not the passphrase of the workshop."
@@ -40,16 +41,16 @@ def enter(request: Request, form: Annotated[EnterForm, Form()]) -> Response:
     """Let somebody in who says it; after several wrong ones, whoever is at that address waits a minute."""
     check_token(request, form.token)
     passphrases: Passphrases = request.app.state.passphrases
-    attempts: Attempts = request.app.state.attempts
+    desk: Desk = request.app.state.desk
     address = request.client.host if request.client else ""
-    wait = attempts.wait(address)
+    wait = desk.wait(address)
     if wait:
         return _page(request, form, f"That were several wrong ones. Wait {wait:.0f} seconds, and try again.", 429)
     level = passphrases.level(form.passphrase)
     if level is None:
-        attempts.was_wrong(address)
+        desk.was_wrong(address)
         return _page(request, form, WRONG, 422)
-    attempts.was_right(address)
+    desk.was_right(address)
     to = form.to if form.to.startswith("/") and not form.to.startswith(("//", "/\\")) else "/"
     answer = RedirectResponse(BENCH_STARTS if level is Level.BENCH else to, 303)
     answer.set_cookie(**sign_in(request, level, " ".join(form.maker.split())))

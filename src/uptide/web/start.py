@@ -46,7 +46,7 @@ from uptide.web.views.things import thing_href, thing_until, thing_what
 from uptide.workshop.assessment import assess_here
 from uptide.workshop.board import board_of, checks_due
 from uptide.workshop.clock import today, wall_clock
-from uptide.workshop.daily_copies import DailyCopies
+from uptide.workshop.desk import Desk
 from uptide.workshop.examining import clock_is_behind
 from uptide.workshop.finding import wish_here
 from uptide.workshop.found import number_leads_to
@@ -87,8 +87,8 @@ def start(request: Request, store: Store, facts: Facts, shelf: OnShelf, habits: 
 
 def _of_the_data(request: Request, store: Session) -> list[tuple[str, str]]:
     """That the clock is behind or no backup could be made, where that is so."""
-    copies: DailyCopies | None = request.app.state.copies
-    found = (clock_is_behind(store, datetime.now(UTC)), copies.problem if copies is not None else "")
+    desk: Desk = request.app.state.desk
+    found = (clock_is_behind(store, datetime.now(UTC)), desk.backup_problem())
     return [(each, "/data") for each in found if each]
 
 

@@ -18,6 +18,8 @@ from uptide.web.app import create_app
 from uptide.workshop import daily_copies
 from uptide.workshop.daily_copies import DailyCopies
 
+pytestmark = pytest.mark.of_files
+
 
 def test_a_backup_is_made_by_a_tap_and_listed(client: TestClient, tmp_path: Path) -> None:
     page = client.get("/data").text
@@ -50,7 +52,8 @@ def test_one_is_made_once_a_day_while_it_runs(
     monkeypatch.setattr(daily_copies, "FIRST", 0.0)
     monkeypatch.setattr(daily_copies, "EVERY", 0.0)
     app = create_app(f"sqlite:///{tmp_path / 'web.db'}", ("testserver",), backups=tmp_path / "kept")
-    copies: DailyCopies = app.state.copies
+    (database, folder), engine = app.state.backups, app.state.sessions.kw["bind"]
+    copies = DailyCopies(engine, database, folder)
     assert copies.is_due(datetime.now(UTC))
     with TestClient(app):
         while not copies.made:
@@ -65,7 +68,7 @@ def test_one_is_made_once_a_day_while_it_runs(
 
 def test_a_copy_loses_who_is_deleted(client: TestClient, app: FastAPI, tmp_path: Path) -> None:
     client.post("/people", data={"token": token(client, "/people/new"), "name": "Wren", "other_allergies": "zinnwald"})
-    app.state.copies.make()
+    app.state.desk.back_up()
     (made,) = (tmp_path / "backups").iterdir()
     assert b"zinnwald" in made.read_bytes()
     client.post("/people/1/delete", data={"token": token(client, "/people/1/edit")})
@@ -76,7 +79,7 @@ def test_a_copy_loses_who_is_deleted(client: TestClient, app: FastAPI, tmp_path:
 
 def test_a_backup_holds_what_was_saved_until_then(client: TestClient, app: FastAPI, tmp_path: Path) -> None:
     saved(client, name="Before")
-    made = app.state.copies.make()
+    made = app.state.desk.back_up()
     saved(client, name="After")
     again = create_app(f"sqlite:///{made}", ("testserver",))
     with TestClient(again) as copy:

@@ -9,6 +9,7 @@ import time
 import zipfile
 from pathlib import Path
 
+import pytest
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
 from tests.web.conftest import field, saved, token, words
@@ -54,6 +55,7 @@ def test_what_was_exported_comes_into_another_workshop(
         assert "All of it is here already" in words(look(other, whole)[1])
 
 
+@pytest.mark.of_files
 def test_a_bad_file_is_named_by_what_it_is_called_and_nothing_of_it_stays(client: TestClient, tmp_path: Path) -> None:
     saved(client)
     status, page = look(client, b"30 g jojoba")
@@ -73,6 +75,7 @@ def test_a_bad_file_is_named_by_what_it_is_called_and_nothing_of_it_stays(client
     assert client.post("/data/import/now", data=form).status_code == 400
 
 
+@pytest.mark.of_files
 def test_a_file_that_waited_for_more_than_a_day_is_taken_away(client: TestClient, tmp_path: Path) -> None:
     look(client, packed(client) if saved(client) else b"")
     (waiting,) = (tmp_path / "incoming").iterdir()

@@ -16,6 +16,7 @@ from uptide.devices.port import Port, Seen
 from uptide.store.readings import put_thermometer, readings_of, thermometer_stands_in
 from uptide.web.app import create_app
 from uptide.workshop.clock import today
+from uptide.workshop.desk import Desk
 from uptide.workshop.instruments import Instruments
 from uptide.workshop.thermometer import Thermometer
 
@@ -100,7 +101,7 @@ def test_a_thermometer_keeps_what_it_says_with_the_jar_it_stands_in(client: Test
 def test_it_is_put_in_and_taken_out(client: TestClient, app: FastAPI) -> None:
     jar, other = begin(client), begin(client)
     assert "The thermometer stands in this jar" not in client.get(jar).text
-    app.state.thermometer = Thermometer(Still(49.5), app.state.sessions)
+    app.state.desk = Desk(thermometer=Thermometer(Still(49.5), app.state.sessions))
     for place, form in ((jar, {"into": "true"}), (other, {}), (jar, {})):
         client.post(f"{place}/thermometer", data={"token": token(client, jar), **form})
         with app.state.sessions() as session:
@@ -114,7 +115,7 @@ def test_without_a_thermometer_nothing_is_followed(client: TestClient) -> None:
 
 def test_what_is_followed_comes_as_events(client: TestClient, app: FastAPI) -> None:
     jar = begin(client)
-    app.state.thermometer = Thermometer(Still(63.0), app.state.sessions)
+    app.state.desk = Desk(thermometer=Thermometer(Still(63.0), app.state.sessions))
     assert "stands in this jar no more" in client.get(f"{jar}/warmth").text
 
 

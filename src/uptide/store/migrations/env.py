@@ -4,7 +4,7 @@ from typing import Literal
 
 from alembic import context
 
-from uptide.store.database import open_engine
+from uptide.store.database import MIGRATING, POSTGRES, open_engine
 from uptide.store.models import Base, UtcDateTime
 
 
@@ -16,6 +16,9 @@ def render_item(kind: str, item: object, _: object) -> str | Literal[False]:
 url = context.config.get_main_option("sqlalchemy.url") or ""
 engine = open_engine(url)
 with engine.connect() as connection:
+    if connection.dialect.name == POSTGRES:  # of two first starts one waits for the other, and then sees what it did
+        connection.execution_options(isolation_level="READ COMMITTED")
+        connection.exec_driver_sql(f"SELECT pg_advisory_xact_lock({MIGRATING})")
     if connection.dialect.name == "sqlite":
         # One transaction over all steps, taken before the schema is looked at: an upgrade that is cut off leaves
         # nothing half done, and of two first starts one waits for the other.

@@ -39,7 +39,7 @@ def _session(request: Request) -> Iterator[Session]:
         if getattr(request.state, "wipe", False):
             engine = session.get_bind().engine
             wipe_deleted(engine)
-            erase_in_copies(engine, state.copies.folder if state.copies is not None else None)
+            erase_in_copies(engine, state.backups[1] if state.backups else None)
 
 
 # One transaction a request, committed before the answer leaves: hence scope="function".

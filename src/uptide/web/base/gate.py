@@ -14,7 +14,8 @@ from starlette.requests import cookie_parser
 from starlette.responses import JSONResponse, RedirectResponse
 from starlette.types import ASGIApp, Receive, Scope, Send
 
-from uptide.workshop.entrance import Attempts, Level, Passphrases
+from uptide.workshop.desk import Desk
+from uptide.workshop.entrance import Level, Passphrases
 
 COOKIE, ENTER, FIRST = "uptide_entered", "/enter", "/enter/first"
 LASTS = 7 * 86_400  # s that one stays let in
@@ -30,9 +31,9 @@ class Gate:
     `scope["state"]` says as what somebody came in: `level` and `maker`, the name that they gave.
     """
 
-    def __init__(self, app: ASGIApp, passphrases: Passphrases, secret: str, attempts: Attempts) -> None:
+    def __init__(self, app: ASGIApp, passphrases: Passphrases, secret: str, desk: Desk) -> None:
         self.app, self.passphrases, self.signer = app, passphrases, signer_of(passphrases, secret)
-        self.attempts = attempts
+        self.desk = desk
         self._programs: dict[str, Level] = {}  # what opened something before, by its digest: telling takes 50 ms
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
@@ -71,11 +72,11 @@ class Gate:
         """What a program may see that says the passphrase with every request."""
         digest = hashlib.sha256(said.encode("utf-8", "surrogatepass")).hexdigest()
         if digest not in self._programs:
-            if self.attempts.wait(address):
+            if self.desk.wait(address):
                 return None
             level = self.passphrases.level(said)
             if level is None:
-                self.attempts.was_wrong(address)
+                self.desk.was_wrong(address)
                 return None
             self._programs[digest] = level
         return self._programs[digest]

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date
 from types import MappingProxyType
 from typing import TypeVar
 
@@ -273,8 +272,8 @@ def _variant(form: SheetForm, recipe: Recipe, facts: Catalogue, store: Session, 
 
 def _baseline(request: Request, blend: Blend, facts: Catalogue, store: Session) -> ShelfLife | None:
     """How the newest saved version keeps: the pinned line behind the one that is being changed; worked out once."""
-    known: dict[tuple[int, int, date], ShelfLife | None] = request.app.state.baselines
-    key = (blend.id, blend.newest.number, today())
+    known: dict[object, ShelfLife | None] = request.app.state.baselines
+    key = (blend.id, blend.newest.number, facts)  # which are others after a change of the shelf, and tomorrow
     if key not in known:
         known.clear()
         known[key] = assess_here(blend.newest.recipe, facts, store).shelf_life

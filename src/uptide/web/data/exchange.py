@@ -5,13 +5,13 @@ from __future__ import annotations
 import re
 import secrets
 import shutil
-import tempfile
 import time
 from pathlib import Path
 from typing import Annotated
 
 from fastapi import APIRouter, File, Form, Query, Request, Response, UploadFile
 from fastapi.responses import HTMLResponse, RedirectResponse
+from platformdirs import user_cache_path
 from pydantic import BaseModel
 from sqlalchemy.orm import Session
 
@@ -113,11 +113,11 @@ def bring(request: Request, form: Annotated[BringForm, Form()], store: Store) ->
 
 
 def _folder(request: Request) -> Path:
-    """Where files wait for a second tap: beside the database, or where this machine keeps what is passing."""
-    copies = request.app.state.copies
-    parent = copies.database.parent if copies is not None else Path(tempfile.gettempdir())
+    """Where files wait for a second tap: beside the database, or where this machine keeps what is passing for one."""
+    where: tuple[Path, Path] | None = request.app.state.backups
+    parent = where[0].parent if where else user_cache_path("uptide", appauthor=False)
     folder = parent / FOLDER
-    folder.mkdir(mode=OWNER_ALONE_IN, exist_ok=True)
+    folder.mkdir(mode=OWNER_ALONE_IN, exist_ok=True, parents=True)
     return folder
 
 

@@ -2,40 +2,41 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import Annotated
 
 from fastapi import APIRouter, Form, Request, Response
 from fastapi.responses import HTMLResponse, RedirectResponse
 
-from uptide.store.backups import DAYS, MONTHS, WEEKS
-from uptide.store.condition import DatabaseError
+from uptide.store.backups import DAYS, MONTHS, WEEKS, copies
 from uptide.web.base.dependencies import Store
 from uptide.web.base.forms import TokenForm
 from uptide.web.base.pages import number, render
 from uptide.web.base.security import check_token
-from uptide.workshop.daily_copies import DailyCopies
+from uptide.workshop.desk import Desk
 
 router = APIRouter(prefix="/data", include_in_schema=False)
 
 SAID = {"made": "The backup is made; it was looked through and is sound.", "in": "It is in."}
-NO_FILE = "This database is no file: back it up by the means of its own server."
 MEGABYTE = 1e6  # bytes
 
 
 @router.get("")
 def show(request: Request, store: Store, said: str = "") -> HTMLResponse:
     """Show what there is of it."""
-    copies: DailyCopies | None = request.app.state.copies
+    desk: Desk = request.app.state.desk
+    where: tuple[Path, Path] | None = request.app.state.backups
     return render(
         request,
         "data/data.html",
         said=SAID.get(said, ""),
-        copies=copies,
-        backups=[(each.made_at, _size(each.path.stat().st_size), each.path.name) for each in copies.made]
-        if copies
+        problem=desk.backup_problem(),
+        backups=[(each.made_at, _size(each.path.stat().st_size), each.path.name) for each in copies(*where)]
+        if where
         else [],
         kept=(DAYS, WEEKS, MONTHS),
-        database=(copies.database, _size(copies.database.stat().st_size)) if copies else None,
+        database=(where[0], _size(where[0].stat().st_size)) if where else None,
+        folder=where[1] if where else None,
     )
 
 
@@ -43,10 +44,8 @@ def show(request: Request, store: Store, said: str = "") -> HTMLResponse:
 def back_up_now(request: Request, form: Annotated[TokenForm, Form()], store: Store) -> Response:
     """Make a backup now."""
     check_token(request, form.token)
-    copies: DailyCopies | None = request.app.state.copies
-    if copies is None:
-        raise DatabaseError(NO_FILE)
-    copies.make()
+    desk: Desk = request.app.state.desk
+    desk.back_up()
     return RedirectResponse("/data?said=made", 303)
 
 

@@ -26,8 +26,9 @@ from uptide.web.making.over_view import over_view
 from uptide.web.making.record_view import record_view
 from uptide.web.making.weigh_view import COUNTS_DOWN, live_view, next_view, was_tared
 from uptide.web.making.words import called
+from uptide.workshop.desk import Desk
 from uptide.workshop.making import Measured, apply_remedy, begin_pour, confirm_pour, lots_poured, overpoured, void_pour
-from uptide.workshop.scale import OnScale, Scale, practice_scale
+from uptide.workshop.scale import OnScale
 from uptide.workshop.shelf import Shelf
 from uptide.workshop.trace import refuse_held
 
@@ -81,8 +82,8 @@ class PracticeForm(TokenForm):
 
 
 def _scale(request: Request) -> OnScale:
-    scale: Scale | None = request.app.state.scale
-    return scale.now() if scale is not None else NO_SCALE
+    desk: Desk = request.app.state.desk
+    return desk.on_scale() or NO_SCALE
 
 
 @router.get("/{number}/weigh")
@@ -102,8 +103,8 @@ def draw_bench(
 ) -> HTMLResponse:
     """Draw the bench, with what was typed and could not be read."""
     record = load_batch(store, number)
-    scale: Scale | None = request.app.state.scale
-    is_over = overpoured(record)
+    desk: Desk = request.app.state.desk
+    is_over, on_scale = overpoured(record), desk.on_scale()
     status = 409 if isinstance(error, (StaleError, ClosedError)) else 422 if error else 200
     return render(
         request,
@@ -114,10 +115,10 @@ def draw_bench(
         name=called(load_blend(store, record.blend_id).name, record),
         waits=record.plan["pot"] if waits_for_base(record, shelf) else "",
         due=None if is_over else next_view(record),
-        live=live_view(record, _scale(request)),
+        live=live_view(record, on_scale or NO_SCALE),
         over=over_view(store, shelf, record) if is_over else None,
-        has_scale=scale is not None,
-        practice=scale is not None and scale.practice is not None,
+        has_scale=on_scale is not None,
+        practice=desk.is_practice(),
         held=bool(record.holder) and record.holder != browser_id(request),
         form=form or PourForm(),
         practice_pours=PRACTICE,
@@ -313,13 +314,9 @@ def take_over(request: Request, number: str, form: Annotated[SeqForm, Form()], s
 def use_practice_scale(request: Request, form: Annotated[PracticeForm, Form()]) -> Response:
     """Take the practice scale, or pour on it; there is none beside a real one."""
     check_token(request, form.token)
-    scale: Scale | None = request.app.state.scale
-    if scale is None:
-        scale = request.app.state.scale = practice_scale()
-        scale.start()
-    if scale.practice is not None and form.grams.strip():
-        grams = number_of(form.grams, "weight in grams", most=MOST_GRAMS)
-        scale.practice.pour(grams, PUT_ON if grams >= A_VESSEL else PRACTICE_RATE)
+    desk: Desk = request.app.state.desk
+    grams = number_of(form.grams, "weight in grams", most=MOST_GRAMS) if form.grams.strip() else None
+    desk.practise(grams, PUT_ON if grams is not None and grams >= A_VESSEL else PRACTICE_RATE)
     back = form.back if form.back.startswith("/making/") else "/making"
     if request.headers.get("x-filter"):
         return Response(status_code=204)

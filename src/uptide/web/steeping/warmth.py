@@ -25,6 +25,7 @@ from uptide.web.base.security import check_token, sending
 from uptide.web.steeping.jar_page import draw_jar
 from uptide.web.steeping.warmth_view import WHEN, ReadingForm, warmth_of
 from uptide.workshop.clock import today
+from uptide.workshop.desk import Desk
 from uptide.workshop.jars import jar_today
 
 router = APIRouter(prefix="/steeping/jars", include_in_schema=False)
@@ -90,10 +91,11 @@ def place(request: Request, jar_id: int, form: Annotated[PlaceForm, Form()], sto
 @router.get("/{jar_id}/warmth", response_class=EventSourceResponse)
 async def follow(request: Request, jar_id: int) -> AsyncIterator[ServerSentEvent]:
     """Say what the thermometer says as it happens, and draw the picture anew when a reading was kept."""
-    thermometer = request.app.state.thermometer
+    desk: Desk = request.app.state.desk
     drawn, log = -1, TemperatureLog(())
     for _ in range(AS_LONG):
-        if thermometer is None or await request.is_disconnected():
+        now = desk.warmth()
+        if now is None or await request.is_disconnected():
             return
         count = await asyncio.to_thread(_count, request, jar_id)
         if count is None:
@@ -105,7 +107,6 @@ async def follow(request: Request, jar_id: int) -> AsyncIterator[ServerSentEvent
             log = under_way.log if under_way is not None else TemperatureLog(jar.readings)
             view = warmth_of(jar, under_way, request, jar_id)
             yield ServerSentEvent(event="picture", raw_data=str(piece(NOW, "picture", view)))
-        now = thermometer.now()
         says = log.says(now.celsius) if now.celsius is not None else None
         grade, warning = (says[0].value, says[1]) if says else ("", "")
         yield ServerSentEvent(

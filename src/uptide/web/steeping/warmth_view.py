@@ -44,7 +44,7 @@ def warmth_of(jar: Jar, under_way: JarUnderWay | None, request: Request, stands_
     latest = log.latest
     says = log.says(latest.celsius) if latest is not None else None
     return JarWarmthView(
-        has=request.app.state.thermometer is not None,
+        has=request.app.state.desk.warmth() is not None,
         here=stands_in == jar.id,
         picture=draw_warmth(log),
         said=tuple(_said(log, under_way)),

@@ -69,19 +69,30 @@ def upgrade() -> None:
                 )
     # The column stays: SQLite drops none that a check names without copying the table, and certificates point at it.
     connection.execute(lots.update().values(left_g=0.0))
-    for what in REFUSED:
+    if op.get_bind().dialect.name == "postgresql":
         op.execute(
-            f"CREATE TRIGGER movement_no_{what} BEFORE {what.upper()} ON movement "
-            "BEGIN SELECT RAISE(ABORT, 'the ledger is only added to'); END"
+            "CREATE FUNCTION movement_stays() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN RAISE EXCEPTION "
+            "'the ledger is only added to' USING ERRCODE = 'integrity_constraint_violation'; END $$"
         )
+    for what in REFUSED:
+        head = f"CREATE TRIGGER movement_no_{what} BEFORE {what.upper()} ON movement "
+        if op.get_bind().dialect.name == "postgresql":
+            op.execute(f"{head} FOR EACH ROW EXECUTE FUNCTION movement_stays()")
+        else:
+            op.execute(f"{head}BEGIN SELECT RAISE(ABORT, 'the ledger is only added to'); END")
 
 
 def downgrade() -> None:
     """What is left becomes a number again; what moved is lost."""
     for what in REFUSED:
-        op.execute(f"DROP TRIGGER movement_no_{what}")
+        of = " ON movement" if op.get_bind().dialect.name == "postgresql" else ""
+        op.execute(f"DROP TRIGGER movement_no_{what}{of}")
+    if op.get_bind().dialect.name == "postgresql":
+        op.execute("DROP FUNCTION movement_stays()")
+    is_postgres = op.get_bind().dialect.name == "postgresql"
+    most, least = ("greatest", "least") if is_postgres else ("max", "min")
     op.execute(
-        "UPDATE lot SET left_g = max(0, min(bought_g, "
+        f"UPDATE lot SET left_g = {most}(0, {least}(bought_g, "
         "(SELECT coalesce(sum(mg), 0) / 1000.0 FROM movement WHERE lot_id = lot.id)))"
     )
     op.drop_index("ix_movement_lot_mg", table_name="movement")

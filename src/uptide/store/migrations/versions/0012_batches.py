@@ -57,17 +57,26 @@ def upgrade() -> None:
         sa.UniqueConstraint("token", name=op.f("uq_batch_entry_token")),
     )
     op.create_index(op.f("ix_batch_entry_lot_id"), "batch_entry", ["lot_id"])
-    for what in REFUSED:
+    if op.get_bind().dialect.name == "postgresql":
         op.execute(
-            f"CREATE TRIGGER batch_entry_no_{what} BEFORE {what.upper()} ON batch_entry "
-            "BEGIN SELECT RAISE(ABORT, 'what happened to a batch is only added to'); END"
+            "CREATE FUNCTION batch_entry_stays() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN RAISE EXCEPTION "
+            "'what happened to a batch is only added to' USING ERRCODE = 'integrity_constraint_violation'; END $$"
         )
+    for what in REFUSED:
+        head = f"CREATE TRIGGER batch_entry_no_{what} BEFORE {what.upper()} ON batch_entry "
+        if op.get_bind().dialect.name == "postgresql":
+            op.execute(f"{head} FOR EACH ROW EXECUTE FUNCTION batch_entry_stays()")
+        else:
+            op.execute(f"{head}BEGIN SELECT RAISE(ABORT, 'what happened to a batch is only added to'); END")
 
 
 def downgrade() -> None:
     """Take them out again."""
     for what in REFUSED:
-        op.execute(f"DROP TRIGGER batch_entry_no_{what}")
+        of = " ON batch_entry" if op.get_bind().dialect.name == "postgresql" else ""
+        op.execute(f"DROP TRIGGER batch_entry_no_{what}{of}")
+    if op.get_bind().dialect.name == "postgresql":
+        op.execute("DROP FUNCTION batch_entry_stays()")
     op.drop_index(op.f("ix_batch_entry_lot_id"), table_name="batch_entry")
     op.drop_table("batch_entry")
     op.drop_index(op.f("ix_batch_blend_id"), table_name="batch")
