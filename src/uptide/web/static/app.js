@@ -8,10 +8,10 @@ const STORED = ["name", "seen", "product", "container_kind", "container_ml", "no
 
 const PAUSE = 160; // ms without a key, after which what was typed is read
 
-// A fold that a person opened stays open; what opens over the rows closes.
+// A fold that a person opened stays open, what opens over the rows closes; what was uncovered once stays so.
 const KEPT_OPEN = {
   beforeAttributeUpdated: (name, node, how) =>
-    !(name === "open" && how === "remove" && node.matches("details:not(.from)")),
+    name !== "x-cloak" && !(name === "open" && how === "remove" && node.matches("details:not(.from)")),
 };
 
 /** Change the parts of the page that an answer holds into what it says of them; what stayed the same is not touched.
