@@ -466,3 +466,20 @@ def test_an_oil_that_nobody_knows_is_a_link_away_from_being_one_of_one_s_own(cli
     link = re.search(r'href="(/shelf/own\?name=[^"]+)"', answer.text)
     assert link
     assert field(client.get(link[1]).text, "name") == "rock rose & moss oil"
+
+
+def test_a_file_of_the_laboratory_is_looked_at_before_it_counts(client: TestClient) -> None:
+    keep_lot(client)
+    address = "/shelf/lots/A-1/certificates/file"
+    said = b"Test,Specification,Result\nOleic acid,15 - 35,79.1\nPeroxide value,max 10,1.8\nSmell,none,faint\n"
+    form = {"token": token(client, "/shelf/lots/A-1")}
+    page = client.post(address, data=form, files={"file": ("lab.csv", said, "text/csv")}).text
+    assert "Read: oleic 79.1 %" in words(page)
+    assert "Not read: “Smell faint”" in words(page)
+    assert "Oleic acid\t15 - 35\t79.1" in page
+    assert "None yet: this lot counts as a usual one" in words(client.get("/shelf/lots/A-1").text)
+
+    kept = certify(client, "Test\tSpecification\tResult\nOleic acid\t15 - 35\t79.1").text
+    assert "oleic 79.1 %" in words(kept)
+    refused = client.post(address, data=form, files={"file": ("scan.pdf", b"%PDF-", "application/pdf")}).text
+    assert "is no PDF that can be read" in words(refused)

@@ -11,6 +11,7 @@ from dataclasses import dataclass, field
 from datetime import date
 from functools import lru_cache
 
+from uptide.core.lipids.certificate_table import found_of_table
 from uptide.core.lipids.fatty_acids import FattyAcid
 
 # The isomer that a table means when it gives none.
@@ -77,6 +78,13 @@ _CODE = re.compile(
 _AT = re.compile(r"(?:\bat\s+|@\s*|\()?\b\d+(?:[.,]\d+)?\s*(?:°\s*c|deg(?:rees)?\s*c|℃|c\b)\)?", re.IGNORECASE)
 _DATE = re.compile(r"\b(\d{4})-(\d{2})-(\d{2})\b|\b(\d{1,2})[./](\d{1,2})[./](\d{4})\b")
 _NUMBER = re.compile(r"(<|≤|less than)?\s?(?<![\w.])(\d+(?:[.,]\d+)?)(?![\w.]*:)", re.IGNORECASE)
+# What may be there at most or at least, beside what was found.
+_ASKED = r"<|≤|>|≥|less than|more than|not (?:more|less) than|nmt|nlt|max(?:imum)?\.?|min(?:imum)?\.?"
+_LIMIT = re.compile(
+    rf"(?:{_ASKED})\s*:?\s*\d+(?:[.,]\d+)?|(?<![\w.])\d+(?:[.,]\d+)?\s*(?:max|min)(?:imum)?\b\.?", re.IGNORECASE
+)
+# By which it was measured: the numbers of a standard say nothing of the oil.
+_METHOD = re.compile(r"\b(?:iso|aocs|din|ce|cd|ja|en)\b[\s-]*\d[\w:-]*", re.IGNORECASE)
 _NONE = re.compile(r"\b(?:n\.?\s?d\.?|not detected|traces?|tr\.?|absent|nil)(?:\s|$)", re.IGNORECASE)
 _UNIT = re.compile(r"\bg\s*i2?₂?\s*/\s*100\s*g|meq\s*(?:o2?₂?)?\s*/\s*kg|mg\s*koh\s*/\s*g", re.IGNORECASE)
 _DATED = re.compile(r"\bdate|dated|analysed|analyzed|issued", re.IGNORECASE)
@@ -125,7 +133,7 @@ def read_pasted(text: str, acids: Mapping[str, FattyAcid], constituents: Iterabl
         constituents: names of other things that may be given in percent, as bergapten of a citrus oil.
     """
     reader = _Reader(acids, sorted(constituents, key=len, reverse=True))
-    for line in filter(None, (raw.strip() for raw in text.splitlines())):
+    for line in filter(None, (raw.strip() for raw in found_of_table(text.splitlines()))):
         why = reader.take(
             " ".join(line.split())
         )  # a run of spaces says nothing, and would be searched from each of them
@@ -163,6 +171,7 @@ class _Reader:
         if day is not None and (_DATED.search(line) or not re.search(r"[a-z]", line, re.IGNORECASE)):
             self.dated = _day(day)
             return "" if self.dated else "there is no such day"
+        line = _METHOD.sub(" ", line)
         if self.spelled:
             line = _BERGAPTEN.sub("bergapten", line)
         other = _longest(self.constituents, line)
@@ -283,8 +292,10 @@ def _amount(text: str) -> tuple[AcidAmount | None, str]:
     """The number, range, or range with a result in what is left of a line."""
     plain = _AT.sub(" ", text)
     plain = re.sub(r"(?<=\d)\s*(?:–|—|-|to|\.\.)\s*(?=\d)", " ", plain)
-    plain = re.sub(r"\b(?:iso|aocs|din|ce|cd|ja|en)\b[\s-]*\d[\w-]*(?:\s+\d\w*-\d+)?", " ", plain, flags=re.IGNORECASE)
     plain = _UNIT.sub(" ", plain)
+    found = _LIMIT.sub(" ", plain)
+    if _NUMBER.search(found):  # else the limit is all that is known
+        plain = found
     numbers = [(bool(less), float(value.replace(",", "."))) for less, value in _NUMBER.findall(plain)]
     if not numbers:
         return (AcidAmount(0, 0, 0), "") if _NONE.search(plain) else (None, "it gives no number")

@@ -15,6 +15,7 @@ from uptide.core.ingredients.grade import GRADES
 from uptide.core.ledger.movement import MovementKind, grams
 from uptide.core.lipids.pasted import FIGURES, PastedTable, read_pasted
 from uptide.core.months import say_day
+from uptide.formats.certificate_file import certificate_text
 from uptide.formats.lots_csv import write_certificates, write_lots, write_own_oils
 from uptide.formats.xlsx import text_of
 from uptide.store.blends import load_blend, load_version
@@ -387,6 +388,29 @@ def add(
     target = f"/shelf/lots/{code}?said=read"
     remember_form(store, sent, target)
     return RedirectResponse(target, 303)
+
+
+@router.post("/{code}/certificates/file")
+def look_at_file(
+    request: Request,
+    code: str,
+    store: Store,
+    shelf: OnShelf,
+    token: Annotated[str, Form()],
+    file: Annotated[UploadFile, File()],
+) -> HTMLResponse:
+    """Show what a laboratory's file says, and what of it is understood; nothing counts before it was looked at."""
+    check_token(request, token)
+    raw = file.file.read(LARGEST_FILE + 1)
+    try:
+        if len(raw) > LARGEST_FILE:
+            raise UptideError(f"The file is larger than {LARGEST_FILE // 1000} kB.")  # noqa: TRY301
+        text = certificate_text(file.filename or "the file", raw)[:LONGEST_TEXT]
+    except UptideError as error:
+        return draw_lot(request, code, store, shelf, problem=str(error))
+    read = read_pasted(text, shelf.facts.acids, shelf.facts.safety.constituent_names)
+    dated = read.dated_on.isoformat() if read.dated_on else ""
+    return draw_lot(request, code, store, shelf, table=text, dated_on=dated, read=read)
 
 
 @router.post("/{code}/certificates/{certificate_id}/remove")
