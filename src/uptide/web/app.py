@@ -30,7 +30,7 @@ from uptide.store.preferences import form_secret, kept_passphrases
 from uptide.store.records import NotFoundError
 from uptide.web import entry, start
 from uptide.web.api import assess as api
-from uptide.web.api import records
+from uptide.web.api import doing, records
 from uptide.web.api.problems import problem
 from uptide.web.base.gate import Gate, signer_of
 from uptide.web.base.pages import render
@@ -172,6 +172,7 @@ def create_app(
         exchange,
         api,
         records,
+        doing,
     ):
         app.include_router(room.router)
         app.state.rooms.append(room.router)

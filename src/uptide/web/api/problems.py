@@ -69,12 +69,12 @@ class Once:
     """A request that is done once, however often it is sent under its key."""
 
     def __init__(self, store: Session, request: Request, key: str, body: BaseModel) -> None:
-        self._store, self._token = store, f"api:{hashlib.sha256(key.encode()).hexdigest()}" if key else ""
+        self._store, self.token = store, f"api:{hashlib.sha256(key.encode()).hexdigest()}" if key else ""
         self._digest = etag_of([request.url.path, body.model_dump(mode="json")])
 
     def before(self) -> str:
         """Where it led when it was sent before; nothing for the first time. Another body under the key is refused."""
-        known = led_to(self._store, self._token) if self._token else None
+        known = led_to(self._store, self.token) if self.token else None
         if known is None:
             return ""
         digest, _, target = known.partition(" ")
@@ -84,8 +84,8 @@ class Once:
 
     def done(self, target: str) -> None:
         """Note where it led."""
-        if self._token:
-            remember_form(self._store, self._token, f"{self._digest} {target}")
+        if self.token:
+            remember_form(self._store, self.token, f"{self._digest} {target}")
 
 
 def etag_of(value: object) -> str:

@@ -1,4 +1,4 @@
-"""Blends, lots, batches and jars for other programs: read, and blends and lots written."""
+"""Blends, lots, batches and jars for other programs: read, and blends and lots kept."""
 
 from __future__ import annotations
 
@@ -10,6 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from uptide.core.ingredients.lot import Lot
 from uptide.core.ledger.movement import grams
+from uptide.core.making.batch_record import BatchRecord
 from uptide.core.recipe.recipe import Recipe
 from uptide.store.batches import list_batches, load_batch
 from uptide.store.blends import create_blend, list_blends, load_blend, load_version, rename_blend, save_version
@@ -186,7 +187,8 @@ def _version(blend: Blend, version: Version) -> VersionOut:
     )
 
 
-def _lot(lot: Lot) -> LotOut:
+def lot_out(lot: Lot) -> LotOut:
+    """A lot as other programs read it."""
     blend, version = lot.made_from or (None, None)
     names = (name for name in LotOut.model_fields if name not in ("blend", "version"))
     return LotOut(**{name: getattr(lot, name) for name in names}, blend=blend, version=version)
@@ -299,13 +301,13 @@ def _save(blend: int, body: BlendIn, recipe: Recipe, store: Store) -> None:
 @router.get("/lots")
 def lots(store: Store) -> list[LotOut]:
     """Every lot there ever was, in the order in which they came."""
-    return [_lot(each) for each in all_lots(store)]
+    return [lot_out(each) for each in all_lots(store)]
 
 
 @router.get("/lots/{code}", responses=refusals(s404=NONE, s422=SHAPE))
 def lot_now(code: str, store: Store, response: Response) -> LotOut:
     """A lot; its ETag is what a change of it is sent with."""
-    found = _lot(load_lot(store, code))
+    found = lot_out(load_lot(store, code))
     response.headers["etag"] = etag_of(found.model_dump(mode="json"))
     return found
 
@@ -336,9 +338,9 @@ def put_lot(
     except NotFoundError:
         known = None
     if known is not None:
-        check_match(if_match, etag_of(_lot(known).model_dump(mode="json")), "lot")
+        check_match(if_match, etag_of(lot_out(known).model_dump(mode="json")), "lot")
     save_lot(store, _lot_of(code, body, known, facts))
-    found = _lot(load_lot(store, code))
+    found = lot_out(load_lot(store, code))
     response.headers["etag"] = etag_of(found.model_dump(mode="json"))
     return found
 
@@ -377,9 +379,20 @@ def batches(store: Store) -> list[BatchLineOut]:
 
 
 @router.get("/batches/{number}", responses=refusals(s404=NONE, s422=SHAPE))
-def batch(number: str, store: Store) -> BatchOut:
-    """A batch with all that happened to it."""
+def batch(number: str, store: Store, response: Response) -> BatchOut:
+    """A batch with all that happened to it; its ETag is what a pour is sent with."""
     found = load_batch(store, number)
+    response.headers["etag"] = batch_tag(found)
+    return batch_out(found)
+
+
+def batch_tag(record: BatchRecord) -> str:
+    """The ETag of a batch: it changes with everything that happens to it."""
+    return etag_of([record.number, record.seq])
+
+
+def batch_out(found: BatchRecord) -> BatchOut:
+    """A batch as other programs read it."""
     return BatchOut(
         number=found.number,
         blend=found.blend_id,
@@ -404,7 +417,8 @@ def batch(number: str, store: Store) -> BatchOut:
     )
 
 
-def _jar(jar: Jar) -> JarOut:
+def jar_out(jar: Jar) -> JarOut:
+    """A jar as other programs read it."""
     notes = [JarNoteOut(on=n.on, kind=n.kind.value, grams=n.grams, words=n.words) for n in jar.notes]
     return JarOut(id=jar.id, name=jar.name, begun_on=jar.begun_on, asked=dict(jar.asked), notes=notes)
 
@@ -412,10 +426,10 @@ def _jar(jar: Jar) -> JarOut:
 @router.get("/jars")
 def jars(store: Store) -> list[JarOut]:
     """Every jar there ever was, the newest first."""
-    return [_jar(each) for each in list_jars(store)]
+    return [jar_out(each) for each in list_jars(store)]
 
 
 @router.get("/jars/{number}", responses=refusals(s404=NONE, s422=SHAPE))
 def jar(number: int, store: Store) -> JarOut:
     """A jar and what was noted of it."""
-    return _jar(load_jar(store, number))
+    return jar_out(load_jar(store, number))

@@ -86,7 +86,7 @@ def _draw(
     version = load_version(store, blend_id, number)
     recipe = assess_here(version.recipe, shelf.facts, store)
     chosen = _chosen(form)
-    form = _with_usual(form, recipe, shelf)
+    form = with_usual(form, recipe, shelf)
     form.made_by = form.made_by or maker_of(request)
     view, fits, error = None, "", problem
     try:
@@ -123,7 +123,7 @@ def _draw(
     )
 
 
-def _with_usual(form: PlanForm, recipe: Assessment, shelf: Shelf) -> PlanForm:
+def with_usual(form: PlanForm, recipe: Assessment, shelf: Shelf) -> PlanForm:
     """The form with what nobody said: one of its own container, its product’s school, today."""
     product = shelf.facts.product(recipe.recipe.product)
     container = recipe.recipe.container
@@ -199,7 +199,7 @@ def begin(
     if target is None:
         recipe = assess_here(load_version(store, blend_id, number).recipe, shelf.facts, store)
         try:
-            ask, scents = read_ask(_with_usual(form, recipe, shelf), recipe, _chosen(form)), _scents(form)
+            ask, scents = read_ask(with_usual(form, recipe, shelf), recipe, _chosen(form)), _scents(form)
             by = form.made_by.strip() or maker_of(request)
             if scents:
                 pot = plan_pot(store, shelf, recipe, ask, scents)

@@ -170,7 +170,7 @@ def pour(request: Request, number: str, form: Annotated[PourForm, Form()], store
     """Confirm a pour; the answer leaves once it is committed. What cannot be read stands beside its field."""
 
     def act(record: BatchRecord, token: str) -> None:
-        _check_lot(form, record, store, shelf)
+        check_lot(form.position, form.code, record, store, shelf)
         measured = _measured(form, record, _scale(request), shelf)
         confirm_pour(
             store,
@@ -192,24 +192,24 @@ def waits_for_base(record: BatchRecord, shelf: Shelf) -> bool:
     return bool(record.plan["pot"]) and f"lot:{base}" not in shelf.facts.ingredients
 
 
-def _check_lot(form: PourForm, record: BatchRecord, store: Session, shelf: Shelf) -> None:
+def check_lot(position: int, code: str, record: BatchRecord, store: Session, shelf: Shelf) -> None:
     """Raise QuantityError where a lot is of another thing than the line, or may not be poured.
 
     Nobody pours jojoba as olive, nor an infused oil as plain. A line that names its lot itself is of that lot, also
     where no lot was picked for it.
     """
-    if not 0 <= form.position < len(record.lines):
+    if not 0 <= position < len(record.lines):
         return
-    due = record.lines[form.position]
-    refuse_held(store, shelf, lots_poured(record, form.position, form.code))
-    if not form.code:
+    due = record.lines[position]
+    refuse_held(store, shelf, lots_poured(record, position, code))
+    if not code:
         return
     items = shelf.facts.ingredients
-    if form.code == f"{LEFTOVER}{record.plan['pot']}" and waits_for_base(record, shelf):
+    if code == f"{LEFTOVER}{record.plan['pot']}" and waits_for_base(record, shelf):
         raise QuantityError(f"Its base is not mixed yet: batch {record.plan['pot']} is weighed and mixed first.")
-    lot, line = items.get(f"lot:{form.code}"), items.get(due.key)
+    lot, line = items.get(f"lot:{code}"), items.get(due.key)
     if lot is not None and (line.stock_key if line is not None else due.key) not in lot.stands_for:
-        raise QuantityError(f"Lot {form.code} is {lot.name}, and {due.name} is due.")
+        raise QuantityError(f"Lot {code} is {lot.name}, and {due.name} is due.")
 
 
 def _measured(form: PourForm, record: BatchRecord, on_scale: OnScale, shelf: Shelf) -> Measured:

@@ -41,7 +41,7 @@ def move(
             with in_field("on"):
                 on = day_of(form.on, "day", latest=today()) or today()
             number = lot_number(store, code)
-            movements = _movements(form, milligrams(grams), left_mg(store, number))
+            movements = movements_said(form.what, form.reason, milligrams(grams), left_mg(store, number))
             with store.begin_nested(), in_field("amount"):
                 for movement in movements:
                     add_movement(store, number, movement, on=on, by=maker_of(request))
@@ -52,20 +52,20 @@ def move(
     return RedirectResponse(target, 303)
 
 
-def _movements(form: MoveForm, mg: int, left: int) -> tuple[Movement, ...]:
-    """What goes into the ledger; a fact is never refused: what was used beyond what was known is found first."""
-    reason = form.reason.strip()
-    if form.what == USED:
+def movements_said(what: str, reason: str, mg: int, left: int) -> tuple[Movement, ...]:
+    """What goes into the ledger [mg]; a fact is never refused: what was used beyond what was known is found first."""
+    reason = reason.strip()
+    if what == USED:
         return taken(left, mg, reason)
-    if form.what == DISCARDED:
+    if what == DISCARDED:
         if not reason:
             raise FieldError("reason", "Say why it was thrown out: who looks later wants to know.")
         return (Movement(MovementKind.DISCARD, -mg, reason),)
-    if form.what == COUNTED:
+    if what == COUNTED:
         return counted(left, mg, reason or "counted")
-    if form.what == RETURNED:
+    if what == RETURNED:
         return (Movement(MovementKind.RETURN, mg, reason),)
-    raise FieldError("what", f"“{form.what}” is none of {', '.join(WHAT)}.")
+    raise FieldError("what", f"“{what}” is none of {', '.join(WHAT)}.")
 
 
 @router.post("/{movement_id}/take-back")

@@ -56,10 +56,10 @@ def begin(request: Request, form: Annotated[BeginForm, Form()], store: Store, sh
         try:
             jar = read_jar(asked, facts)
             refuse_held(store, shelf, (code for code, _ in lots_poured_on(jar)))
-            begun = _begun_on(form.begun_on)
+            begun = begun_on(form.begun_on)
         except UptideError as error:
             return draw_plan(request, facts, store, asked, begin_problem=str(error), begun_on=form.begun_on)
-        name = form.name.strip() or _usual_name(jar)
+        name = form.name.strip() or usual_name(jar)
         jar_id = begin_jar(store, name, begun, ask_to_json(jar))
         pour_on(store, jar_id, name, jar)
         target = f"/steeping/jars/{jar_id}?said=begun"
@@ -67,13 +67,14 @@ def begin(request: Request, form: Annotated[BeginForm, Form()], store: Store, sh
     return RedirectResponse(target, 303)
 
 
-def _usual_name(jar: JarAsk) -> str:
+def usual_name(jar: JarAsk) -> str:
     """What a jar is called that nobody named: its plants in its oil."""
     plants = " and ".join(dict.fromkeys([jar.plant.name, *(each.plant.name for each in jar.also)]))
     return f"{plants} in {jar.oil.name[:1].lower()}{jar.oil.name[1:]}"
 
 
-def _begun_on(text: str) -> date:
+def begun_on(text: str) -> date:
+    """The day that is said, today where none is; raise QuantityError for one on which no jar was begun."""
     day = day_of(text, "day") or today()
     if not may_begin_on(day, today()):
         raise QuantityError(
@@ -117,7 +118,7 @@ def note(request: Request, jar_id: int, form: Annotated[NoteForm, Form()], store
     if led_to(store, number) is None:
         jar = load_jar(store, jar_id)
         try:
-            noted = _note(form, jar.begun_on)
+            noted = note_said(form, jar.begun_on)
         except UptideError as error:
             return draw_jar(request, load_jar(store, jar_id), store, facts, noting=form, error=error)
         add_note(store, jar_id, noted)
@@ -127,7 +128,8 @@ def note(request: Request, jar_id: int, form: Annotated[NoteForm, Form()], store
     return RedirectResponse(target, 303)
 
 
-def _note(form: NoteForm, begun_on: date) -> JarNote:
+def note_said(form: NoteForm, begun_on: date) -> JarNote:
+    """Read a note; raise an UptideError that says what was wrong, what was found and what can be."""
     if form.kind not in {kind.value for kind in NoteKind}:
         raise FieldError("kind", f"“{form.kind}” cannot be noted; known are {', '.join(NoteKind)}.")
     if len(form.words) > LONGEST_WORDS:
