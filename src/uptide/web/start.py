@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from dataclasses import asdict
 from datetime import UTC, datetime
 from math import exp
@@ -38,6 +39,7 @@ from uptide.store.people import list_people, names_of_people, wearers
 from uptide.store.preferences import bottles_that_taught, carried_over, forget_learnt, save_habits
 from uptide.web.base.dependencies import Facts, Measures, OnShelf, Store
 from uptide.web.base.forms import FieldError, TokenForm, errors_of, in_field, number_of
+from uptide.web.base.meanwhile import NOT_TOLD, Both, SeenForm, merged, opened
 from uptide.web.base.pages import render
 from uptide.web.base.security import check_token
 from uptide.web.drawing.turning import MOST_LINES, draw_turning
@@ -217,8 +219,8 @@ DROP = "drop"
 WEIGHED = (DROP, *HELD_ML)  # what can be counted onto a scale
 
 
-class MeasuresForm(TokenForm):
-    """How a person measures, and a dropper, pump or cap that was weighed."""
+class SettledForm(SeenForm):
+    """How a person measures, as far as it is chosen from what there is."""
 
     spoons: Spoons = Spoons.US
     ounces: Ounces = Ounces.US
@@ -226,6 +228,11 @@ class MeasuresForm(TokenForm):
     parts_by: PartsBy = PartsBy.VOLUME
     drops: str = "20"
     keeps_by: str = "computed"
+
+
+class MeasuresForm(SettledForm):
+    """The same, and a dropper, pump or cap that was weighed."""
+
     what: str = DROP
     counted: str = ""
     weighed_g: str = ""
@@ -238,7 +245,12 @@ class MeasuresForm(TokenForm):
 @router.get("/measures")
 def show_measures(request: Request, store: Store, facts: Facts, habits: Measures, said: str = "") -> HTMLResponse:
     """Show how this person measures, and what readings of their bottles taught."""
-    return _measures(request, MeasuresForm(), store, facts, habits, said=KEPT.get(said, ""))
+    form = MeasuresForm.model_validate(opened(_settled(habits)).model_dump())
+    return _measures(request, form, store, facts, habits, said=KEPT.get(said, ""))
+
+
+def _settled(measures: Habits | MeasuresForm) -> SettledForm:
+    return SettledForm(**{name: getattr(measures, name) for name in SettledForm.model_fields if name not in NOT_TOLD})
 
 
 KEPT = {
@@ -256,11 +268,13 @@ def _measures(
     *,
     said: str = "",
     error: UptideError | None = None,
+    both: Sequence[Both] = (),
 ) -> HTMLResponse:
     return render(
         request,
         "start/measures.html",
-        422 if error else 200,
+        422 if error or both else 200,
+        both=both,
         habits=habits,
         facts=facts,
         schools=DROP_SCHOOLS,
@@ -297,6 +311,10 @@ def keep_measures(
 ) -> Response:
     """Keep how this person measures; a dropper is calibrated when drops were counted and weighed."""
     check_token(request, form.token)
+    settled, both = merged(_settled(form).model_copy(update={"seen": form.seen}), _settled(habits))
+    form = form.model_copy(update=settled.model_dump(exclude={"token"}))
+    if both:
+        return _measures(request, form, store, facts, habits, both=both)
     try:
         drops_per_ml = habits.own_drops_per_ml
         held = tuple(each for each in habits.held if each[0] not in form.forget_held)
