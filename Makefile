@@ -18,7 +18,7 @@ SCRIPTS := $(wildcard src/uptide/web/static/*.js)
 STYLE := -s 2 -n
 SCRIPT := -s 2 -n -w 120 -b collapse,preserve-inline
 
-.PHONY: demo test static in-browser of-pages of-what-is-stored of-the-rest instruments check test-postgres bench crash fuzz load same lock screenshots clean
+.PHONY: demo test static in-browser of-pages of-what-is-stored of-the-rest instruments check test-postgres bench crash fuzz load read-all same lock screenshots clean
 
 demo: $(VENV)/run.stamp
 	$(BIN)/uptide demo
@@ -84,6 +84,10 @@ crash: $(VENV)/dev.stamp
 # Odd words for every address and every form: make fuzz REQUESTS=10000
 fuzz: $(VENV)/dev.stamp
 	$(BIN)/python -m bench.fuzz $(REQUESTS)
+
+# Everything that is stored through every page: make read-all DATABASE=FILE, of the demo by default
+read-all: $(VENV)/dev.stamp
+	$(BIN)/python -m bench.read_all $(DATABASE)
 
 # Sixteen at once against one alone, with one process and with two: make load SERVER="--postgres URL"
 load: $(VENV)/dev.stamp
