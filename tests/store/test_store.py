@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import replace
 from datetime import date
+from threading import Event, Thread
 from typing import Any
 
 import pytest
@@ -26,7 +27,8 @@ from uptide.store.blends import (
     save_version,
     storage_from_json,
 )
-from uptide.store.database import open_engine
+from uptide.store.condition import DatabaseError
+from uptide.store.database import as_writer, open_engine
 from uptide.store.migrating import migrate, migration_config
 from uptide.store.preferences import form_secret, led_to, load_habits, remember_form, save_habits
 from uptide.store.records import BlendNameError, NotFoundError
@@ -167,3 +169,59 @@ def test_where_it_stands_is_read_under_the_names_it_was_stored_by() -> None:
     before, unread = storage_from_json({"wall": "PET", "head_room": 0.3, "place": "bathroom"})
 
     assert (before.material, before.headspace, before.place, unread) == ("PET", 0.3, "bathroom", {})
+
+
+def test_another_program_s_and_a_newer_database_are_left_alone(url: str) -> None:
+    engine = open_engine(url)
+    with engine.begin() as connection:
+        connection.execute(text("UPDATE alembic_version SET version_num = '9999'"))
+    with pytest.raises(DatabaseError, match="was written by a newer Up Tide"):
+        migrate(url)
+    with engine.begin() as connection:
+        connection.execute(text("DROP TABLE alembic_version"))
+    with pytest.raises(DatabaseError, match="is a database of another program"):
+        migrate(url)
+    engine.dispose()
+
+
+def test_who_waited_to_write_sees_what_the_other_wrote(url: str) -> None:
+    engine = open_engine(url)
+    found: list[str] = []
+
+    def rename(name: str, begun: Event, go_on: Event) -> None:
+        with Session(engine) as session, session.begin():
+            as_writer(session)
+            begun.set()
+            go_on.wait(10)
+            found.append(load_blend(session, 1).name)
+            rename_blend(session, 1, name)
+
+    with Session(engine) as session, session.begin():
+        create_blend(as_writer(session), "First", RECIPE)
+    first, second, go_on = Event(), Event(), Event()
+    one = Thread(target=rename, args=("Second", first, go_on))
+    one.start()
+    assert first.wait(10)
+    other = Thread(target=rename, args=("Third", second, go_on))
+    other.start()
+    assert not second.wait(0.2)  # only one writes
+    go_on.set()
+    one.join()
+    other.join()
+    engine.dispose()
+    assert found == ["First", "Second"]
+
+
+def test_all_that_one_look_reads_is_of_one_moment(url: str) -> None:
+    engine = open_engine(url)
+    with Session(engine) as session, session.begin():
+        create_blend(as_writer(session), "First", RECIPE)
+    with Session(engine) as reader:
+        assert [each.name for each in list_blends(reader)] == ["First"]
+        with Session(engine) as writer, writer.begin():
+            rename_blend(as_writer(writer), 1, "Second")
+        reader.expire_all()
+        assert [each.name for each in list_blends(reader)] == ["First"]
+    with Session(engine) as later:
+        assert [each.name for each in list_blends(later)] == ["Second"]
+    engine.dispose()

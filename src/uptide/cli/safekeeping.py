@@ -17,6 +17,7 @@ from uptide.store.condition import DatabaseError, refuse_unusable
 from uptide.store.database import as_writer, file_of, open_engine
 from uptide.store.migrating import migrate
 from uptide.store.preferences import keep_passphrases, kept_passphrases
+from uptide.workshop.desk import NO_COPIES
 from uptide.workshop.entrance import keep
 from uptide.workshop.examining import examine
 from uptide.workshop.exchanging import bring_in, export, plan_import, plan_in_words
@@ -29,7 +30,7 @@ def back_up_here(settings: Settings) -> str:
     refuse_unusable(settings.database)
     database = file_of(settings.database)
     if database is None:
-        raise DatabaseError(f"{settings.database} is no file: back it up by the means of its own server.")
+        raise DatabaseError(NO_COPIES)
     if not database.exists():
         raise DatabaseError(f"There is no database at {database} yet: `uptide serve` makes it.")
     folder = settings.backup_folder or folder_of(database)

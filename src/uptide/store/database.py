@@ -24,6 +24,7 @@ OWNER_ALONE, OWNER_ALONE_IN = 0o600, 0o700  # health data is nobody else's on th
 COPY = ".before-"  # and the schema that a copy from before an upgrade is of
 BESIDE = ("-wal", "-shm", "-journal")  # what SQLite keeps beside a database
 POSTGRES, DRIVER = "postgresql", "postgresql+psycopg"
+BY_ITSELF = "AUTOCOMMIT"  # each statement a transaction of its own
 ANSWERS_WITHIN = 5  # s that a server has to answer in
 OUT_OF_RANGE = "22003"  # SQL:2023, what is out of range as a number
 MIGRATING = 8_311_001  # the number of the lock under which PostgreSQL is brought to a newer schema
@@ -134,17 +135,19 @@ def _set_pragmas(connection: DBAPIConnection, record: ConnectionPoolEntry) -> No
 
 
 def _begin(connection: Connection) -> None:
-    """Take the right to write before anything is read, so that nobody acts on what another is about to change.
+    """Begin a transaction: all that it reads is of one moment, which Python's driver of SQLite would not see to.
 
+    Who will write takes the right to before anything is read, so that nobody acts on what another is about to change.
     In PostgreSQL that is a lock of a table that all writers take, and that readers do not wait for. A lock of a table
     is no look at the data yet (its manual, “LOCK”): what another wrote meanwhile is seen after the wait.
     """
-    if not connection.get_execution_options().get(WRITES):
+    options = connection.get_execution_options()
+    if options.get("isolation_level") == BY_ITSELF:
         return
-    if connection.dialect.name == POSTGRES:
+    if connection.dialect.name != POSTGRES:
+        connection.exec_driver_sql("BEGIN IMMEDIATE" if options.get(WRITES) else "BEGIN")
+    elif options.get(WRITES):
         connection.exec_driver_sql("LOCK TABLE preference IN EXCLUSIVE MODE")
-    else:
-        connection.exec_driver_sql("BEGIN IMMEDIATE")
 
 
 def as_writer(session: Session) -> Session:
@@ -168,7 +171,7 @@ def wipe_deleted(engine: Engine) -> None:
 
     All else that stands in such a copy stands in the database itself. PostgreSQL gives the place of deleted rows free.
     """
-    with engine.connect().execution_options(isolation_level="AUTOCOMMIT") as connection:
+    with engine.connect().execution_options(isolation_level=BY_ITSELF) as connection:
         is_postgres = engine.dialect.name == POSTGRES
         connection.execute(text("VACUUM" if is_postgres else "PRAGMA wal_checkpoint(TRUNCATE)"))
     path = file_of(str(engine.url))

@@ -19,8 +19,8 @@ from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.errors import UptideError
 from uptide.core.months import say_day
 from uptide.store.backups import copies
-from uptide.store.condition import DatabaseError, look_into, newest_schema, refuse_unusable
-from uptide.store.database import file_of, open_engine
+from uptide.store.condition import DatabaseError, look_into, newest_schema, refuse_unusable, schema_on
+from uptide.store.database import file_of, is_of_a_server, open_engine
 from uptide.store.models import BatchEntryRow, MovementRow, VersionRow
 from uptide.workshop.instruments import Instruments
 
@@ -51,11 +51,34 @@ def examine(database: str, backups: Path, instruments: Instruments) -> Iterator[
         yield Part("Database", str(error), is_well=False)
         return
     path = file_of(database)
-    if path is None or not path.exists():
+    if is_of_a_server(database):
+        yield from _server(database, datetime.now(UTC))
+    elif path is None or not path.exists():
         yield Part("Database", f"none at {path or database} yet: `uptide serve` makes it")
     else:
         yield from _database(path, backups, datetime.now(UTC))
     yield from _instruments(instruments)
+
+
+def _server(database: str, now: datetime) -> Iterator[Part]:
+    """A database of a server, which was found to answer."""
+    engine = open_engine(database)
+    try:
+        found = schema_on(engine)
+        state = f"schema {found}" if found else "nothing in it yet: `uptide serve` makes its tables"
+        is_new = found == newest_schema()
+        later = "" if is_new or not found else f", brought to {newest_schema()} at the next start"
+        yield Part("Database", f"{engine.url}, {state}{later}; its server backs it up by its own means")
+        if is_new:
+            with Session(engine) as store:
+                yield _clock(store, now)
+    finally:
+        engine.dispose()
+
+
+def _clock(store: Session, now: datetime) -> Part:
+    behind = clock_is_behind(store, now)
+    return Part("Clock", behind or f"{now.astimezone():%Y-%m-%d %H:%M}, not before what was saved", is_well=not behind)
 
 
 def _database(path: Path, backups: Path, now: datetime) -> Iterator[Part]:
@@ -83,12 +106,9 @@ def _database(path: Path, backups: Path, now: datetime) -> Iterator[Part]:
         engine = open_engine(f"sqlite:///{path}")
         try:
             with Session(engine) as store:
-                behind = clock_is_behind(store, now)
+                yield _clock(store, now)
         finally:
             engine.dispose()
-        yield Part(
-            "Clock", behind or f"{now.astimezone():%Y-%m-%d %H:%M}, not before what was saved", is_well=not behind
-        )
 
 
 def clock_is_behind(store: Session, now: datetime) -> str:

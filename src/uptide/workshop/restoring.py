@@ -111,7 +111,7 @@ def _delete(url: str, people: Iterable[int]) -> None:
 def _database(url: str) -> Path:
     database = file_of(url)
     if database is None:
-        raise DatabaseError(f"{url} is no file: back it up and restore it by the means of its own server.")
+        raise DatabaseError("This database is no file: back it up and restore it by the means of its own server.")
     return database
 
 

@@ -55,6 +55,18 @@ def test_what_was_exported_comes_into_another_workshop(
         assert "All of it is here already" in words(look(other, whole)[1])
 
 
+def test_what_is_saved_after_an_import_gets_numbers_of_its_own(
+    client: TestClient, tmp_path: Path, empty_database: Path
+) -> None:
+    shutil.copy(empty_database, tmp_path / "other.db")
+    with TestClient(create_app(f"sqlite:///{tmp_path / 'other.db'}", ("testserver",))) as other:
+        saved(other, name="Dune oil")
+        whole = packed(other, people="true")
+    page = look(client, whole)[1]
+    client.post("/data/import/now", data={"token": field(page, "token"), "incoming": field(page, "incoming")})
+    assert saved(client, name="Storm oil").startswith("/blends/2")
+
+
 @pytest.mark.of_files
 def test_a_bad_file_is_named_by_what_it_is_called_and_nothing_of_it_stays(client: TestClient, tmp_path: Path) -> None:
     saved(client)

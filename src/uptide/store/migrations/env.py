@@ -4,7 +4,7 @@ from typing import Literal
 
 from alembic import context
 
-from uptide.store.database import MIGRATING, POSTGRES, open_engine
+from uptide.store.database import MIGRATING, POSTGRES, WRITES, open_engine
 from uptide.store.models import Base, UtcDateTime
 
 
@@ -22,7 +22,7 @@ with engine.connect() as connection:
     if connection.dialect.name == "sqlite":
         # One transaction over all steps, taken before the schema is looked at: an upgrade that is cut off leaves
         # nothing half done, and of two first starts one waits for the other.
-        connection.exec_driver_sql("BEGIN IMMEDIATE")
+        connection.execution_options(**{WRITES: True})
     context.configure(
         connection=connection,
         transactional_ddl=True,
