@@ -61,6 +61,20 @@ def test_what_is_followed_keeps_nobody_waiting() -> None:
     assert at_first == ["/followed", "/followed", "/a"]
 
 
+def test_nobody_waits_for_ever() -> None:
+    async def ask() -> list[str]:
+        works = Works()
+        turns = Turns(works, 1, patience=0.01)
+        asked = [asyncio.create_task(turns({**SCOPE, "path": path}, _heard, _said)) for path in ("/long", "/short")]
+        await asyncio.sleep(0.1)
+        begun = list(works.begun)
+        works.go_on.set()
+        await asyncio.gather(*asked)
+        return begun
+
+    assert asyncio.run(ask()) == ["/long", "/short"]
+
+
 def test_one_that_fails_gives_its_turn_back() -> None:
     _, in_all = asyncio.run(_ask(1, ("/broken", "/a")))
     assert in_all == ["/broken", "/a"]
