@@ -53,7 +53,7 @@ def field(page: str, name: str) -> str:
     return fields.found[name][0]
 
 
-def token(client: TestClient, path: str = "/blends/new") -> str:
+def token(client: TestClient, path: str = "/shelf/lots/new") -> str:
     """The token of a form on a page."""
     found = re.search(r'name="token" value="([^"]+)"', client.get(path).text)
     assert found
