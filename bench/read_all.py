@@ -40,7 +40,7 @@ class Read:
     slow: list[str] = field(default_factory=list)
 
 
-def _values(store: Session) -> Mapping[tuple[str, str], list[dict[str, Any]]]:
+def _values(store: Session, shipped: int) -> Mapping[tuple[str, str], list[dict[str, Any]]]:
     """What an address can be filled with, by where it begins and what it asks for first."""
 
     def rows(*columns: Any, **names: Any) -> list[dict[str, Any]]:
@@ -61,7 +61,7 @@ def _values(store: Session) -> Mapping[tuple[str, str], list[dict[str, Any]]]:
     people = [{"person_id": number} for number in store.scalars(select(models.WearerRow.id))]
     oils = [{"key": key} for key in store.scalars(select(models.OwnOilRow.key).distinct())]
     plants = [{"key": key} for key in store.scalars(select(models.OwnPlantRow.key).distinct())]
-    shipped = [{"key": key} for key in list(shipped_catalogue().ingredients)[:SHIPPED]]
+    of_all = [{"key": key} for key in list(shipped_catalogue().ingredients)[:shipped]]
     return {
         ("/blends", "blend_id"): versions,
         ("/api/blends", "blend"): versions,
@@ -80,13 +80,13 @@ def _values(store: Session) -> Mapping[tuple[str, str], list[dict[str, Any]]]:
         ("/steeping/plants", "key"): plants,
         ("/people", "person_id"): people,
         ("/shelf/own", "key"): oils,
-        ("/shelf", "key"): [*oils, *shipped],
+        ("/shelf", "key"): [*oils, *of_all],
     }
 
 
-def addresses(routes: list[Any], store: Session) -> Iterator[str]:
+def addresses(routes: list[Any], store: Session, shipped: int = SHIPPED) -> Iterator[str]:
     """Every address of every page, once for each thing that it can be about."""
-    values = _values(store)
+    values = _values(store, shipped)
     for route in routes:
         if "GET" not in route.methods or route.response_class is EventSourceResponse:
             continue
@@ -105,7 +105,7 @@ def addresses(routes: list[Any], store: Session) -> Iterator[str]:
         yield from dict.fromkeys(route.path.format(**each) for each in fits)
 
 
-def read_all(file: Path) -> Read:
+def read_all(file: Path, shipped: int = SHIPPED) -> Read:
     """Read everything in a database that is a file; it is not touched."""
     found = Read()
     with TemporaryDirectory() as folder:
@@ -114,7 +114,7 @@ def read_all(file: Path) -> Read:
         app = create_app(f"sqlite:///{copy}", ("testserver",))
         routes = [route for room in app.state.rooms for route in room.routes]
         with app.state.sessions() as store:
-            asked = list(dict.fromkeys(addresses(routes, store)))
+            asked = list(dict.fromkeys(addresses(routes, store, shipped)))
         with TestClient(app, raise_server_exceptions=False) as client:
             for address in asked:
                 begun = time.perf_counter()

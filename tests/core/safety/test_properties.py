@@ -90,7 +90,7 @@ ROWS = ("almond", "avocado", "olive", "lavender", "lemon expressed", "aloe vera 
 @given(st.lists(st.floats(0.05, 40.0), min_size=len(ROWS), max_size=len(ROWS)), st.sampled_from([0.01, 0.5, 7.0, 12.0]))
 def test_the_size_of_the_batch_changes_nothing(grams: list[float], factor: float) -> None:
     def found(by: float) -> tuple[Counter[tuple[str, Grade, tuple[str, ...]]], list[float | None]]:
-        entries = tuple(Entry(f"{g * by:.6f} g {name}") for g, name in zip(grams, ROWS, strict=True))
+        entries = tuple(Entry(f"{g * by:.12f} g {name}") for g, name in zip(grams, ROWS, strict=True))
         recipe = Recipe(entries)
         a = assess(recipe, FACTS.ingredients, FACTS.names, usage=FACTS.usage_context(recipe, TODAY, ADULT))
         # Waste is a matter of the amount: from half a kilo on it is said how to throw it away.

@@ -200,3 +200,8 @@ def test_a_lot_with_too_little_left_is_said_on_the_batch_sheet(client: TestClien
     assert "20 g left, and 171 g are asked for: 151 g are missing" in words(
         client.get(f"{place}/versions/1/batch-sheet?bottles=1&size_ml=198&loss=0").text
     )
+
+
+@pytest.mark.parametrize(("wearer", "status"), [(260.0, 404), (260, 404), (True, 422), (2.5, 422), ("260", 422)])
+def test_a_card_s_number_is_a_number_as_json_has_it(client: TestClient, wearer: object, status: int) -> None:
+    assert client.post("/api/assess", json={"recipe": "30 g jojoba", "wearer": wearer}).status_code == status

@@ -53,7 +53,7 @@ def _no_boolean(value: object) -> object:
     """JSON's true is not 1 here; 1.0 is, as JSON has one kind of number."""
     if isinstance(value, bool):
         raise ValueError("a row is a number")  # noqa: TRY004 - pydantic turns ValueError into a refusal
-    return value
+    return int(value) if isinstance(value, float) and value.is_integer() else value
 
 
 def _a_day(value: object) -> object:
