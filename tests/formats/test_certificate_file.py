@@ -69,6 +69,25 @@ def test_in_a_table_the_range_that_was_asked_for_is_not_what_was_found(catalogue
     assert (oleic.low, oleic.high) == (19.2, 19.2)
 
 
+@pytest.mark.parametrize("head", ["", "Results, batch 5\n", "Analysis, Tove\n"])
+def test_a_decimal_comma_parts_no_number(catalogue: Catalogue, head: str) -> None:
+    text = certificate_text("a.txt", f"{head}C16:0 6,1\nC18:1 62,1\nC18:2; 21,3\n".encode())
+    found = read_pasted(text, catalogue.acids).acids
+    assert [(each.low, each.high) for each in found.values()] == [(6.1, 6.1), (62.1, 62.1), (21.3, 21.3)]
+
+
+def test_a_decimal_comma_in_a_table_stays_in_its_cell(catalogue: Catalogue) -> None:
+    table = 'Test;Specification;Result\nOleic acid;"15,0 - 25,0";19,2\nPeroxide value;max 10,0;1,8\n'
+    found = read_pasted(certificate_text("a.csv", table.encode()), catalogue.acids)
+    assert found.figures == {"peroxide_value": 1.8}
+    assert found.acids["18:1n9"].typical == 19.2
+
+
+def test_a_range_that_was_published_stays_where_no_result_stands_beside_it(catalogue: Catalogue) -> None:
+    oleic = read_pasted("Acid\tMin\tTypical\tMax\nOleic\t55\t62\t75", catalogue.acids).acids["18:1n9"]
+    assert (oleic.low, oleic.typical, oleic.high) == (55.0, 62.0, 75.0)
+
+
 @pytest.mark.parametrize(
     ("line", "value"),
     [

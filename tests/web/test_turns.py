@@ -61,6 +61,11 @@ def test_what_is_followed_keeps_nobody_waiting() -> None:
     assert at_first == ["/followed", "/followed", "/a"]
 
 
+def test_styles_and_scripts_wait_for_nothing() -> None:
+    at_first, _ = asyncio.run(_ask(1, ("/a", "/static/base.css", "/b")))
+    assert at_first == ["/a", "/static/base.css"]
+
+
 def test_nobody_waits_for_ever() -> None:
     async def ask() -> list[str]:
         works = Works()

@@ -2,9 +2,6 @@
 
 from __future__ import annotations
 
-import csv
-import io
-
 from uptide.core.errors import UptideError
 from uptide.formats.xlsx import BEGINS, rows_of, text_of
 
@@ -13,7 +10,7 @@ MOST_PAGES = 20
 
 
 def certificate_text(name: str, raw: bytes) -> str:
-    """The text of a certificate, a line for each of its lines; cells are parted by tabs.
+    """The text of a certificate, a line for each of its lines, as it stands; cells of a workbook are parted by tabs.
 
     Raises:
         UptideError: a file that cannot be read, a PDF of pictures alone, or one of more pages than a certificate has.
@@ -22,14 +19,7 @@ def certificate_text(name: str, raw: bytes) -> str:
         return _text_of_pdf(name, raw)
     if raw.startswith(BEGINS):
         return "\n".join("\t".join(row) for row in rows_of(name, raw))
-    text = text_of(name, raw)
-    first = next((each for each in (";", ",") if all(each in line for line in text.splitlines()[:2])), "")
-    if not first:
-        return text
-    try:
-        return "\n".join("\t".join(row) for row in csv.reader(io.StringIO(text), delimiter=first))
-    except csv.Error:
-        return text
+    return text_of(name, raw)
 
 
 def _text_of_pdf(name: str, raw: bytes) -> str:

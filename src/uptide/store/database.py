@@ -1,4 +1,4 @@
-"""Open a database and bring it up to date; everything that is SQLite's alone is in this file."""
+"""Open a database by its address; what is SQLite's or PostgreSQL's alone is in this file."""
 
 from __future__ import annotations
 

@@ -12,6 +12,7 @@ from tests.web.api.test_records import LOT, is_problem
 from tests.web.conftest import words
 
 from uptide.store.batches import hold
+from uptide.web.api.doing import A_PROGRAM
 
 OIL = {"ingredient": "olive", "bought_g": 500, "left_g": 500}
 BLEND = {"name": "Dune oil", "recipe": "60 g olive\n30 g jojoba"}
@@ -83,9 +84,17 @@ def test_a_batch_is_planned_and_poured_from_its_lots(bench: TestClient, app: Fas
     number = place.rsplit("/", 1)[1]
     with app.state.sessions() as store, store.begin():
         hold(store, number, "a tablet", take_over=True)
-    right = wrong | {"lot": "JO-1"}
+    right = {"position": 1, "grams": 5}
     assert is_problem(bench.post(f"{place}/pours", json=right, headers={"if-match": tag}), 409, "Another device")
-    assert [each["kind"] for each in bench.get(place).json()["entries"]].count("pour") == 1
+    assert left(bench, "JO-1") == LOT["left_g"]
+    with app.state.sessions() as store, store.begin():
+        hold(store, number, A_PROGRAM, take_over=True)
+    assert bench.post(f"{place}/pours", json=right, headers={"if-match": tag}).status_code == 201
+    assert left(bench, "JO-1") == LOT["left_g"] - 5  # out of the lot that was due, though nobody named it
+    tag = bench.get(place).headers["etag"]
+    beyond = bench.post(f"{place}/pours", json=right | {"position": 9}, headers={"if-match": tag})
+    assert is_problem(beyond, 400, "has no line 10")
+    assert [each["kind"] for each in bench.get(place).json()["entries"]].count("pour") == 2
     assert "Olive oil" in words(bench.get(f"/making/{number}").text)
 
 
@@ -102,3 +111,6 @@ def test_a_jar_is_begun_and_followed(bench: TestClient) -> None:
     assert [note["words"] for note in noted.json()["notes"]] == ["clear"]
     assert is_problem(bench.post(f"{place}/notes", json={"kind": "looked at", "on": "1999-01-01"}), 400, "1999")
     assert is_problem(bench.post("/api/jars", json={"plant": "zinnwaldite"}), 400, "zinnwaldite")
+    assert is_problem(bench.post("/api/jars", json={"oil": "x" * 350}), 422, "300")
+    exact = bench.post("/api/jars", json={"plant_grams": 1234.125, "jar_ml": 12345.5, "oil": "jojoba"})
+    assert (exact.json()["asked"]["grams"], exact.json()["asked"]["jar_ml"]) == (1234.125, 12345.5)

@@ -209,3 +209,19 @@ def test_an_age_that_cannot_be_read_is_kept_and_said(client: TestClient) -> None
     assert "“old” is not an age in months" in page
     assert "“999” is not a peroxide value" in page
     assert 'value="old"' in page
+
+
+def test_the_line_behind_an_edit_follows_the_shelf(client: TestClient, app: FastAPI) -> None:
+    lot = {"code": "A-1", "ingredient": "rosehip", "bought_g": "500", "left_g": "500"}
+    client.post("/shelf/lots", data=lot | {"token": token(client, "/shelf/lots/new")})
+    place = saved(client, new="50 g A-1\n20 g jojoba").split("?")[0]
+    sheet = {"token": token(client, place), "blend_id": place.rsplit("/", 1)[1], "new": "60 g A-1"}
+    client.post("/sheet", data=sheet)
+    (fresh,) = app.state.baselines.values()
+    client.post("/sheet", data=sheet)
+    assert list(app.state.baselines.values()) == [fresh]  # worked out once
+    turned = {"token": token(client, "/shelf/lots/A-1"), "table": "Peroxide value 9.5"}
+    client.post("/shelf/lots/A-1/certificates", data=turned)
+    client.post("/sheet", data=sheet)
+    (now,) = app.state.baselines.values()
+    assert now.months < fresh.months

@@ -476,7 +476,7 @@ def test_a_file_of_the_laboratory_is_looked_at_before_it_counts(client: TestClie
     page = client.post(address, data=form, files={"file": ("lab.csv", said, "text/csv")}).text
     assert "Read: oleic 79.1 %" in words(page)
     assert "Not read: “Smell faint”" in words(page)
-    assert "Oleic acid\t15 - 35\t79.1" in page
+    assert "Oleic acid,15 - 35,79.1" in page
     assert "None yet: this lot counts as a usual one" in words(client.get("/shelf/lots/A-1").text)
 
     kept = certify(client, "Test\tSpecification\tResult\nOleic acid\t15 - 35\t79.1").text

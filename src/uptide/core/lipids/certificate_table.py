@@ -11,16 +11,17 @@ RESULTS = frozenset(
     {"result", "results", "value", "values", "found", "measured", "analysis", "actual", "test result", "obtained"}
 )
 # Columns of what an oil of this kind should have, and of how it was measured: none of them says what this lot has.
-ASKED_FOR = (
+_HEADINGS = (
     *("spec", "specs", "specification", "specifications", "limit", "limits", "lower limit", "upper limit", "range"),
     *("min", "max", "minimum", "maximum", "typical range", "target", "tolerance", "norm", "standard", "reference"),
     *("requirement", "requirements", "acceptance", "acceptance criteria", "method", "methods", "test method"),
     *("conformity", "status", "pass", "pass/fail", "uncertainty", "loq", "lod"),
 )
+ASKED_FOR = frozenset(_HEADINGS)
 
 
 def found_of_table(lines: Sequence[str]) -> tuple[str, ...]:
-    """The lines of a text; of a table that has a column of results, each row without what was asked for.
+    """The lines of a text; of a table with columns of results and of what was asked for, each row without the latter.
 
     >>> found_of_table(["Test;Specification;Result", "Peroxide value;max 10;1.8"])
     ('Peroxide value 1.8',)
@@ -30,7 +31,8 @@ def found_of_table(lines: Sequence[str]) -> tuple[str, ...]:
     for place, line in enumerate(lines[:HEAD]):
         for separator in SEPARATORS:
             head = [_plain(cell) for cell in _cells(line, separator)]
-            if len(head) > 1 and RESULTS.intersection(head):
+            # Both, so that “Results, batch 5” heads no table, and “62,1” below it stays one number.
+            if RESULTS.intersection(head) and ASKED_FOR.intersection(head):
                 return (*lines[:place], *_rows(lines[place + 1 :], separator, head))
     return tuple(lines)
 

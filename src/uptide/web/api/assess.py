@@ -52,7 +52,7 @@ class ContainerIn(BaseModel):
 def _no_boolean(value: object) -> object:
     """JSON's true is not 1 here; 1.0 is, as JSON has one kind of number."""
     if isinstance(value, bool):
-        raise ValueError("a row is a number")  # noqa: TRY004 - pydantic turns ValueError into a refusal
+        raise ValueError("true and false are no numbers")  # noqa: TRY004 - pydantic turns ValueError into a refusal
     return int(value) if isinstance(value, float) and value.is_integer() else value
 
 
@@ -65,11 +65,15 @@ def _a_day(value: object) -> object:
     return date.fromisoformat(value)
 
 
+Whole = Annotated[int, BeforeValidator(_no_boolean)]
+Day = Annotated[date | None, BeforeValidator(_a_day)]
+
+
 class AnswerIn(BaseModel):
     """The answer to one question of one row."""
 
     model_config = ConfigDict(extra="forbid")
-    row: Annotated[int, BeforeValidator(_no_boolean)] = Field(description="Place of the row, from 0.", ge=0)
+    row: Whole = Field(description="Place of the row, from 0.", ge=0)
     key: Literal["name", "unit"]
     value: Text
 
@@ -95,9 +99,7 @@ class RecipeIn(BaseModel):
     )
     region: Literal["EU", "UK", "US", "other"] = Field("EU", description="Whose law counts.")
     for_sale: bool = Field(default=False, description="Sold or given in trade.")
-    placed_on: Annotated[date | None, BeforeValidator(_a_day)] = Field(
-        None, description="The day on which it is first sold, as 2026-08-01."
-    )
+    placed_on: Day = Field(None, description="The day on which it is first sold, as 2026-08-01.")
     night_only: bool = Field(default=False, description="Worn by night alone.")
     storage: StorageIn | None = None
     reasons: dict[Text, Text] = Field(

@@ -11,8 +11,9 @@ from pydantic import BaseModel, ConfigDict, Field
 from uptide.core.errors import QuantityError
 from uptide.core.infusion.following import ENDS, NoteKind
 from uptide.core.infusion.straining import Straining
+from uptide.core.infusion.words import LONGEST
 from uptide.core.ledger.movement import grams, milligrams
-from uptide.core.making.batch_record import Taken
+from uptide.core.making.batch_record import BatchRecord, Taken
 from uptide.core.making.making_plan import MakingPlan
 from uptide.store.batches import hold, load_batch, plan_batch
 from uptide.store.blends import load_blend, load_version
@@ -20,15 +21,24 @@ from uptide.store.jars import add_note, begin_jar, load_jar
 from uptide.store.ledger import add_movement, left_mg, lot_number, movements_of
 from uptide.store.readings import take_thermometer_out
 from uptide.store.shelf import load_lot, shelf_changed
-from uptide.web.api.assess import Text
-from uptide.web.api.problems import IdempotencyKey, IfMatch, Once, Writing, check_match, refusals
+from uptide.web.api.assess import Day, Text, Whole
+from uptide.web.api.problems import (
+    NOT_THERE,
+    REFUSED,
+    REFUSED_OVER,
+    IdempotencyKey,
+    IfMatch,
+    Once,
+    Writing,
+    check_match,
+)
 from uptide.web.api.records import BatchOut, JarOut, LotOut, batch_out, batch_tag, jar_out, lot_out
 from uptide.web.base.dependencies import OnShelf, Store
 from uptide.web.making.plan import PlanForm, read_ask, with_usual
 from uptide.web.making.weigh import MOST_GRAMS, check_lot
 from uptide.web.shelf.lots import COUNTED, DISCARDED, RETURNED, USED
 from uptide.web.shelf.movements import movements_said
-from uptide.web.steeping.jar_form import JarForm, read_jar
+from uptide.web.steeping.jar_form import MOST, JarForm, read_jar
 from uptide.web.steeping.jar_page import NoteForm
 from uptide.web.steeping.jars import begun_on, note_said, usual_name
 from uptide.workshop.assessment import assess_here
@@ -38,23 +48,19 @@ from uptide.workshop.making import Measured, confirm_pour, freeze, lots_on_hand
 from uptide.workshop.trace import refuse_held
 
 router = APIRouter(prefix="/api", tags=["doing"])
-REFUSED = refusals(
-    s400="It cannot be; the detail says why.",
-    s403="Sent by a page of another site.",
-    s404="There is none of that number.",
-    s409="The key was used, or somebody else is at it.",
-    s415="Not sent as JSON.",
-    s422="The body is not of the shape below.",
-)
-REFUSED_LATE = REFUSED | refusals(s412="It has changed since.", s428="No If-Match.")
 MOVES = {"used": USED, "discarded": DISCARDED, "counted": COUNTED, "returned": RETURNED}
 A_PROGRAM = "a program"  # who holds a bench that is poured at from here
 
 
-class Said(BaseModel):
-    """A body: what it does not know is refused."""
+def _said(amount: float) -> str:
+    """An amount as a form has it, to a thousandth: what a scale and a measure show."""
+    return f"{amount:.3f}"
 
-    model_config = ConfigDict(extra="forbid")
+
+class Said(BaseModel):
+    """A body: what it does not know is refused, and a number or a day that is written as something else."""
+
+    model_config = ConfigDict(extra="forbid", strict=True)
 
 
 class MovementIn(Said):
@@ -62,7 +68,7 @@ class MovementIn(Said):
 
     what: Literal["used", "discarded", "counted", "returned"]
     grams: float = Field(description="How much; of “counted” what is there now [g].", ge=0, le=1e6, examples=[40])
-    on: date | None = Field(None, description="Today unless another day is said.")
+    on: Day = Field(None, description="Today unless another day is said.")
     reason: Text = Field("", max_length=200, description="Needed where something is thrown out.")
     by: Text = Field("", max_length=80)
 
@@ -83,47 +89,53 @@ class MovementOut(BaseModel):
 class BatchIn(Said):
     """A batch of a blend that is to be weighed."""
 
-    blend: int
-    version: int | None = Field(None, description="The newest unless another is said.")
+    blend: Whole
+    version: Whole | None = Field(None, description="The newest unless another is said.")
     bottles: Text = Field("", max_length=120, description="By default one of its own.", examples=["3 x 30 ml"])
     loss_percent: float | None = Field(None, description="More than fills them; a film each by default.", ge=0, le=50)
-    leftover_ml: float = Field(0, ge=0, le=20_000)
-    made_on: date | None = None
+    leftover_ml: float = Field(0, description="To be left over [mL].", ge=0, le=20_000)
+    made_on: Day = None
     made_by: Text = Field("", max_length=80)
-    lots: dict[int, Text] = Field(default_factory=dict, description="Codes of lots by the place of their row, from 0.")
+    lots: dict[int, Text] = Field(
+        default_factory=dict, strict=False, description="Codes of lots by the place of their row, from 0."
+    )
 
 
 class PourIn(Said):
     """A pour that was weighed."""
 
-    position: int = Field(description="Of the line in the plan, from 0.", ge=0, le=1000)
-    grams: float = Field(gt=0, le=MOST_GRAMS)
-    lot: Text = Field("", max_length=80, description="Code of the lot; nothing for what is no lot.")
+    position: Whole = Field(description="Of the line in the plan, from 0.", ge=0, le=1000)
+    grams: float = Field(description="What was weighed [g].", gt=0, le=MOST_GRAMS)
+    lot: Text | None = Field(
+        None,
+        description="Code of the lot, the one that is due unless it is said; nothing for what is no lot.",
+        max_length=80,
+    )
 
 
 class JarIn(Said):
     """A jar that is begun, as its form has it: amounts as they are said."""
 
     plant: Text = Field("calendula", max_length=80, description="Key or name of the plant.")
-    oil: Text = Field("Sunflower oil (high oleic)", description="An oil, or the code of a lot.", max_length=400)
-    plant_grams: float = Field(30, gt=0, le=50_000)
-    jar_ml: float = Field(500, gt=0, le=50_000)
+    oil: Text = Field("Sunflower oil (high oleic)", description="An oil, or the code of a lot.", max_length=LONGEST)
+    plant_grams: float = Field(30, description="Of the plant [g].", gt=0, le=MOST)
+    jar_ml: float = Field(500, description="What the jar holds up to its rim [mL].", gt=0, le=MOST)
     method: Text = Field("dark-shelf", max_length=40)
-    straining: Straining = Straining.HAND
-    begun_on: date | None = None
+    straining: Straining = Field(Straining.HAND, strict=False)
+    begun_on: Day = None
     name: Text = Field("", max_length=120)
 
 
 class JarNoteIn(Said):
     """Something noted of a jar."""
 
-    kind: NoteKind
-    on: date | None = None
-    grams: float | None = Field(None, ge=0, le=100_000)
+    kind: NoteKind = Field(strict=False)
+    on: Day = None
+    grams: float | None = Field(None, description="Where something was weighed [g].", ge=0, le=100_000)
     words: Text = Field("", max_length=400)
 
 
-@router.get("/lots/{code}/movements", responses=refusals(s404="There is none of that code.", s422="No such code."))
+@router.get("/lots/{code}/movements", responses=NOT_THERE)
 def movements(code: str, store: Store) -> list[MovementOut]:
     """Everything that moved in and out of a lot, the newest first."""
     return [
@@ -174,8 +186,8 @@ def new_batch(
         form = PlanForm(
             bottles=body.bottles,
             loss_by="a film" if body.loss_percent is None else "percent",
-            loss="3" if body.loss_percent is None else f"{body.loss_percent:g}",
-            leftover=f"{body.leftover_ml:g}",
+            loss="3" if body.loss_percent is None else _said(body.loss_percent),
+            leftover=_said(body.leftover_ml),
             made=body.made_on.isoformat() if body.made_on else "",
         )
         ask = read_ask(with_usual(form, recipe, shelf), recipe, dict(body.lots))
@@ -185,7 +197,7 @@ def new_batch(
     return _batch(number, store, response)
 
 
-@router.post("/batches/{number}/pours", status_code=201, dependencies=[Writing], responses=REFUSED_LATE)
+@router.post("/batches/{number}/pours", status_code=201, dependencies=[Writing], responses=REFUSED_OVER)
 def pour(
     number: str,
     body: PourIn,
@@ -203,13 +215,19 @@ def pour(
         check_match(if_match, batch_tag(record), "batch")
         if not hold(store, number, A_PROGRAM):
             raise HTTPException(409, "Another device pours this batch; nothing was written.")
-        check_lot(body.position, body.lot, record, store, shelf)
+        lot = _due(record, body.position) if body.lot is None else body.lot
+        check_lot(body.position, lot, record, store, shelf)
         measured = Measured(milligrams(body.grams), Taken.TYPED)
         confirm_pour(
-            store, number, body.position, measured, body.lot, expected=record.seq, by=record.made_by, token=once.token
+            store, number, body.position, measured, lot, expected=record.seq, by=record.made_by, token=once.token
         )
         once.done(number)
     return _batch(number, store, response)
+
+
+def _due(record: BatchRecord, position: int) -> str:
+    """The lot that a line is poured from next, as its plan has it; nothing where there is no such line."""
+    return record.next_pick(position)[0] if position < len(record.lines) else ""
 
 
 def _batch(number: str, store: Store, response: Response) -> BatchOut:
@@ -234,8 +252,8 @@ def new_jar(
         form = JarForm(
             plant=body.plant,
             oil=body.oil,
-            grams=f"{body.plant_grams:g}",
-            jar_ml=f"{body.jar_ml:g}",
+            grams=_said(body.plant_grams),
+            jar_ml=_said(body.jar_ml),
             method=body.method,
             straining=body.straining.value,
         )
@@ -261,7 +279,7 @@ def note_of_jar(
             token="",
             kind=body.kind.value,
             on=body.on.isoformat() if body.on else "",
-            grams="" if body.grams is None else f"{body.grams:g}",
+            grams="" if body.grams is None else _said(body.grams),
             words=body.words,
         )
         noted = note_said(said, load_jar(store, number).begun_on)

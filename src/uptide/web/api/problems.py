@@ -43,6 +43,17 @@ def refusals(**why: str) -> dict[int | str, dict[str, Any]]:
     }
 
 
+# What is said of a route that reads one record, of one that writes, and of one that writes over what there is.
+NOT_THERE = refusals(s404="There is none of that number.", s422="What is asked for is not of the shape below.")
+REFUSED = NOT_THERE | refusals(
+    s400="It cannot be; the detail says why.",
+    s403="Sent by a page of another site.",
+    s409="The key was used, or somebody else is at it.",
+    s415="Not sent as JSON.",
+)
+REFUSED_OVER = REFUSED | refusals(s412="It has changed since.", s428="No If-Match.")
+
+
 def _of_a_program(request: Request) -> None:
     """Refuse what a page of somebody else made a browser send: it could not send JSON as such unasked."""
     if request.headers.get("sec-fetch-site", "") in ELSEWHERE:

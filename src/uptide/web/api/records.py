@@ -17,14 +17,21 @@ from uptide.store.blends import create_blend, list_blends, load_blend, load_vers
 from uptide.store.jars import Jar, list_jars, load_jar
 from uptide.store.records import Blend, NotFoundError, Version
 from uptide.store.shelf import all_lots, load_lot, save_lot
-from uptide.web.api.assess import RecipeIn, Text, recipe_of
-from uptide.web.api.problems import IdempotencyKey, IfMatch, Once, Writing, check_match, etag_of, refusals
+from uptide.web.api.assess import Day, RecipeIn, Text, recipe_of
+from uptide.web.api.problems import (
+    NOT_THERE,
+    REFUSED,
+    REFUSED_OVER,
+    IdempotencyKey,
+    IfMatch,
+    Once,
+    Writing,
+    check_match,
+    etag_of,
+)
 from uptide.web.base.dependencies import Facts, Measures, Store
 
 router = APIRouter(prefix="/api", tags=["records"])
-NONE = "There is none of that number."
-BAD = "It cannot be; the detail says why."
-SHAPE = "The body is not of the shape below."
 
 
 class EntryOut(BaseModel):
@@ -70,7 +77,7 @@ class BlendIn(RecipeIn):
 class LotIn(BaseModel):
     """What stands on the shelf: one container of one ingredient."""
 
-    model_config = ConfigDict(extra="forbid")
+    model_config = ConfigDict(extra="forbid", strict=True)
     ingredient: Text = Field(
         description="Key of the ingredient, or its name.", min_length=1, max_length=200, examples=["jojoba"]
     )
@@ -80,9 +87,9 @@ class LotIn(BaseModel):
     )
     supplier: Text = Field("", max_length=200)
     supplier_lot: Text = Field("", max_length=200)
-    received_on: date | None = None
-    opened_on: date | None = None
-    best_before: date | None = None
+    received_on: Day = None
+    opened_on: Day = None
+    best_before: Day = None
     price: float | None = Field(None, description="Of the whole container.", ge=0, le=1e7)
     currency: Text = Field("", max_length=3)
     place: Text = Field("", max_length=200)
@@ -207,7 +214,7 @@ def blends(store: Store) -> list[BlendLineOut]:
     ]
 
 
-@router.get("/blends/{blend}", responses=refusals(s404=NONE, s422=SHAPE))
+@router.get("/blends/{blend}", responses=NOT_THERE)
 def blend_now(blend: int, store: Store, response: Response) -> VersionOut:
     """A blend as it is now; its ETag is what a new version of it is sent with."""
     found = load_blend(store, blend)
@@ -215,7 +222,7 @@ def blend_now(blend: int, store: Store, response: Response) -> VersionOut:
     return _version(found, found.newest)
 
 
-@router.get("/blends/{blend}/versions/{number}", responses=refusals(s404=NONE, s422=SHAPE))
+@router.get("/blends/{blend}/versions/{number}", responses=NOT_THERE)
 def blend_version(blend: int, number: int, store: Store) -> VersionOut:
     """A version of a blend."""
     return _version(load_blend(store, blend), load_version(store, blend, number))
@@ -225,14 +232,7 @@ def blend_version(blend: int, number: int, store: Store) -> VersionOut:
     "/blends",
     status_code=201,
     dependencies=[Writing],
-    responses=refusals(
-        s400=BAD,
-        s403="Sent by a page of another site.",
-        s404=NONE,
-        s409="The key was used.",
-        s415="Not sent as JSON.",
-        s422=SHAPE,
-    ),
+    responses=REFUSED,
 )
 def new_blend(
     body: BlendIn,
@@ -258,16 +258,7 @@ def new_blend(
     "/blends/{blend}/versions",
     status_code=201,
     dependencies=[Writing],
-    responses=refusals(
-        s400=BAD,
-        s403="Sent by a page of another site.",
-        s404=NONE,
-        s409="The key was used.",
-        s412="It has changed since.",
-        s415="Not sent as JSON.",
-        s422=SHAPE,
-        s428="No If-Match.",
-    ),
+    responses=REFUSED_OVER,
 )
 def new_version(
     blend: int,
@@ -304,7 +295,7 @@ def lots(store: Store) -> list[LotOut]:
     return [lot_out(each) for each in all_lots(store)]
 
 
-@router.get("/lots/{code}", responses=refusals(s404=NONE, s422=SHAPE))
+@router.get("/lots/{code}", responses=NOT_THERE)
 def lot_now(code: str, store: Store, response: Response) -> LotOut:
     """A lot; its ETag is what a change of it is sent with."""
     found = lot_out(load_lot(store, code))
@@ -315,14 +306,7 @@ def lot_now(code: str, store: Store, response: Response) -> LotOut:
 @router.put(
     "/lots/{code}",
     dependencies=[Writing],
-    responses=refusals(
-        s400=BAD,
-        s403="Sent by a page of another site.",
-        s412="It has changed since.",
-        s415="Not sent as JSON.",
-        s422=SHAPE,
-        s428="No If-Match.",
-    ),
+    responses=REFUSED_OVER,
 )
 def put_lot(
     code: str,
@@ -378,7 +362,7 @@ def batches(store: Store) -> list[BatchLineOut]:
     ]
 
 
-@router.get("/batches/{number}", responses=refusals(s404=NONE, s422=SHAPE))
+@router.get("/batches/{number}", responses=NOT_THERE)
 def batch(number: str, store: Store, response: Response) -> BatchOut:
     """A batch with all that happened to it; its ETag is what a pour is sent with."""
     found = load_batch(store, number)
@@ -429,7 +413,7 @@ def jars(store: Store) -> list[JarOut]:
     return [jar_out(each) for each in list_jars(store)]
 
 
-@router.get("/jars/{number}", responses=refusals(s404=NONE, s422=SHAPE))
+@router.get("/jars/{number}", responses=NOT_THERE)
 def jar(number: int, store: Store) -> JarOut:
     """A jar and what was noted of it."""
     return jar_out(load_jar(store, number))

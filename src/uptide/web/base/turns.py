@@ -8,7 +8,8 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 # Python works at one thing at a time: sixteen pages that are worked out by turns are all late, the short ones most.
 # Several at once still, so that a page that only reads does not wait for one that works out for long.
-AT_ONCE, PATIENCE = 3, 1.0
+AT_ONCE, PATIENCE = 3, 1.0  # s
+AT_ONCE_ANYWAY = "/static/"  # styles and scripts are files, and a page waits for them
 
 
 class Turns:
@@ -35,7 +36,7 @@ class Turns:
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Wait for a turn, and give it back when the answer begins or fails."""
-        if scope["type"] != "http":
+        if scope["type"] != "http" or scope["path"].startswith(AT_ONCE_ANYWAY):
             await self.app(scope, receive, send)
             return
         is_mine = await self._turn()
