@@ -20,7 +20,7 @@ from uptide.store.database import open_engine
 from uptide.store.preferences import keep_passphrases
 from uptide.workshop.entrance import FREE, keep
 
-STARTS_WITHIN, LOOKS = 30.0, 8  # s; looks by connections of their own, so that both are asked
+STARTS_WITHIN, LOOKS = 90.0, 8  # s; looks by connections of their own, so that both are asked
 PASSPHRASE, WRONG = "low water at four", "high water at eight"
 
 

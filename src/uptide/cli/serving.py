@@ -21,6 +21,9 @@ from uptide.workshop.desk import desk_at, make_desk, shared
 if TYPE_CHECKING:
     from fastapi import FastAPI
 
+# s after which a process that says nothing is replaced. It says nothing while it reads what it needs, which on a slow
+# machine takes longer than the server's own five: it would be replaced for ever, and nothing served.
+STARTS_WITHIN = 60
 LAST_WORDS = 1  # s that a page may still be answered in after a stop: one that follows a scale never ends by itself
 
 
@@ -57,6 +60,7 @@ def _config(settings: Settings, port: int, application: FastAPI | partial[FastAP
         log_level="warning",
         server_header=False,
         timeout_graceful_shutdown=LAST_WORDS,
+        timeout_worker_healthcheck=STARTS_WITHIN,
     )
 
 
