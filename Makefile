@@ -122,9 +122,9 @@ $(VENV)/dev.stamp: $(VENV)/bin/python requirements-dev.lock pyproject.toml
 # Headless Chromium from Debian's packages, when there is none.
 .PHONY: chromium
 chromium:
-	@command -v chromium >/dev/null || { \
+	@command -v chromium-headless-shell >/dev/null || { \
 		if [ "$$(id -u)" = 0 ]; then sudo=; else sudo=sudo; fi; \
-		$$sudo apt-get update -qq && $$sudo apt-get install -y -qq --no-install-recommends chromium >/dev/null; }
+		$$sudo apt-get update -qq && $$sudo apt-get install -y -qq --no-install-recommends chromium-headless-shell >/dev/null; }
 
 # The lock holds hashes and no host. hatchling is in both: the package is built without fetching anything else.
 LOCK := uv pip compile --universal --python-version 3.11 --generate-hashes --no-emit-index-url --no-header --no-annotate

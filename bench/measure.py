@@ -67,6 +67,7 @@ TEN_ROWS = [
     "2 tbsp grapeseed", "1 tbsp jojoba", "1 tbsp rosehip", "1 fl oz olive", "2 tsp castor", "1 tsp argan",
     "2 droppers squalane", "10 to 15 drops lavender", "0.5% mixed tocopherols", "top up with camellia",
 ]  # fmt: skip
+CHROMIUM = "/usr/bin/chromium-headless-shell"  # Debian's, without the parts that a window has
 # Without a sandbox (it may run as root) and without any connection of the browser's own.
 ARGUMENTS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-dev-shm-usage",
@@ -235,7 +236,7 @@ def core() -> None:
 
 def browser(base: str) -> None:
     with sync_playwright() as playwright:
-        chromium = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
+        chromium = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
         page = chromium.new_page(viewport={"width": 1280, "height": 800})
         page.goto(f"{base}/blends/new")
         page.fill("#container_ml", "250")

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from pathlib import Path
 from urllib.parse import urlencode
 
-from bench.measure import ARGUMENTS, running
+from bench.measure import ARGUMENTS, CHROMIUM, running
 from playwright.sync_api import Page, sync_playwright
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
@@ -91,7 +91,7 @@ VIEWS: list[tuple[str, str, Callable[[Page], None] | None, str, tuple[int, int]]
 def main() -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
     with running() as base, sync_playwright() as playwright:
-        chromium = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
+        chromium = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
         for name, path, act, scheme, (width, height) in VIEWS:
             page = chromium.new_page(
                 viewport={"width": width, "height": height}, color_scheme="dark" if scheme == "dark" else "light"

@@ -7,10 +7,8 @@ from collections.abc import Iterator
 from typing import Any
 
 import pytest
-from bench.measure import ARGUMENTS, running
+from bench.measure import ARGUMENTS, CHROMIUM, running
 from playwright.sync_api import ConsoleMessage, Locator, Page
-
-CHROMIUM = "/usr/bin/chromium"
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:

@@ -11,11 +11,11 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from bench.measure import ARGUMENTS
-from playwright.sync_api import Browser, Page, Playwright, expect
+from playwright.sync_api import Browser, CDPSession, Page, ViewportSize, expect
 from pypdf import PdfReader
-from tests.browser.conftest import CHROMIUM
 
+DESK: ViewportSize = {"width": 1280, "height": 800}
+PHONE: ViewportSize = {"width": 390, "height": 844}
 AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text(encoding="utf-8")
 RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
 VIEWS = [
@@ -50,19 +50,23 @@ def violations(page: Page, only: list[str]) -> list[str]:
     return [f"{v['id']}: {v['help']} {[n['html'][:120] for n in v['nodes'][:3]]}" for v in found]
 
 
+Audited = tuple[Page, CDPSession]
+
+
 @pytest.fixture(scope="module")
-def audited(browser: Browser, base_url: str) -> Iterator[Page]:
-    """One page for all views: opening another for each takes as long as a look at it."""
+def audited(browser: Browser, base_url: str) -> Iterator[Audited]:
+    """One page for all views, with the browser's own tools: opening another for each takes as long as a look at it."""
     context = browser.new_context(base_url=base_url)
-    yield context.new_page()
+    page = context.new_page()
+    yield page, context.new_cdp_session(page)
     context.close()
 
 
 @pytest.mark.parametrize("view", VIEWS)
-def test_a_view_is_fit_for_everybody(audited: Page, view: str) -> None:
-    """By day, by evening, in every width, and for who goes through it by keyboard: one visit of a view serves all."""
-    page = audited
-    page.set_viewport_size({"width": 1280, "height": 800})
+def test_a_view_is_fit_for_everybody(audited: Audited, view: str) -> None:
+    """By day and by evening, in every width, with large letters, by finger and by keyboard: one visit serves all."""
+    page, tools = audited
+    page.set_viewport_size(DESK)
     page.emulate_media(color_scheme="light", reduced_motion="reduce")  # no colour on its way to another
     page.goto(view)
     page.wait_for_timeout(50)
@@ -70,13 +74,15 @@ def test_a_view_is_fit_for_everybody(audited: Page, view: str) -> None:
     by_day = violations(page, RULES)
     # By evening only colours differ, and on a phone where things stand and how large they are: both at once.
     page.evaluate("document.documentElement.dataset.bsTheme = 'dark'")
-    page.set_viewport_size({"width": 390, "height": 844})
+    page.set_viewport_size(PHONE)
     on_a_phone_by_evening = violations(page, ["target-size", "scrollable-region-focusable", "color-contrast"])
 
     assert by_day == []
     assert on_a_phone_by_evening == []
     assert wider_than_its_window(page) == []
-    page.set_viewport_size({"width": 1280, "height": 800})
+    assert too_small_for_a_finger(page, tools) == []
+    page.set_viewport_size(DESK)
+    assert cut_when_twice_as_large(page, tools) == []
     if not view.startswith("/shelf/chart"):  # its dots take the focus for themselves: see the stories of the shelf
         assert without_a_ring(page) == []
 
@@ -102,6 +108,7 @@ def wider_than_its_window(page: Page) -> list[tuple[int, int]]:
     return wide
 
 
+# What hides a part of its words.
 CUT = """() => [...document.querySelectorAll("body *")].filter((each) => {
   if (!each.checkVisibility() || !each.textContent.trim()) return false;
   if (each.closest(".visually-hidden, svg") || each.matches("input, select, textarea")) return false;
@@ -109,22 +116,16 @@ CUT = """() => [...document.querySelectorAll("body *")].filter((each) => {
   return (hides(style.overflowX) && each.scrollWidth > each.clientWidth + 1) ||
     (hides(style.overflowY) && each.scrollHeight > each.clientHeight + 1);
 }).map((each) => each.outerHTML.slice(0, 100))"""
-TWICE = [*ARGUMENTS, "--blink-settings=defaultFontSize=32,defaultFixedFontSize=26"]
 
 
-def test_text_can_be_twice_as_large(playwright: Playwright, base_url: str) -> None:
-    chromium = playwright.chromium.launch(executable_path=CHROMIUM, args=TWICE)
-    page = chromium.new_page(base_url=base_url, viewport={"width": 1280, "height": 800})
-    wrong = []
-    for view in QUICK_VIEWS:
-        page.goto(view)
-        assert page.evaluate("getComputedStyle(document.documentElement).fontSize") == "32px"
-        wide, cut = page.evaluate("document.documentElement.scrollWidth"), page.evaluate(CUT)
-        if wide > 1280 or cut:
-            wrong.append((view, wide, cut))
-    chromium.close()
-
-    assert wrong == []
+def cut_when_twice_as_large(page: Page, tools: CDPSession) -> list[str]:
+    """What is cut, or how wide the page is, where the browser's own letters are set to twice their size."""
+    tools.send("Page.setFontSizes", {"fontSizes": {"standard": 32, "fixed": 26}})
+    assert page.evaluate("getComputedStyle(document.documentElement).fontSize") == "32px"
+    wide = page.evaluate("document.documentElement.scrollWidth")
+    found: list[str] = page.evaluate(CUT)
+    tools.send("Page.setFontSizes", {"fontSizes": {"standard": 16, "fixed": 13}})
+    return found if wide <= DESK["width"] else [*found, f"{wide} px wide"]
 
 
 def test_one_place_of_the_bench_speaks_as_one_types(page: Page) -> None:
@@ -171,17 +172,18 @@ def test_the_bench_prints_on_one_page_without_buttons(page: Page, blend: int) ->
     assert not re.search(r"\b(Undo|Redo|Save|Sheet|Add)\b", words)
 
 
+# What does nothing without a script, and is seen.
+DEAD = """() => [...document.querySelectorAll("button[type=button], input[type=range]")]
+  .filter((each) => each.checkVisibility()).map((each) => each.innerText || "a slider")"""
+
+
 def test_without_scripts_nothing_dead_is_shown_and_the_bench_works(browser: Browser, base_url: str) -> None:
     context = browser.new_context(base_url=base_url, java_script_enabled=False)
     page = context.new_page()
     dead = {}
     for view in QUICK_VIEWS:
         page.goto(view)
-        dead[view] = [
-            words
-            for each in page.locator("button[type=button], input[type=range]").all()
-            if each.is_visible() and (words := each.inner_text() or "a slider")
-        ]
+        dead[view] = page.evaluate(DEAD)
     page.goto("/blends/new")
     page.get_by_label("Add a row").fill("2 tbsp grapeseed")
     page.get_by_role("button", name="Add", exact=True).click()
@@ -247,15 +249,12 @@ SMALL = """() => [...document.querySelectorAll("button, summary, select, input:n
   }).map((each) => each.outerHTML.slice(0, 100))"""
 
 
-def test_what_a_finger_presses_is_large_enough(browser: Browser, base_url: str) -> None:
-    context = browser.new_context(
-        viewport={"width": 390, "height": 844}, base_url=base_url, is_mobile=True, has_touch=True
-    )
-    page = context.new_page()
-    small = {}
-    for view in QUICK_VIEWS:
-        page.goto(view)
-        small[view] = page.evaluate(SMALL)
-    context.close()
-
-    assert {view: found for view, found in small.items() if found} == {}
+def too_small_for_a_finger(page: Page, tools: CDPSession) -> list[str]:
+    """What is smaller than a fingertip on a phone that is touched."""
+    tools.send("Emulation.setTouchEmulationEnabled", {"enabled": True})
+    tools.send("Emulation.setDeviceMetricsOverride", {**PHONE, "deviceScaleFactor": 1, "mobile": True})
+    assert page.evaluate("matchMedia('(pointer: coarse)').matches")
+    found: list[str] = page.evaluate(SMALL)
+    tools.send("Emulation.setTouchEmulationEnabled", {"enabled": False})
+    tools.send("Emulation.clearDeviceMetricsOverride")
+    return found
