@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from datetime import date
 
@@ -51,7 +52,11 @@ class Shelf:
 
 def stock_of(shipped: Catalogue, store: Session, day: date) -> Catalogue:
     """The catalogue with a workshop's own oils and lots, as they stand on a day."""
-    lots, own = all_lots(store), own_oils(store)
+    return _with_lots(shipped, all_lots(store), store, day)
+
+
+def _with_lots(shipped: Catalogue, lots: Sequence[Lot], store: Session, day: date) -> Catalogue:
+    own = own_oils(store)
     shipped = with_plants(shipped, own_plants(store).values())
     return stocked(shipped, own, lots, recipes_on_shelf(store, lots), day) if lots or own else shipped
 
@@ -73,7 +78,7 @@ class ShelfOfTheDay:
 
 def _shelf(shipped: Catalogue, store: Session, day: date) -> Shelf:
     lots = all_lots(store)
-    facts = stock_of(shipped, store, day)
+    facts = _with_lots(shipped, lots, store, day)
     items = [(lot, facts.ingredients[lot.key]) for lot in lots if lot.left_g > 0 and lot.key in facts.ingredients]
     standing = [StandingLot(lot, item, lot_life(lot, item, day, standard_draws())) for lot, item in items]
     in_order = sorted(standing, key=lambda each: (each.life.ends_on or date.max, each.lot.code))

@@ -142,6 +142,7 @@ def _singular(word: str) -> str:
     )
 
 
+@lru_cache(maxsize=16384)
 def essence(name: str) -> str:
     """The words that tell one thing from another: normalised, in the singular, without `oil` and qualifiers.
 
@@ -153,6 +154,7 @@ def essence(name: str) -> str:
     return " ".join(kept or words)
 
 
+@lru_cache(maxsize=16384)
 def _in_order(name: str) -> str:
     """The same words in one order: “high oleic sunflower” is “sunflower, high oleic”."""
     return " ".join(sorted(name.split()))
