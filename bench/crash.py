@@ -229,7 +229,7 @@ class Work:
 WORKS = (
     Work("saves", _a_blend, _save, _saved),
     Work("movements", _a_blend, _move, _moved),
-    Work("imports", _an_export, _import, _imported, _empty_again),
+    Work("imports", _an_export, work=_import, wrong=_imported, begin_anew=_empty_again),
     Work("backups", _a_blend, _back_up, _backed_up, of_files=True),
     Work("restores", _a_backup, _restore, _restored, of_files=True),
     Work("migrations", _an_older_one, _migrate, _migrated),

@@ -267,15 +267,27 @@ def full_shelf(path: Path) -> None:
     with Session(engine) as session, session.begin():
         for turn in range(120 - len(oils)):
             save_own_oil(session, OwnOil(f"Own oil {turn}", acids=acids), "")
-        put_lots(session, [
-            Lot(
-                f"L-{turn:03}", oils[turn % len(oils)], "Harrow & Ness", date(2026, 1 + turn % 9, 3),
-                date(2026, 1 + turn % 9, 20), date(2027, 1 + turn % 12, 1), 1000, 400, 9.5, "GBP", "store",
-                certificates=(Certificate(date(2026, 1, 2), acids, {"peroxide_value": 1.2}),)
-                * (turn % 5 == 0 and items[oils[turn % len(oils)]].lipid is not None),
-            )
-            for turn in range(500)
-        ])  # fmt: skip
+        put_lots(
+            session,
+            [
+                Lot(
+                    f"L-{turn:03}",
+                    oils[turn % len(oils)],
+                    supplier="Harrow & Ness",
+                    received_on=date(2026, 1 + turn % 9, 3),
+                    opened_on=date(2026, 1 + turn % 9, 20),
+                    best_before=date(2027, 1 + turn % 12, 1),
+                    bought_g=1000,
+                    left_g=400,
+                    price=9.5,
+                    currency="GBP",
+                    place="store",
+                    certificates=(Certificate(date(2026, 1, 2), acids, {"peroxide_value": 1.2}),)
+                    * (turn % 5 == 0 and items[oils[turn % len(oils)]].lipid is not None),
+                )
+                for turn in range(500)
+            ],
+        )
     engine.dispose()
 
 

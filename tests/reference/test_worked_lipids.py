@@ -104,7 +104,7 @@ WORKED: list[tuple[int, str, Callable[[], float], float, float]] = [
     (22, "the same at 32 °C", lambda: solid_fat_content(melting(shea_butter=1, coconut=1), 32), 1.4122, 5e-5),
     (25, "0.2 % of a 70 % concentrate, mg/kg", lambda: 0.002 * 0.70 * 1e6, 1400.0, 1e-9),
     (26, "30 mL at 0.9135 g/mL", lambda: 30.0 * 0.9135, 27.4050, 1e-9),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(("number", "what", "found", "expected", "within"), WORKED)

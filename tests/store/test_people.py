@@ -40,12 +40,23 @@ from uptide.store.records import NotFoundError
 
 BEGUN = datetime(2026, 11, 25, 18, 30)  # noqa: DTZ001 - by the clock on the wall
 INES = Wearer(
-    "Ines", date(1991, 3, 9), "combination", sensitive=False, tone="fair", pregnant=False, planning=False,
-    breastfeeding=None, allergies=Ticks.answered(ALLERGIES, "tree_nut"), conditions=Ticks.answered(CONDITIONS),
-
-    uses=Ticks.answered(USES, "sun"), procedure_on=date(2026, 11, 20), procedure="a peel", other_allergies="linalool",
-    dislikes="patchouli", note="Swims.",
-)  # fmt: skip
+    "Ines",
+    date(1991, 3, 9),
+    "combination",
+    sensitive=False,
+    tone="fair",
+    pregnant=False,
+    planning=False,
+    breastfeeding=None,
+    allergies=Ticks.answered(ALLERGIES, "tree_nut"),
+    conditions=Ticks.answered(CONDITIONS),
+    uses=Ticks.answered(USES, "sun"),
+    procedure_on=date(2026, 11, 20),
+    procedure="a peel",
+    other_allergies="linalool",
+    dislikes="patchouli",
+    note="Swims.",
+)
 
 
 @pytest.fixture
@@ -97,9 +108,11 @@ def test_names_tell_people_apart(store: Session) -> None:
 def test_a_blend_keeps_whom_it_is_for_its_use_and_its_reasons(store: Session) -> None:
     number = add_person(store, INES)
     recipe = Recipe(
-        (Entry("2 tbsp jojoba"),), use=IntendedUse("UK", for_sale=True, placed_on=date(2026, 8, 1), night_only=True),
-        wearer=number, reasons={"for-sale": "assessed by a chemist"},
-    )  # fmt: skip
+        (Entry("2 tbsp jojoba"),),
+        use=IntendedUse("UK", for_sale=True, placed_on=date(2026, 8, 1), night_only=True),
+        wearer=number,
+        reasons={"for-sale": "assessed by a chemist"},
+    )
     blend = create_blend(store, "Face oil", recipe)
 
     assert load_blend(store, blend).newest.recipe == recipe
@@ -111,7 +124,9 @@ def test_a_blend_keeps_whom_it_is_for_its_use_and_its_reasons(store: Session) ->
 def test_a_deleted_card_is_gone_with_its_tests_and_its_number_is_never_given_again(store: Session) -> None:
     number = add_person(store, INES)
     blend = create_blend(store, "Face oil", Recipe((Entry("2 tbsp jojoba"),), wearer=number))
-    test = begin_test(store, number, (blend, 1), "two-days", "inner wrist", BEGUN, ("jojoba",))
+    test = begin_test(
+        store, number, blend=(blend, 1), protocol="two-days", site="inner wrist", begun_at=BEGUN, contents=("jojoba",)
+    )
     note_look(store, number, test, 0, Saw.NOTHING)
     delete_person(store, number)
 
@@ -128,7 +143,15 @@ def test_a_deleted_card_is_gone_with_its_tests_and_its_number_is_never_given_aga
 def test_a_reaction_stops_what_was_in_it_until_it_is_narrowed_down(store: Session) -> None:
     number = add_person(store, INES)
     blend = create_blend(store, "Face oil", Recipe((Entry("2 tbsp jojoba"),)))
-    test = begin_test(store, number, (blend, 1), "open-7", "inner forearm", BEGUN, ("jojoba", "lavender"))
+    test = begin_test(
+        store,
+        number,
+        blend=(blend, 1),
+        protocol="open-7",
+        site="inner forearm",
+        begun_at=BEGUN,
+        contents=("jojoba", "lavender"),
+    )
     assert load_person(store, number).wearer.reacted_to == frozenset()
 
     note_look(store, number, test, 1, Saw.RED, "itches")
@@ -146,7 +169,9 @@ def test_a_reaction_stops_what_was_in_it_until_it_is_narrowed_down(store: Sessio
 def test_a_later_look_of_the_same_hour_counts_and_a_test_can_be_broken_off(store: Session) -> None:
     number = add_person(store, INES)
     blend = create_blend(store, "Face oil", Recipe((Entry("2 tbsp jojoba"),)))
-    test = begin_test(store, number, (blend, 1), "two-days", "inner wrist", BEGUN, ("jojoba",))
+    test = begin_test(
+        store, number, blend=(blend, 1), protocol="two-days", site="inner wrist", begun_at=BEGUN, contents=("jojoba",)
+    )
     note_look(store, number, test, 0, Saw.FAINT)
     note_look(store, number, test, 0, Saw.NOTHING, "looked again")
     end_test(store, number, test)
@@ -161,10 +186,14 @@ def test_what_cannot_be_tested_is_refused(store: Session) -> None:
     blend = create_blend(store, "Face oil", Recipe((Entry("2 tbsp jojoba"),)))
 
     with pytest.raises(NotFoundError, match="no version 9"):
-        begin_test(store, number, (blend, 9), "two-days", "inner wrist", BEGUN, ())
+        begin_test(
+            store, number, blend=(blend, 9), protocol="two-days", site="inner wrist", begun_at=BEGUN, contents=()
+        )
     with pytest.raises(UptideError, match="no place for a patch test"):
-        begin_test(store, number, (blend, 1), "two-days", "tongue", BEGUN, ())
-    test = begin_test(store, number, (blend, 1), "two-days", "inner wrist", BEGUN, ())
+        begin_test(store, number, blend=(blend, 1), protocol="two-days", site="tongue", begun_at=BEGUN, contents=())
+    test = begin_test(
+        store, number, blend=(blend, 1), protocol="two-days", site="inner wrist", begun_at=BEGUN, contents=()
+    )
     with pytest.raises(UptideError, match="no look 5"):
         note_look(store, number, test, 4, Saw.NOTHING)
     with pytest.raises(NotFoundError, match="no patch test"):

@@ -70,7 +70,10 @@ def test_fifty_kills_lose_no_confirmed_pour_and_double_none(database_url: str) -
     span = 0.0  # s that the first pour took on this machine, with the start of its process
     for seed in range(KILLS + 1):
         hears, says = fork.Pipe(duplex=False)
-        begun, child = time.monotonic(), fork.Process(target=weigh_until_killed, args=(url, number, says, seed), daemon=True)
+        begun, child = (
+            time.monotonic(),
+            fork.Process(target=weigh_until_killed, args=(url, number, says, seed), daemon=True),
+        )
         child.start()
         says.close()
         if not span:

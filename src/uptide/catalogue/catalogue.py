@@ -80,7 +80,7 @@ class Catalogue:
             usual_ml=product.usual_ml,
             usual_container=product.container,
         )
-        return UsageContext(self.safety, purpose, wearer, today, texts or {})
+        return UsageContext(self.safety, purpose, wearer=wearer, today=today, texts=texts or {})
 
     def usage_of(self, product: str, today: date, wearer: Wearer = ANYONE) -> UsageContext:
         """What is around a product of which nothing more is known."""

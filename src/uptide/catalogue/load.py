@@ -67,9 +67,19 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
     product_rows = read_rows(folder / "products.csv", ProductRow)
 
     for rows in (
-        acid_rows, ingredient_rows, profile_rows, property_rows, melting_rows, appearance_rows, use_rows,
-        oxidation_rows, antioxidant_rows, synonym_rows, asked_rows, product_rows,
-    ):  # fmt: skip
+        acid_rows,
+        ingredient_rows,
+        profile_rows,
+        property_rows,
+        melting_rows,
+        appearance_rows,
+        use_rows,
+        oxidation_rows,
+        antioxidant_rows,
+        synonym_rows,
+        asked_rows,
+        product_rows,
+    ):
         problems += [
             f"{where}: source “{row.source}” is not in sources.csv." for where, row in rows if row.source not in sources
         ]
@@ -87,9 +97,15 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
     problems += _repeated("name", [(where, f"{row.ingredient} {row.name}") for where, row in synonym_rows])
     known = {row.key for _, row in ingredient_rows}
     for linked in (
-        profile_rows, property_rows, melting_rows, appearance_rows, use_rows, oxidation_rows, antioxidant_rows,
+        profile_rows,
+        property_rows,
+        melting_rows,
+        appearance_rows,
+        use_rows,
+        oxidation_rows,
+        antioxidant_rows,
         synonym_rows,
-    ):  # fmt: skip
+    ):
         problems += [
             f"{where}: there is no ingredient “{row.ingredient}”."
             for where, row in linked
@@ -182,17 +198,25 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
         asked=asked,
     )
     products = {
-        row.key: Product(row.key, row.name, row.left_on == "yes", row.area, row.usual_ml, row.container, row.note)
+        row.key: Product(
+            row.key,
+            row.name,
+            left_on=row.left_on == "yes",
+            area=row.area,
+            usual_ml=row.usual_ml,
+            container=row.container,
+            note=row.note,
+        )
         for _, row in product_rows
     }
     return Catalogue(
         MappingProxyType(acids),
         MappingProxyType(ingredients),
-        MappingProxyType(sources),
-        MappingProxyType(products),
-        names,
-        synonyms,
-        asked,
+        sources=MappingProxyType(sources),
+        products=MappingProxyType(products),
+        names=names,
+        synonyms=synonyms,
+        asked=asked,
         safety=replace(safety, called=called(names_of(ingredients, synonyms)), plants=flags_by_name(plants)),
         plants=plants,
     )
@@ -231,13 +255,13 @@ def _acid(row: FattyAcidRow) -> FattyAcid:
     return FattyAcid(
         row.code,
         row.common_name,
-        row.systematic_name,
-        row.carbons,
-        row.double_bonds,
-        row.molar_mass_g_per_mol,
-        row.hydroxyl_groups,
-        row.conjugated == "yes",
-        row.role == "alcohol",
+        systematic_name=row.systematic_name,
+        carbons=row.carbons,
+        double_bonds=row.double_bonds,
+        molar_mass=row.molar_mass_g_per_mol,
+        hydroxyl_groups=row.hydroxyl_groups,
+        conjugated=row.conjugated == "yes",
+        is_alcohol=row.role == "alcohol",
     )
 
 
@@ -249,12 +273,12 @@ def _profile(rows: list[ProfileRow], acids: Mapping[str, FattyAcid]) -> FattyAci
             Share(
                 acids[row.code],
                 row.low_percent / 100,
-                row.typical_percent / 100,
-                row.high_percent / 100,
-                row.source,
-                row.locator,
-                row.confidence,
-                row.range_source,
+                typical=row.typical_percent / 100,
+                high=row.high_percent / 100,
+                source=row.source,
+                locator=row.locator,
+                confidence=row.confidence,
+                range_source=row.range_source,
             )
             for row in rows
         )
@@ -270,12 +294,12 @@ def _ingredient(
             Measured(
                 entry.typical,
                 entry.low,
-                entry.high,
-                entry.unit,
-                entry.source,
-                entry.locator,
-                entry.confidence,
-                entry.temperature_c,
+                high=entry.high,
+                unit=entry.unit,
+                source=entry.source,
+                locator=entry.locator,
+                confidence=entry.confidence,
+                temperature=entry.temperature_c,
             )
         )
     if not measured["density"] or measured["density"][0].typical is None:
@@ -306,12 +330,12 @@ def _oxidation(row: OxidationRow) -> OilOxidation:
     return OilOxidation(
         row.ingredient,
         row.osi_110c_h,
-        row.lot_class,
-        (row.saturated_percent, row.mono_percent, row.di_percent, row.tri_percent, 0.0),
-        row.tocopherols_gamma_mg_per_kg,
-        row.tocopherols_alpha_mg_per_kg,
-        row.chlorophyll,
-        (row.trade_life_low_months, row.trade_life_high_months),
+        lot_class=row.lot_class,
+        unsaturation=(row.saturated_percent, row.mono_percent, row.di_percent, row.tri_percent, 0.0),
+        tocopherols_gamma=row.tocopherols_gamma_mg_per_kg,
+        tocopherols_alpha=row.tocopherols_alpha_mg_per_kg,
+        chlorophyll=row.chlorophyll,
+        trade_life=(row.trade_life_low_months, row.trade_life_high_months),
         source=row.source,
         confidence=row.confidence,
     )

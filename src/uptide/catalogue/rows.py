@@ -14,9 +14,22 @@ Confidence = Literal["low", "medium", "high"]
 SEASON = "(spring|summer|autumn|winter)"
 Percent = Annotated[float, Field(ge=0, le=100)]
 Kind = Literal[
-    "carrier", "butter", "liquid_wax", "hydrocarbon", "ester", "wax", "active", "powder", "emulsifier", "antioxidant",
-    "essential_oil", "absolute", "co2_extract", "resinoid", "water_phase",
-]  # fmt: skip
+    "carrier",
+    "butter",
+    "liquid_wax",
+    "hydrocarbon",
+    "ester",
+    "wax",
+    "active",
+    "powder",
+    "emulsifier",
+    "antioxidant",
+    "essential_oil",
+    "absolute",
+    "co2_extract",
+    "resinoid",
+    "water_phase",
+]
 
 
 class SourceRow(TableRow):

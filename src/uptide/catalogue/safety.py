@@ -227,7 +227,18 @@ def load_safety(
     return (
         SafetyTables()
         if problems
-        else _book(scents, constituents, allergens, limits, doses, rules, claims, emulsifiers, hlbs, words)
+        else _book(
+            scents,
+            constituents,
+            allergens=allergens,
+            limits=limits,
+            doses=doses,
+            rules=rules,
+            claims=claims,
+            emulsifiers=emulsifiers,
+            hlbs=hlbs,
+            words=words,
+        )
     ), problems
 
 
@@ -258,35 +269,61 @@ def _book(
                 for _, r in allergens
             }
         ),
-        tuple(
-            ConstituentLimit(r.constituent, r.scope == "EU law", r.contact == "rinse-off", r.max_percent, r.source)
+        constituent_limits=tuple(
+            ConstituentLimit(
+                r.constituent, r.scope == "EU law", rinsed=r.contact == "rinse-off", most=r.max_percent, source=r.source
+            )
             for _, r in limits
         ),
-        tuple(
+        dose_limits=tuple(
             DoseLimit(
-                r.applies_to, r.scope == "wearer", r.low, r.suggested, r.most, r.source,
-                r.locator.removeprefix("from memory").lstrip("; "), r.confidence,
+                r.applies_to,
+                r.scope == "wearer",
+                low=r.low,
+                suggested=r.suggested,
+                most=r.most,
+                source=r.source,
+                words=r.locator.removeprefix("from memory").lstrip("; "),
+                confidence=r.confidence,
             )
             for _, r in doses
         ),
-        tuple(
+        rules=tuple(
             Rule(
-                key=r.rule, grade=r.grade, what=r.what, who=r.who, message=r.message, why=r.why, remedy=r.remedy,
-                label=r.label, answerable=r.answerable == "yes", source=r.source, confidence=r.confidence,
+                key=r.rule,
+                grade=r.grade,
+                what=r.what,
+                who=r.who,
+                message=r.message,
+                why=r.why,
+                remedy=r.remedy,
+                label=r.label,
+                answerable=r.answerable == "yes",
+                source=r.source,
+                confidence=r.confidence,
             )
             for _, r in rules
         ),
-        tuple(
+        claims=tuple(
             ClaimPattern(
-                r.rule, r.grade, r.kind, re.compile(r.pattern, re.IGNORECASE), r.why,
-                tuple(part.strip() for part in r.instead.split(";")), r.source,
+                r.rule,
+                r.grade,
+                kind=r.kind,
+                pattern=re.compile(r.pattern, re.IGNORECASE),
+                why=r.why,
+                instead=tuple(part.strip() for part in r.instead.split(";")),
+                source=r.source,
             )
             for _, r in claims
         ),
-        MappingProxyType({row.ingredient: _emulsifier(row) for _, row in emulsifiers}),
-        MappingProxyType({row.ingredient: RequiredHlb(row.low, row.typical, row.high, row.source) for _, row in hlbs}),
-        MappingProxyType({" ".join(stems(said)): _meaning(row) for _, row in words for said in _parts(row.words)}),
-    )  # fmt: skip
+        emulsifiers=MappingProxyType({row.ingredient: _emulsifier(row) for _, row in emulsifiers}),
+        required_hlb=MappingProxyType(
+            {row.ingredient: RequiredHlb(row.low, row.typical, row.high, row.source) for _, row in hlbs}
+        ),
+        allergy_words=MappingProxyType(
+            {" ".join(stems(said)): _meaning(row) for _, row in words for said in _parts(row.words)}
+        ),
+    )
 
 
 def _meaning(row: AllergyWordRow) -> AllergyWord:
@@ -335,13 +372,13 @@ def _emulsifier(row: EmulsifierRow) -> Emulsifier:
     return Emulsifier(
         row.ingredient,
         row.hlb,
-        usual if usual[0] is not None and usual[1] is not None else None,  # type: ignore[arg-type] # both are numbers then
-        ratio if ratio[0] is not None and ratio[1] is not None else None,  # type: ignore[arg-type] # both are numbers then
-        row.ionic,
-        row.natural_standard,
-        row.brings_water == "yes",
-        row.effect,
-        row.caution,
-        row.source,
-        row.confidence,
+        usual=usual if usual[0] is not None and usual[1] is not None else None,  # type: ignore[arg-type] # both are numbers then
+        ratio=ratio if ratio[0] is not None and ratio[1] is not None else None,  # type: ignore[arg-type] # both are numbers then
+        ionic=row.ionic,
+        natural=row.natural_standard,
+        brings_water=row.brings_water == "yes",
+        effect=row.effect,
+        caution=row.caution,
+        source=row.source,
+        confidence=row.confidence,
     )

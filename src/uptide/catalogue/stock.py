@@ -57,7 +57,7 @@ def stocked(shipped: Catalogue, own: Mapping[str, OwnOil], lots: Iterable[Lot], 
     lots = tuple(lots)
     by_code = {lot.code: lot for lot in lots}
     for lot in lots:
-        item = _ingredient(lot, shipped, ingredients, made, index, today, by_code)
+        item = _ingredient(lot, shipped, ingredients=ingredients, made=made, index=index, today=today, lots=by_code)
         if item is not None:
             if lot.status:
                 item = replace(item, held=f"{lot.status}, {lot.status_why}" if lot.status_why else lot.status)
@@ -86,7 +86,9 @@ def aged_to(facts: Catalogue, lots: Sequence[Lot], made: Made, day: date) -> Cat
     ingredients = dict(facts.ingredients)
     by_code = {lot.code: lot for lot in lots}
     for lot in lots:
-        item = _ingredient(lot, facts, ingredients, made, lambda: facts.names, day, by_code)
+        item = _ingredient(
+            lot, facts, ingredients=ingredients, made=made, index=lambda: facts.names, today=day, lots=by_code
+        )
         if item is not None:
             ingredients[item.key] = item
     return replace(facts, ingredients=MappingProxyType(ingredients))
@@ -176,7 +178,10 @@ def _ingredient(
         base = known_oil(lot.ingredient, ingredients)
         if poured is not None:  # as it was when the jar was filled
             others = {code: each for code, each in lots.items() if code != lot.code}  # none was poured on itself
-            base = _ingredient(poured, shipped, ingredients, made, index, begun, others) or base
+            base = (
+                _ingredient(poured, shipped, ingredients=ingredients, made=made, index=index, today=begun, lots=others)
+                or base
+            )
         return base and infused_ingredient(lot, base, shipped.acids, today, ingredients)
     if lot.made_from is not None:
         return _mixture(lot, ingredients, made, index, today)

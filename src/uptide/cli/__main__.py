@@ -180,12 +180,12 @@ def ask(
             Known(
                 facts.ingredients,
                 facts.names,
-                known.habits,
-                {wearer.name: wearer for wearer in known.people.values()},
-                facts.product_names,
-                today(),
-                lambda product, wearer: facts.usage_of(product, today(), wearer),
-                lambda recipe, wearer: known.assess(recipe, wearer, {}),
+                habits=known.habits,
+                people={wearer.name: wearer for wearer in known.people.values()},
+                products=facts.product_names,
+                today=today(),
+                usage_of=lambda product, wearer: facts.usage_of(product, today(), wearer),
+                assess=lambda recipe, wearer: known.assess(recipe, wearer, {}),
             ),
         )
     lines = (f"{label}: {words}" for label, words in found.lines)

@@ -85,10 +85,10 @@ def _workshop() -> Iterator[Knowing]:
             yield Knowing(
                 facts,
                 load_habits(store),
-                people,
-                lambda recipe, wearer, texts: assess_here(recipe, facts, store, texts=texts, wearer=wearer),
-                lambda question: _on_board(question, store),
-                carried_over(store, None),
+                people=people,
+                assess=lambda recipe, wearer, texts: assess_here(recipe, facts, store, texts=texts, wearer=wearer),
+                on_board=lambda question: _on_board(question, store),
+                rate_shift=carried_over(store, None),
             )
     finally:
         engine.dispose()

@@ -210,7 +210,7 @@ class Port:
         values = [each.value for each in self._recent if each.value is not None and each.unit == line.unit]
         if len(values) == CONFIRMED_BY:
             stable = all(each.status == "S" for each in self._recent)
-            self._seen = Seen(median(values), line.unit, time.monotonic(), stable, line.is_net)
+            self._seen = Seen(median(values), line.unit, at=time.monotonic(), stable=stable, is_net=line.is_net)
             self._history.append(self._seen)
             self.watch(self._seen)
             self._fault = ""

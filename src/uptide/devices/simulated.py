@@ -42,9 +42,9 @@ class Setup:
 
 
 SETUPS: Mapping[str, Setup] = {
-    "bath": Setup(8900, 300, 2.5, 900, 50.0),
-    "packed": Setup(8900, 300, 2.5, 4400, 50.0),
-    "hob": Setup(8900, 1000, 2.5, 900, 50.0),  # overshoots by twenty degrees
+    "bath": Setup(8900, 300, loss=2.5, follows=900, until=50.0),
+    "packed": Setup(8900, 300, loss=2.5, follows=4400, until=50.0),
+    "hob": Setup(8900, 1000, loss=2.5, follows=900, until=50.0),  # overshoots by twenty degrees
     "slow-cooker": Setup(10500, 70, 1.3, 900),
     "slow-cooker-ajar": Setup(10500, 70, 2.2, 900),
     "slow-cooker-low": Setup(10500, 120, 1.3, 900),

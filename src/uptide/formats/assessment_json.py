@@ -166,11 +166,21 @@ def assessment_out(assessment: Assessment) -> AssessmentOut:
     ]
     cautions = [
         CautionOut(
-            rule=c.rule, grade=c.grade.value, about=c.about, message=c.message, why=c.why, who=c.who, remedy=c.remedy,
-            source=c.source, confidence=c.confidence, answerable=c.answerable, reason=c.reason, unknown=c.is_unknown,
+            rule=c.rule,
+            grade=c.grade.value,
+            about=c.about,
+            message=c.message,
+            why=c.why,
+            who=c.who,
+            remedy=c.remedy,
+            source=c.source,
+            confidence=c.confidence,
+            answerable=c.answerable,
+            reason=c.reason,
+            unknown=c.is_unknown,
         )
         for c in assessment.cautions
-    ]  # fmt: skip
+    ]
     safety = assessment.safety or Safety()
     open_rows = [
         NotUnderstoodOut(

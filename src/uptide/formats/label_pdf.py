@@ -170,7 +170,7 @@ def _lines(panel: Panel, sheet: Sheet) -> Iterator[SetLine]:
         for _, broken in words.blPara.lines:
             down += style.leading / mm
             baseline = down - (style.leading - style.fontSize) / mm
-            yield SetLine(left, baseline, style.fontSize, style.fontName == BOLD, " ".join(broken))
+            yield SetLine(left, baseline, points=style.fontSize, bold=style.fontName == BOLD, words=" ".join(broken))
 
 
 class Panel:

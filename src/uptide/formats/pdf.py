@@ -67,9 +67,15 @@ def _build(
 ) -> tuple[bytes, int]:
     buffer = BytesIO()
     document = SimpleDocTemplate(
-        buffer, pagesize=A4, leftMargin=16 * mm, rightMargin=16 * mm, topMargin=14 * mm, bottomMargin=12 * mm,
-        title=f"{name}: batch sheet", author="Up Tide",
-    )  # fmt: skip
+        buffer,
+        pagesize=A4,
+        leftMargin=16 * mm,
+        rightMargin=16 * mm,
+        topMargin=14 * mm,
+        bottomMargin=12 * mm,
+        title=f"{name}: batch sheet",
+        author="Up Tide",
+    )
     story: list[Flowable] = [
         set_text(name, size + 7, bold=True),
         set_text(sheet.heading, size),

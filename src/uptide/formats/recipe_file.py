@@ -91,9 +91,9 @@ def read_recipe_file(text: str, catalogue: Catalogue, habits: Habits, product: s
     return RecipeFile(
         headings.get("name", ""),
         headings.get("note", ""),
-        Recipe(entries, chosen.key, container, habits, use=_use(headings), reasons=reasons),
-        tuple(noted),
-        headings.get("for", ""),
+        recipe=Recipe(entries, chosen.key, container, habits, use=_use(headings), reasons=reasons),
+        noted=tuple(noted),
+        wearer=headings.get("for", ""),
     )
 
 

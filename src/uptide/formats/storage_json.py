@@ -41,9 +41,13 @@ class StorageIn(BaseModel):
 def storage_in(given: StorageIn) -> Storage:
     """The surroundings that a JSON describes; raise UptideError for a place or wall that is not known."""
     storage = Storage(
-        glass=Glass(given.glass), material=given.material, opened=given.opened, uses_a_week=given.uses_a_week,
-        ml_a_use=given.ml_a_use, headspace=given.headspace_percent / 100,
-    )  # fmt: skip
+        glass=Glass(given.glass),
+        material=given.material,
+        opened=given.opened,
+        uses_a_week=given.uses_a_week,
+        ml_a_use=given.ml_a_use,
+        headspace=given.headspace_percent / 100,
+    )
     storage = placed(storage, given.place)
     if given.celsius is not None:
         storage = replace(storage, place=OWN_PLACE, celsius=tuple(given.celsius), light=Light.DARK)

@@ -125,7 +125,12 @@ def list_batches(
     rows = session.execute(query.order_by(BatchRow.id.desc()).limit(limit))
     return tuple(
         BatchHeader(
-            row.number, row.blend_id, row.blend_version, _called(name, row.plan), row.made_on, _state(row.state)
+            row.number,
+            row.blend_id,
+            version=row.blend_version,
+            name=_called(name, row.plan),
+            made_on=row.made_on,
+            state=_state(row.state),
         )
         for row, name in rows
     )

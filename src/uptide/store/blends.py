@@ -72,9 +72,9 @@ def load_blend(session: Session, blend_id: int) -> Blend:
     return Blend(
         row.id,
         row.name,
-        row.archived_at is not None,
-        _version(newest),
-        tuple(VersionHeader(*header) for header in headers),
+        archived=row.archived_at is not None,
+        newest=_version(newest),
+        versions=tuple(VersionHeader(*header) for header in headers),
     )
 
 
@@ -100,11 +100,11 @@ def list_blends(session: Session, *, archived: bool = False) -> tuple[BlendHeade
         BlendHeader(
             row.id,
             row.name,
-            row.versions[-1].product,
-            len(row.versions),
-            row.versions[-1].saved_at,
-            archived,
-            tuple(entry.typed for entry in row.versions[-1].entries),
+            product=row.versions[-1].product,
+            versions=len(row.versions),
+            saved_at=row.versions[-1].saved_at,
+            archived=archived,
+            rows=tuple(entry.typed for entry in row.versions[-1].entries),
         )
         for row in rows
         if row.versions
@@ -165,14 +165,14 @@ def _version(row: VersionRow) -> Version:
     recipe = Recipe(
         tuple(Entry(entry.typed, _texts(entry.answers)) for entry in row.entries),
         row.product,
-        container,
-        habits,
-        storage,
-        use,
-        row.wearer_id,
-        _texts(reasons),
+        container=container,
+        habits=habits,
+        storage=storage,
+        use=use,
+        wearer=row.wearer_id,
+        reasons=_texts(reasons),
     )
-    return Version(row.number, row.saved_at, row.note, recipe, {**unread, **of_storage, **of_use})
+    return Version(row.number, row.saved_at, note=row.note, recipe=recipe, unread={**unread, **of_storage, **of_use})
 
 
 def _texts(stored: object) -> dict[str, str]:

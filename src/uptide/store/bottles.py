@@ -95,7 +95,15 @@ def bottles_of_person(session: Session, wearer: int) -> tuple[Bottle, ...]:
 def worked_of(session: Session, number: str) -> Worked:
     """What was worked out of a bottle."""
     row = _row(session, number)
-    return Worked(row.place, row.ends_on, row.turns_on, row.limited_by, row.look_on, row.look, row.worked_by)
+    return Worked(
+        row.place,
+        row.ends_on,
+        turns_on=row.turns_on,
+        limited_by=row.limited_by,
+        look_on=row.look_on,
+        look=row.look,
+        by=row.worked_by,
+    )
 
 
 def bottle_id(session: Session, number: str) -> int:
@@ -253,7 +261,9 @@ def bottles_by(session: Session, query: Select[BottleRow]) -> tuple[Bottle, ...]
 def _note(row: BottleNoteRow) -> BottleNote:
     detail = row.detail if isinstance(row.detail, dict) else {}
     struck = row.struck_why if row.struck_at is not None else None
-    return BottleNote(row.id, row.happened_on, row.kind, detail, row.wearer_id, row.whom, struck)
+    return BottleNote(
+        row.id, row.happened_on, kind=row.kind, detail=detail, wearer=row.wearer_id, whom=row.whom, struck=struck
+    )
 
 
 def _row(session: Session, number: str) -> BottleRow:

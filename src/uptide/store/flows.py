@@ -141,13 +141,31 @@ def flows_of(session: Session, numbers: Collection[str], *, each_bottle: bool = 
         asked = {"ids": ids, "kinds": [kind.value for kind in OF_MIXTURE]}
         for row_id, seq, kind, position, ingredient, code, mg, said in session.execute(ENTRIES, asked).all():
             detail = json.loads(said) if SAYS_MORE.search(said) else NOTHING
-            entry = BatchEntry(seq, KINDS[kind], SOMETIME, "", position, ingredient, code or "", mg or 0, detail)
+            entry = BatchEntry(
+                seq,
+                KINDS[kind],
+                at=SOMETIME,
+                by="",
+                position=position,
+                key=ingredient,
+                code=code or "",
+                mg=mg or 0,
+                detail=detail,
+            )
             entries.setdefault(row_id, []).append(entry)
         found = session.execute(FILLED if each_bottle else FILLED_ALIKE, {"ids": ids}).all()
         for batch_id, number, mg, state, place, holder, holder_id, count in found:
-            one = Container(number, grams(mg), state, place, holder, holder_id, count)
+            one = Container(
+                number, grams(mg), state=state, place=place, holder=holder, holder_id=holder_id, count=count
+            )
             bottles.setdefault(batch_id, []).append(one)
     return tuple(
-        BatchFlow(number, name, made_on, tuple(entries.get(row_id, ())), tuple(bottles.get(row_id, ())))
+        BatchFlow(
+            number,
+            name,
+            made_on=made_on,
+            entries=tuple(entries.get(row_id, ())),
+            bottles=tuple(bottles.get(row_id, ())),
+        )
         for row_id, number, name, made_on in heads
     )

@@ -115,4 +115,4 @@ def _jar(row: JarRow) -> Jar:
         else:
             entries.append(NoteEntry(note.id, read))
     asked = row.asked if isinstance(row.asked, dict) else {}
-    return Jar(row.id, row.name, row.begun_on, dict(asked), tuple(entries), tuple(unread))
+    return Jar(row.id, row.name, begun_on=row.begun_on, asked=dict(asked), entries=tuple(entries), unread=tuple(unread))

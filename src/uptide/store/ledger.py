@@ -132,9 +132,9 @@ def movements_of(session: Session, code: str) -> tuple[MovementEntry, ...]:
         MovementEntry(
             row.id,
             _movement(row),
-            row.happened_on,
-            row.entered_by,
-            row.reverses,
+            on=row.happened_on,
+            by=row.entered_by,
+            reverses=row.reverses,
             taken_back=row.id in gone,
             elsewhere=row.token.startswith(ELSEWHERE),
         )

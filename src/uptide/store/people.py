@@ -206,9 +206,15 @@ def begin_test(
     if site not in SITES:
         raise UptideError(f"“{site}” is no place for a patch test; known are {', '.join(SITES)}.")
     row = PatchTestRow(
-        wearer_id=person_id, blend_id=blend[0], blend_version=blend[1], protocol=protocol, site=site,
-        begun_at=begun_at, note=note.strip(), suspects=list(contents),
-    )  # fmt: skip
+        wearer_id=person_id,
+        blend_id=blend[0],
+        blend_version=blend[1],
+        protocol=protocol,
+        site=site,
+        begun_at=begun_at,
+        note=note.strip(),
+        suspects=list(contents),
+    )
     session.add(row)
     session.flush()
     return row.id
@@ -272,11 +278,11 @@ def _person(session: Session, row: WearerRow) -> Person:
     return Person(
         row.id,
         replace(wearer, name=_name(row.id, wearer.name), reacted_to=reacted),
-        tests,
-        row.cards[-1].entered_at,
-        tuple((card.entered_at, wearer_from_json(card.said)[0]) for card in row.cards[:-1]),
-        unread,
-        half_asked(row.cards[-1].said),
+        tests=tests,
+        since=row.cards[-1].entered_at,
+        earlier=tuple((card.entered_at, wearer_from_json(card.said)[0]) for card in row.cards[:-1]),
+        unread=unread,
+        half_asked=half_asked(row.cards[-1].said),
     )
 
 
@@ -285,7 +291,15 @@ def _test(session: Session, row: PatchTestRow) -> PatchTest:
     looks = plan(PROTOCOLS.get(row.protocol, UNKNOWN), row.begun_at, seen)
     blend = session.get(BlendRow, row.blend_id)
     return PatchTest(
-        row.id, row.blend_id, blend.name if blend else "", row.blend_version, row.protocol, row.site, row.begun_at,
-        row.note, tuple(key for key in row.suspects if isinstance(key, str)), looks,
-        outcome(looks, ended=row.ended_at is not None),
-    )  # fmt: skip
+        row.id,
+        row.blend_id,
+        blend_name=blend.name if blend else "",
+        version=row.blend_version,
+        protocol=row.protocol,
+        site=row.site,
+        begun_at=row.begun_at,
+        note=row.note,
+        suspects=tuple(key for key in row.suspects if isinstance(key, str)),
+        looks=looks,
+        outcome=outcome(looks, ended=row.ended_at is not None),
+    )

@@ -182,12 +182,12 @@ def _quick(question: str, habits: Habits, facts: Catalogue, store: Session, shel
     known = Known(
         facts.ingredients,
         facts.names,
-        habits,
-        {wearer.name: wearer for wearer in wearers(store)},
-        facts.product_names,
-        today(),
-        lambda product, wearer: facts.usage_of(product, today(), wearer),
-        lambda recipe, wearer: assess_here(recipe, facts, store, wearer=wearer),
+        habits=habits,
+        people={wearer.name: wearer for wearer in wearers(store)},
+        products=facts.product_names,
+        today=today(),
+        usage_of=lambda product, wearer: facts.usage_of(product, today(), wearer),
+        assess=lambda recipe, wearer: assess_here(recipe, facts, store, wearer=wearer),
     )
     try:
         found = ask(question, known)

@@ -107,7 +107,9 @@ def _bring(batch: BatchIn, blend_id: int, shelf: Shelf, store: Session) -> None:
     fill_bottles(store, shelf.facts, number)
     people = {name.casefold(): person for person, name in names_of_people(store)}
     for each in batch.notes:
-        said = BottleNote(0, each.on, each.kind, each.detail, people.get(each.whom.casefold()), each.whom)
+        said = BottleNote(
+            0, each.on, kind=each.kind, detail=each.detail, wearer=people.get(each.whom.casefold()), whom=each.whom
+        )
         note(store, shelf.facts, f"{number}-{each.bottle}", said)
 
 

@@ -155,7 +155,9 @@ def pour_on(store: Session, jar_id: int, name: str, ask: JarAsk) -> None:
 def jar_today(jar: Jar, facts: Catalogue, day: date) -> JarUnderWay | None:
     """A stored jar as it stands on a day; None where what was asked of it can be read no more."""
     try:
-        return JarUnderWay(JarPlan(ask_from_json(jar.asked, facts)), jar.begun_on, jar.notes, day, jar.readings)
+        return JarUnderWay(
+            JarPlan(ask_from_json(jar.asked, facts)), jar.begun_on, notes=jar.notes, today=day, readings=jar.readings
+        )
     except UptideError:
         return None
 

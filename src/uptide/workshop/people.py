@@ -46,7 +46,16 @@ def _bring_test(name: str, test: TestIn, number: int, catalogue: Catalogue, stor
     if any((known.blend_id, known.version) == blend and known.begun_at == begun for known in person.tests):
         return False
     contents = contents_of(catalogue, store, *blend)
-    test_id = begin_test(store, number, blend, test.protocol, test.site, begun, contents, test.note)
+    test_id = begin_test(
+        store,
+        number,
+        blend=blend,
+        protocol=test.protocol,
+        site=test.site,
+        begun_at=begun,
+        contents=contents,
+        note=test.note,
+    )
     for look in test.looks:
         note_look(store, number, test_id, look.look - 1, look.saw, look.note)
     return True

@@ -73,7 +73,15 @@ class Scale:
         times = IN_GRAMS[seen.unit]
         moments = tuple((each.at, times * each.value, each.stable) for each in self._port.history())
         fell_from, fell_at = self._fell or (0.0, None)
-        return OnScale(times * seen.value, seen.stable, seen.is_net, "", moments, fell_from, fell_at)
+        return OnScale(
+            times * seen.value,
+            seen.stable,
+            is_net=seen.is_net,
+            fault="",
+            moments=moments,
+            fell_from=fell_from,
+            fell_at=fell_at,
+        )
 
     def _watch(self, seen: Seen) -> None:
         """Keep what rested on it when it falls to nothing: somebody pressed its tare, or took everything off."""

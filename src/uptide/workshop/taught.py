@@ -94,7 +94,15 @@ def what_it_taught(store: Session) -> Taught:
 def _finished(store: Session) -> Iterable[Finished]:
     for row, turned in ended_bottles(store):
         if row.ends_on is not None and row.ended_on is not None:
-            yield Finished(row.number, row.name, row.made_on, row.ends_on, row.turns_on, row.ended_on, turned=turned)
+            yield Finished(
+                row.number,
+                row.name,
+                made_on=row.made_on,
+                foreseen_on=row.ends_on,
+                turns_on=row.turns_on,
+                ended_on=row.ended_on,
+                turned=turned,
+            )
 
 
 def _costs(store: Session, lots: Mapping[str, Lot]) -> Iterable[Cost]:
@@ -110,7 +118,14 @@ def _costs(store: Session, lots: Mapping[str, Lot]) -> Iterable[Cost]:
                 total += price.per_gram * amount
                 currencies.add(price.currency)
         if flow.made and len(currencies) == 1:
-            yield Cost(flow.number, flow.name, flow.made_on, total, currencies.pop(), unpriced / flow.made)
+            yield Cost(
+                flow.number,
+                flow.name,
+                made_on=flow.made_on,
+                total=total,
+                currency=currencies.pop(),
+                unpriced=unpriced / flow.made,
+            )
 
 
 def _thrown(store: Session, lots: Mapping[str, Lot]) -> Iterable[Thrown]:
@@ -130,4 +145,4 @@ def _thrown(store: Session, lots: Mapping[str, Lot]) -> Iterable[Thrown]:
         price = lots[code].unit_price if code in lots else None
         amount = grams(-mg)
         cost = None if price is None else price.per_gram * amount
-        yield Thrown(code, on, amount, why, cost, price.currency if price is not None else "")
+        yield Thrown(code, on, grams=amount, why=why, cost=cost, currency=price.currency if price is not None else "")

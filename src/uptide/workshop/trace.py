@@ -128,7 +128,9 @@ def _of_lot(lot: Lot, poured: Mapping[int, Mapping[str, float]]) -> JarFlow:
     if not into and infusion is not None and infusion.oil_lot:
         into = {infusion.oil_lot: lot.bought_g * (1 - dissolved)}
     name = f"jar {number}" if number else f"the jar of lot {lot.code}"
-    return JarFlow(number, name, into, sum(into.values()), lot.code, lot.bought_g, dissolved)
+    return JarFlow(
+        number, name, poured=into, oil=sum(into.values()), lot=lot.code, out=lot.bought_g, dissolved=dissolved
+    )
 
 
 def _with_all_oil(store: Session, facts: Catalogue, jar: JarFlow) -> JarFlow:

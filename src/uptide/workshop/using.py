@@ -116,7 +116,7 @@ def _shares(store: Session, shelf: Shelf) -> Iterator[_OwnBlend]:
                 key = row.ingredient.stock_key
                 shares[key] = shares.get(key, 0.0) + (row.grams or 0.0) / found.total_grams
         density = found.total_grams / found.total_millilitres
-        yield _OwnBlend(blend.id, blend.newest.number, blend.name, density, shares)
+        yield _OwnBlend(blend.id, blend.newest.number, name=blend.name, density=density, shares=shares)
 
 
 def _uses(each: StandingLot, blends: Sequence[_OwnBlend]) -> Iterator[Uses]:
@@ -126,5 +126,7 @@ def _uses(each: StandingLot, blends: Sequence[_OwnBlend]) -> Iterator[Uses]:
         share = fsum(own.shares.get(key, 0.0) for key in each.item.stands_for)
         if share > 0:
             grams = each.lot.left_g / share
-            found.append(Uses(own.id, own.version, own.name, share, grams, grams / own.density))
+            found.append(
+                Uses(own.id, own.version, name=own.name, share=share, grams=grams, millilitres=grams / own.density)
+            )
     yield from sorted(found, key=lambda use: -use.share)[:BLENDS]

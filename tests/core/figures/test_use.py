@@ -123,7 +123,7 @@ def test_the_dispenser_suits_the_thing(rows: tuple[str, ...], kind: str, word: s
 
 
 def test_walls_are_judged_by_where_it_stands() -> None:
-    sill = Storage("sill", (24.0,) * 12, 5.0, Light.SUNNY, Glass.CLEAR)
+    sill = Storage("sill", (24.0,) * 12, swing=5.0, light=Light.SUNNY, glass=Glass.CLEAR)
     lit = finding(weighed("100 g jojoba oil", kind="bottle", storage=sill), "dispenser")
     amber = finding(weighed("100 g jojoba oil", kind="bottle", storage=replace(sill, glass=Glass.AMBER)), "dispenser")
     wet = finding(weighed("100 g jojoba oil", product="shower-oil", kind="pump"), "dispenser")

@@ -34,13 +34,21 @@ def known(catalogue: Catalogue) -> Known:
 
 def known_of(catalogue: Catalogue) -> Known:
     return Known(
-        catalogue.ingredients, catalogue.names, Habits(), {"Ines": INES}, catalogue.product_names, TODAY,
-        lambda product, wearer: catalogue.usage_of(product, TODAY, wearer),
-        lambda recipe, wearer: assess(
-            recipe, catalogue.ingredients, catalogue.names, draws=standard_draws(),
+        catalogue.ingredients,
+        catalogue.names,
+        habits=Habits(),
+        people={"Ines": INES},
+        products=catalogue.product_names,
+        today=TODAY,
+        usage_of=lambda product, wearer: catalogue.usage_of(product, TODAY, wearer),
+        assess=lambda recipe, wearer: assess(
+            recipe,
+            catalogue.ingredients,
+            catalogue.names,
+            draws=standard_draws(),
             usage=catalogue.usage_context(recipe, TODAY, wearer),
         ),
-    )  # fmt: skip
+    )
 
 
 @pytest.mark.parametrize(

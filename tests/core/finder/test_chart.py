@@ -27,10 +27,13 @@ def apart(one: str, other: str) -> float:
 @pytest.mark.parametrize(
     ("near", "like", "far"),
     [
-        ("olive", "camellia", "grapeseed"), ("grapeseed", "safflower", "olive"), ("coconut", "babassu", "shea-butter"),
-        ("flaxseed", "perilla", "sunflower"), ("shea-butter", "mango-butter", "coconut"),
+        ("olive", "camellia", "grapeseed"),
+        ("grapeseed", "safflower", "olive"),
+        ("coconut", "babassu", "shea-butter"),
+        ("flaxseed", "perilla", "sunflower"),
+        ("shea-butter", "mango-butter", "coconut"),
     ],
-)  # fmt: skip
+)
 def test_near_means_alike(near: str, like: str, far: str) -> None:
     """Oils that every handbook puts into one class."""
     assert apart(near, like) < 0.5 * apart(near, far)

@@ -36,7 +36,13 @@ def look(tried: Recipe, wearer: Wearer) -> Assessment:
 
 
 def pantry(*on_hand: str) -> Pantry:
-    return Pantry(FACTS.ingredients, FACTS.names, FACTS.safety, TODAY, dict.fromkeys(on_hand, (("A-1", 100.0),)))
+    return Pantry(
+        FACTS.ingredients,
+        FACTS.names,
+        tables=FACTS.safety,
+        today=TODAY,
+        on_hand=dict.fromkeys(on_hand, (("A-1", 100.0),)),
+    )
 
 
 def made(
@@ -157,9 +163,12 @@ SCENTED = st.sampled_from(
 
 @settings(max_examples=25)
 @given(
-    st.lists(OILS, min_size=1, max_size=4, unique=True), st.lists(SCENTED, max_size=3, unique=True),
-    st.integers(1, 30), st.sampled_from(sorted(AIMS)), st.booleans(),
-)  # fmt: skip
+    st.lists(OILS, min_size=1, max_size=4, unique=True),
+    st.lists(SCENTED, max_size=3, unique=True),
+    st.integers(1, 30),
+    st.sampled_from(sorted(AIMS)),
+    st.booleans(),
+)
 def test_no_making_over_adds_a_stop_or_loses_a_row(
     oils: list[str], scents: list[str], drops: int, aim: str, infant: bool
 ) -> None:

@@ -30,7 +30,7 @@ def jar(
     also: tuple[Charge, ...] = (),
 ) -> JarUnderWay:
     ask = JarAsk(PLANTS[plant], state, OILS["olive"], method=method, grams=50.0, oil_grams=500.0, also=also)
-    return JarUnderWay(JarPlan(ask), BEGUN, notes, BEGUN + timedelta(days=days), readings)
+    return JarUnderWay(JarPlan(ask), BEGUN, notes=notes, today=BEGUN + timedelta(days=days), readings=readings)
 
 
 def note(kind: NoteKind, grams: float | None = None, day: int = 1, words: str = "") -> JarNote:

@@ -38,8 +38,8 @@ HEAT = [
     (HeatStep(110, 0.25), (3.18, 10.4, 4.37, 1.09, 1.12, 30.2, 4.84)),
     (HeatStep(20, 6 * 168), (3.52, 11.5, 4.83, 1.2, 1.24, 33.5, 5.35)),
     (HeatStep(25, 3 * 168), (2.95, 9.63, 4.06, 1.01, 1.04, 28.1, 4.49)),
-    (HeatStep(30, 3 * 168, Light.SUNNY, Glass.CLEAR, 1.67), (88.3, 100, 73.9, 13.8, 61.5, 152, 81)),
-    (HeatStep(30, 3 * 168, Light.SUNNY, Glass.AMBER, 1.67), (20.2, 39.8, 21, 4.01, 11.8, 90.4, 24.3)),
+    (HeatStep(30, 3 * 168, light=Light.SUNNY, glass=Glass.CLEAR, air=1.67), (88.3, 100, 73.9, 13.8, 61.5, 152, 81)),
+    (HeatStep(30, 3 * 168, light=Light.SUNNY, glass=Glass.AMBER, air=1.67), (20.2, 39.8, 21, 4.01, 11.8, 90.4, 24.3)),
 ]
 SEVEN = ("olive", "sunflower", "sesame", "coconut", "jojoba", "flaxseed", "almond-sweet")
 

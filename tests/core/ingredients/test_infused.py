@@ -27,7 +27,13 @@ from uptide.core.skin.wearer import ANYONE, Ticks, Wearer
 
 FACTS = shipped_catalogue()
 TODAY = date(2026, 11, 26)
-WORT = Steeped("St John's wort", "Hypericum perforatum", "Hypericum Perforatum Flower Extract", 0.125, "#a3172a")
+WORT = Steeped(
+    "St John's wort",
+    "Hypericum perforatum",
+    inci="Hypericum Perforatum Flower Extract",
+    strength=0.125,
+    colour="#a3172a",
+)
 WARM = (HeatStep(50, 6),)
 
 

@@ -163,8 +163,11 @@ def test_a_board_shows_what_is_asked_for() -> None:
     one = thing("A", 30, place="fridge", holder="Wren", opened_on=TODAY, look_on=TODAY)
     assert Shown().holds(one, TODAY)
     for shown in (
-        Shown(kind="bottle"), Shown(place="store"), Shown(holder="Bo"), Shown(month="2027-01"),
-    ):  # fmt: skip
+        Shown(kind="bottle"),
+        Shown(place="store"),
+        Shown(holder="Bo"),
+        Shown(month="2027-01"),
+    ):
         assert not shown.holds(one, TODAY)
     full = Shown(kind="lot", place="fridge", holder="Wren", soon=True, open=True, look=True, month="2026-12")
     assert full.holds(one, TODAY)

@@ -135,8 +135,10 @@ def test_the_finding_is_the_verdict() -> None:
     finding = assessment.finding("keeps_months")
 
     assert (finding.value, finding.low, finding.high) == (
-        assessment.shelf_life.months, assessment.shelf_life.low, assessment.shelf_life.high,
-    )  # fmt: skip
+        assessment.shelf_life.months,
+        assessment.shelf_life.low,
+        assessment.shelf_life.high,
+    )
     assert {entry.name for entry in finding.inputs} >= {"Rosehip seed oil", "Jojoba oil (liquid wax)"}
 
 

@@ -48,7 +48,9 @@ def entry(
 
 
 def batch(*entries: BatchEntry) -> BatchRecord:
-    return BatchRecord("20261127-1", 1, 1, date(2026, 11, 27), "Bo", AT, PLAN, entries)
+    return BatchRecord(
+        "20261127-1", 1, version=1, made_on=date(2026, 11, 27), made_by="Bo", planned_at=AT, plan=PLAN, entries=entries
+    )
 
 
 def test_a_pour_is_split_over_two_lots_and_done_when_it_is_in_its_band() -> None:

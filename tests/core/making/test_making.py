@@ -74,10 +74,14 @@ def test_a_blend_with_nothing_in_it_makes_no_batch(weigh: Weigh) -> None:
 
 def test_a_label_lists_inci_by_mass_each_once_and_names_the_allergy_family(weigh: Weigh) -> None:
     label = make_label(
-        "Bath oil", "Bath oil, floating", left_on=False,
+        "Bath oil",
+        "Bath oil, floating",
+        left_on=False,
         assessment=weigh("2 tbsp almond\n1 tbsp jojoba\n2 tbsp sweet almond oil\n6 drops geranium"),
-        size_ml=30, batch_code="20261124-1", made_on=date(2026, 11, 24),
-    )  # fmt: skip
+        size_ml=30,
+        batch_code="20261124-1",
+        made_on=date(2026, 11, 24),
+    )
 
     assert label.ingredients[:2] == ("Prunus Amygdalus Dulcis Oil", "Simmondsia Chinensis Seed Oil")
     assert label.ingredients[2] == "Pelargonium Graveolens Flower Oil"

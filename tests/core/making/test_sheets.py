@@ -24,11 +24,11 @@ def test_every_label_lies_on_its_paper_and_none_on_another(sheet: Sheet) -> None
         assert 0 <= left <= width - sheet.width + 0.05
         assert 0 <= top <= height - sheet.height + 0.05
     assert len(set(places)) == sheet.count
-    assert sheet.pitch_x >= sheet.width
-    assert sheet.pitch_y >= sheet.height
+    assert sheet.pitch[0] >= sheet.width
+    assert sheet.pitch[1] >= sheet.height
     # Centred: as much is left on the right as on the left, to a tenth of a millimetre.
     right = width - max(left for left, _ in places) - sheet.width
-    assert right == pytest.approx(sheet.left, abs=0.11)
+    assert right == pytest.approx(sheet.corner[0], abs=0.11)
     assert min(sheet.written) > 15
 
 

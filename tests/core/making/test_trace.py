@@ -27,17 +27,19 @@ DAY = date(2026, 11, 27)
 
 
 def pour(seq: int, code: str, grams: float, **detail: object) -> BatchEntry:
-    return BatchEntry(seq, EntryKind.POUR, AT, "", seq, code, code, round(1000 * grams), detail)
+    return BatchEntry(
+        seq, EntryKind.POUR, at=AT, by="", position=seq, key=code, code=code, mg=round(1000 * grams), detail=detail
+    )
 
 
 def batch(number: str, *entries: BatchEntry, bottles: tuple[Container, ...] = ()) -> BatchFlow:
-    return BatchFlow(number, "Dune", DAY, entries, bottles)
+    return BatchFlow(number, "Dune", made_on=DAY, entries=entries, bottles=bottles)
 
 
 def test_a_worked_trace_through_a_jar_into_a_bottle() -> None:
     # 460 of 500 g in the jar are O-1 (92 %), 409.3 g were strained, 180 g of it went into 600 g: 27.6 % of the batch is
     # O-1, 25.25 g of a bottle of 91.5 g; 376.6 g went on, 83.44 g into plant and loss.
-    jar = JarFlow(1, "Calendula", {"O-1": 460.0, "O-2": 40.0}, 500.0, "J-1", 409.3)
+    jar = JarFlow(1, "Calendula", poured={"O-1": 460.0, "O-2": 40.0}, oil=500.0, lot="J-1", out=409.3)
     made = batch("1", pour(1, "J-1", 180), pour(2, "X", 420), bottles=(Container("1-1", 91.5),))
     lots = {"O-1": LotFlow("O-1", "Olive", 460.0, 0.0), "J-1": LotFlow("J-1", "Calendula in olive", 409.3, 229.3)}
     trace = Trace("O-1", lots, (jar,), (made,))
@@ -51,7 +53,7 @@ def test_a_worked_trace_through_a_jar_into_a_bottle() -> None:
 
 
 def test_what_of_a_plant_dissolved_is_no_oil() -> None:
-    jar = JarFlow(1, "Resin", {"O-1": 100.0}, 100.0, "J-1", 108.0, dissolved=0.08)
+    jar = JarFlow(1, "Resin", poured={"O-1": 100.0}, oil=100.0, lot="J-1", out=108.0, dissolved=0.08)
     assert jar.share_of("O-1") == pytest.approx(0.92)
     assert JarFlow(2, "empty", {}, 0.0).share_of("O-1") == 0
 
@@ -78,7 +80,7 @@ def workshops(draw: st.DrawFn) -> Trace:
     into_jar, out = draw(grams), draw(st.floats(0.1, 1.0))
     jar = JarFlow(1, "a jar", {"L": into_jar, "Z": draw(grams)}, 0.0)
     oil = sum(jar.poured.values())
-    jar = JarFlow(1, "a jar", jar.poured, oil, "J", out * oil)
+    jar = JarFlow(1, "a jar", poured=jar.poured, oil=oil, lot="J", out=out * oil)
     first_l, first_j, other = draw(grams), draw(st.floats(0, 1)) * jar.out, draw(grams)
     entries = [pour(1, "L", first_l), pour(2, "J", first_j), pour(3, "", other)]
     removed = draw(st.floats(0, 0.9)) * (first_l + first_j + other)
@@ -93,7 +95,7 @@ def workshops(draw: st.DrawFn) -> Trace:
     left, thrown, hand = draw(grams), draw(grams), draw(grams)
     poured = first.poured["L"] + second.poured["L"] + into_jar
     lots = {
-        "L": LotFlow("L", "olive", left + thrown + hand + poured, left, thrown, hand),
+        "L": LotFlow("L", "olive", came=left + thrown + hand + poured, left=left, thrown_out=thrown, by_hand=hand),
         "J": LotFlow("J", "infused", jar.out, jar.out - first.poured["J"]),
         "B-1": LotFlow("B-1", "rest", first.leftover, first.leftover - second.poured["B-1"]),
     }

@@ -123,7 +123,7 @@ def test_e21_light_on_olive_oil(oils: Oils) -> None:
 def test_e22_what_heat_and_a_sunny_sill_cost(oils: Oils) -> None:
     assert life_spent(oils["sunflower"], [HeatStep(50, 6)]) == four(0.0135)
     assert life_spent(oils["sunflower"], [HeatStep(110, 0.25)]) == four(0.1036)
-    sill = HeatStep(30, 21 * 24, Light.SUNNY, Glass.CLEAR, 1.67)
+    sill = HeatStep(30, 21 * 24, light=Light.SUNNY, glass=Glass.CLEAR, air=1.67)
     assert life_spent(oils["olive"], [sill]) == four(0.8826)
 
 

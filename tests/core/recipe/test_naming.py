@@ -68,8 +68,11 @@ def test_a_base_with_two_meanings_is_assumed_and_the_answer_is_infused_too(row: 
 
     assert (assumed.status, assumed.questions[0].assumed) == (RowStatus.READ, "sunflower")
     assert {option.value for option in assumed.questions[0].options} == {
-        "sunflower", "sunflower-mid-oleic", "sunflower-high-oleic", "none",
-    }  # fmt: skip
+        "sunflower",
+        "sunflower-mid-oleic",
+        "sunflower-high-oleic",
+        "none",
+    }
     assert answered.past is not None
     assert "infused" in answered.remark
 

@@ -16,11 +16,25 @@ from uptide.core.recipe.resolve import resolve
 CATALOGUE = shipped_catalogue()
 ROWS = st.lists(
     st.sampled_from(
-        ["2 tbsp grapeseed", "15 g jojoba", "10 to 14 drops lavender", "2 droppers rosehip", "3% castor", "1.5% argan",
-         "2 parts almond", "1 part apricot", "1 tsp squalane", "1/10 bottle camellia", "a blob of benzoin", "zorgblat"]
+        [
+            "2 tbsp grapeseed",
+            "15 g jojoba",
+            "10 to 14 drops lavender",
+            "2 droppers rosehip",
+            "3% castor",
+            "1.5% argan",
+            "2 parts almond",
+            "1 part apricot",
+            "1 tsp squalane",
+            "1/10 bottle camellia",
+            "a blob of benzoin",
+            "zorgblat",
+        ]
     ),
-    min_size=1, max_size=7, unique=True,
-)  # fmt: skip
+    min_size=1,
+    max_size=7,
+    unique=True,
+)
 
 
 def test_a_percent_row_is_that_percent_of_the_whole(weigh: Weigh) -> None:

@@ -32,8 +32,18 @@ def purpose(product: str, **use: Any) -> Purpose:
 
 def part(key: str, percent: float, item: Ingredient | None = None) -> Part:
     item = item or FACTS.ingredient(key)
-    row = Row(0, f"{percent} % {key}", RowStatus.READ, Line(key), item, grams=percent, grams_low=percent,
-              grams_high=percent, millilitres=percent / item.density, percent_mass=percent)  # fmt: skip
+    row = Row(
+        0,
+        f"{percent} % {key}",
+        status=RowStatus.READ,
+        line=Line(key),
+        ingredient=item,
+        grams=percent,
+        grams_low=percent,
+        grams_high=percent,
+        millilitres=percent / item.density,
+        percent_mass=percent,
+    )
     return Part(row, item, percent, percent)
 
 
@@ -54,7 +64,16 @@ def case_of(
     rest = 100 - sum(shares.values())
     if base and rest > 0:
         parts.append(part(base, rest))
-    return Case(tuple(parts), purpose(product, **use), wearer, FACTS.safety, today, words, material, total_grams=100.0)
+    return Case(
+        tuple(parts),
+        purpose(product, **use),
+        wearer=wearer,
+        tables=FACTS.safety,
+        today=today,
+        words=words,
+        material=material,
+        total_grams=100.0,
+    )
 
 
 @pytest.fixture

@@ -191,8 +191,15 @@ class Maker:
             limit = TABLES.scents["lemon"].phototoxic_limit
             assert limit is not None
             self.shares["lemon"] = limit * (low + high) / 2
-        made = case_of(self.shares, self.product, wearer or self.wearer, base=self.base, words=" ".join(self.words),
-                       material=self.material, **self.use)  # fmt: skip
+        made = case_of(
+            self.shares,
+            self.product,
+            wearer or self.wearer,
+            base=self.base,
+            words=" ".join(self.words),
+            material=self.material,
+            **self.use,
+        )
         made = replace(made, **self.changes)
         if self.past is None and not self.plant:
             return made

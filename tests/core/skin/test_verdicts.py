@@ -22,12 +22,20 @@ def oil(key: str) -> Ingredient:
 @pytest.mark.parametrize(
     ("key", "word"),
     [
-        ("grapeseed", "fast"), ("safflower", "fast"), ("rosehip", "fast"), ("squalane", "fast"),
+        ("grapeseed", "fast"),
+        ("safflower", "fast"),
+        ("rosehip", "fast"),
+        ("squalane", "fast"),
         ("almond-sweet", "medium"),
-        ("apricot-kernel", "medium"), ("argan", "medium"), ("jojoba", "medium"), ("avocado", "rich"),
-        ("olive", "rich"), ("castor", "rich"), ("shea-butter", "rich"),
+        ("apricot-kernel", "medium"),
+        ("argan", "medium"),
+        ("jojoba", "medium"),
+        ("avocado", "rich"),
+        ("olive", "rich"),
+        ("castor", "rich"),
+        ("shea-butter", "rich"),
     ],
-)  # fmt: skip
+)
 def test_how_single_oils_feel(key: str, word: str) -> None:
     found = OnSkin([(10.0, oil(key))]).feel
 

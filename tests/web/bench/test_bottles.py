@@ -189,8 +189,32 @@ def test_a_bottle_past_its_date_says_so(client: TestClient) -> None:
 
 def test_a_supplier_s_best_before_on_the_shelf_is_not_passed(app: FastAPI, client: TestClient) -> None:
     soon = today() + timedelta(days=40)
-    lot = Lot("A-1", "jojoba", "", None, None, soon, 100.0, 50.0, None, "", "")
-    ended = Lot("B-1", "argan", "", None, None, today() - timedelta(days=3), 100.0, 50.0, None, "", "")
+    lot = Lot(
+        "A-1",
+        "jojoba",
+        supplier="",
+        received_on=None,
+        opened_on=None,
+        best_before=soon,
+        bought_g=100.0,
+        left_g=50.0,
+        price=None,
+        currency="",
+        place="",
+    )
+    ended = Lot(
+        "B-1",
+        "argan",
+        supplier="",
+        received_on=None,
+        opened_on=None,
+        best_before=today() - timedelta(days=3),
+        bought_g=100.0,
+        left_g=50.0,
+        price=None,
+        currency="",
+        place="",
+    )
     with app.state.sessions() as session, session.begin():
         put_lots(session, [lot, ended])
     page = words(client.get(saved(client, new="2 tbsp jojoba").split("?")[0]).text)

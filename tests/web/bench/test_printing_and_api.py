@@ -161,7 +161,7 @@ SCHEMA = schemathesis.openapi.from_asgi("/api/openapi.json", DESCRIBED)
 
 
 @SCHEMA.include(path_regex="^/api/(assess|find)").parametrize()
-@settings(max_examples=30, suppress_health_check=list(HealthCheck))
+@settings(max_examples=12, suppress_health_check=list(HealthCheck))
 def test_the_api_keeps_to_its_description(case: schemathesis.Case[Any]) -> None:
     case.call_and_validate()
 
@@ -186,8 +186,16 @@ def test_the_api_and_the_command_share_one_shape(client: TestClient) -> None:
     schema = client.get("/api/openapi.json").json()["components"]["schemas"]["AssessmentOut"]
 
     assert sorted(schema["properties"]) == [
-        "allergens", "assumed", "cautions", "findings", "is_draft", "not_for", "not_understood", "remarks", "rows",
-    ]  # fmt: skip
+        "allergens",
+        "assumed",
+        "cautions",
+        "findings",
+        "is_draft",
+        "not_for",
+        "not_understood",
+        "remarks",
+        "rows",
+    ]
 
 
 def test_the_pdf_of_a_label_prints_what_stands_in_the_form(client: TestClient) -> None:

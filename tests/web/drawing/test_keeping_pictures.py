@@ -46,7 +46,7 @@ def test_the_ebb_steps_down_where_things_end() -> None:
 
 
 def pour(seq: int, code: str, grams: float) -> BatchEntry:
-    return BatchEntry(seq, EntryKind.POUR, AT, "", seq, code, code, round(1000 * grams))
+    return BatchEntry(seq, EntryKind.POUR, at=AT, by="", position=seq, key=code, code=code, mg=round(1000 * grams))
 
 
 def traced(count: int) -> Trace:
@@ -54,9 +54,9 @@ def traced(count: int) -> Trace:
         BatchFlow(
             f"{n}",
             "Dune",
-            DAY,
-            (pour(1, "L", 10.0 + n), pour(2, "J", 5.0)),
-            (
+            made_on=DAY,
+            entries=(pour(1, "L", 10.0 + n), pour(2, "J", 5.0)),
+            bottles=(
                 Container(f"{n}-1", 6.0),
                 Container(f"{n}-2", 4.0, holder="Ines"),
                 Container(f"{n}-3", 2.0, state="gone"),
@@ -65,7 +65,7 @@ def traced(count: int) -> Trace:
         for n in range(1, count + 1)
     )
     direct = sum(batch.poured["L"] for batch in batches)
-    jar = JarFlow(1, "Calendula", {"L": 400.0}, 400.0, "J", 360.0)
+    jar = JarFlow(1, "Calendula", poured={"L": 400.0}, oil=400.0, lot="J", out=360.0)
     lots = {
         "L": LotFlow("L", "Olive", 400.0 + direct + 100.0, 100.0),
         "J": LotFlow("J", "Calendula in olive", 360.0, 360.0 - 5.0 * count),

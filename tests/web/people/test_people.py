@@ -22,8 +22,16 @@ ASKED = ["allergies", "conditions", "medicines", "health", "uses"]
 
 def keep_card(client: TestClient, path: str = "/people", **fields: Any) -> Response:
     """Post a card that was asked everything; `allergies=["tree_nut"]` says yes to it."""
-    plain = {"token": token(client, "/people/new"), "name": "Maren", "others": ASKED, "sensitive": "no",
-             "planning": "no", "breastfeeding": "no", "pregnant": "no", "born": "1994-07-21"}  # fmt: skip
+    plain = {
+        "token": token(client, "/people/new"),
+        "name": "Maren",
+        "others": ASKED,
+        "sensitive": "no",
+        "planning": "no",
+        "breastfeeding": "no",
+        "pregnant": "no",
+        "born": "1994-07-21",
+    }
     ticks = {f"{group}-{key}": "yes" for group in ASKED for key in fields.pop(group, ())}
     return client.post(path, data=plain | ticks | fields)
 

@@ -359,9 +359,12 @@ def test_a_file_with_a_bad_row_changes_nothing(client: TestClient, text: str, wh
 
 def test_an_own_oil_is_kept_typed_into_a_row_and_changed(client: TestClient) -> None:
     form = {
-        "token": token(client, "/shelf/own"), "name": "Rock samphire seed oil", "inci": "Crithmum Maritimum Seed Oil",
-        "table": "Petroselinic acid 42\nOleic 29\nLinoleic 22\nC16:0 7\nnonsense", "tint": "4",
-    }  # fmt: skip
+        "token": token(client, "/shelf/own"),
+        "name": "Rock samphire seed oil",
+        "inci": "Crithmum Maritimum Seed Oil",
+        "table": "Petroselinic acid 42\nOleic 29\nLinoleic 22\nC16:0 7\nnonsense",
+        "tint": "4",
+    }
     page = words(client.post("/shelf/own", data=form).text)
 
     assert "Kept. It can now be typed into a row" in page

@@ -65,8 +65,32 @@ def test_cheap_puts_what_has_a_price_on_top_and_an_open_search_what_is_on_hand(
         put_lots(
             session,
             [
-                Lot("A-1", "olive", "Harrow", day, day, date(2027, 6, 1), 100, 50, 9.0, "GBP", "shelf"),
-                Lot("A-2", "jojoba", "Harrow", day, day, date(2027, 6, 1), 100, 50, 4.0, "GBP", "shelf"),
+                Lot(
+                    "A-1",
+                    "olive",
+                    supplier="Harrow",
+                    received_on=day,
+                    opened_on=day,
+                    best_before=date(2027, 6, 1),
+                    bought_g=100,
+                    left_g=50,
+                    price=9.0,
+                    currency="GBP",
+                    place="shelf",
+                ),
+                Lot(
+                    "A-2",
+                    "jojoba",
+                    supplier="Harrow",
+                    received_on=day,
+                    opened_on=day,
+                    best_before=date(2027, 6, 1),
+                    bought_g=100,
+                    left_g=50,
+                    price=4.0,
+                    currency="GBP",
+                    place="shelf",
+                ),
             ],
         )
 
@@ -130,11 +154,20 @@ def test_the_page_of_an_oil_says_all_that_is_known_of_it(client: TestClient) -> 
     page = words(client.get("/shelf/olive").text)
 
     for said in (
-        "INCI Olea Europaea Fruit Oil", "published 75.0 to 94.0: inside", "clear above 5 °C", "How thick",
-        "Feel on dry skin rich", "Clog rating 2 of 5", "Unsaponifiable matter", "Tocopherols",
-        "Oxidizability (Cox value)", "Induction time at 110 °C", "Nearest by fatty acids",
-        "Nearest in use", "rabbit ears",
-    ):  # fmt: skip
+        "INCI Olea Europaea Fruit Oil",
+        "published 75.0 to 94.0: inside",
+        "clear above 5 °C",
+        "How thick",
+        "Feel on dry skin rich",
+        "Clog rating 2 of 5",
+        "Unsaponifiable matter",
+        "Tocopherols",
+        "Oxidizability (Cox value)",
+        "Induction time at 110 °C",
+        "Nearest by fatty acids",
+        "Nearest in use",
+        "rabbit ears",
+    ):
         assert said in page, said
 
 

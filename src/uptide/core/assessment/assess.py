@@ -164,18 +164,18 @@ def _as_read(
     return Assessment(
         recipe,
         resolution,
-        findings,
-        safety.cautions,
-        _remarks(recipe, resolution),
-        acids,
-        bottle,
-        shelf_life,
-        sets,
-        Looks(colour_in_glass(everything), shades) if everything else None,
-        safety,
-        wearer,
-        day,
-        on_skin,
+        findings=findings,
+        cautions=safety.cautions,
+        remarks=_remarks(recipe, resolution),
+        acids=acids,
+        bottle=bottle,
+        shelf_life=shelf_life,
+        setting=sets,
+        looks=Looks(colour_in_glass(everything), shades) if everything else None,
+        safety=safety,
+        wearer=wearer,
+        day=day,
+        on_skin=on_skin,
     )
 
 
@@ -225,12 +225,12 @@ def _until_settled(
     return Assessment(
         recipe,
         replace(resolution, rows=plain, stated_percent=None),
-        known,
-        safety.cautions,
-        _remarks(recipe, resolution),
-        (),
-        _bottle(resolution) if resolution.container is not None else None,
-        ShelfLife(None, School(recipe.habits.keeps_by), why),
+        findings=known,
+        cautions=safety.cautions,
+        remarks=_remarks(recipe, resolution),
+        acids=(),
+        bottle=_bottle(resolution) if resolution.container is not None else None,
+        shelf_life=ShelfLife(None, School(recipe.habits.keeps_by), why),
         safety=safety,
     )
 
@@ -264,16 +264,16 @@ def _case(
     return Case(
         parts_of(read, resolution.unmeasured),
         purpose,
-        usage.wearer,
-        usage.tables,
-        usage.today,
-        "\n".join(words).lower(),
-        recipe.storage.material,
-        tuple(dict.fromkeys(turned)),
-        tuple(dict.fromkeys(old)),
-        resolution.total_grams,
-        tuple(row.typed for row in unsettled),
-        tuple(row.typed for row in unsettled if _may_be_scent(row, ingredients)),
+        wearer=usage.wearer,
+        tables=usage.tables,
+        today=usage.today,
+        words="\n".join(words).lower(),
+        material=recipe.storage.material,
+        turned=tuple(dict.fromkeys(turned)),
+        old_scents=tuple(dict.fromkeys(old)),
+        total_grams=resolution.total_grams,
+        unsettled=tuple(row.typed for row in unsettled),
+        may_be_scent=tuple(row.typed for row in unsettled if _may_be_scent(row, ingredients)),
         waiting=tuple(row.typed for row in resolution.waiting),
         held=tuple(
             (row.ingredient.name, row.ingredient.held)
@@ -371,14 +371,16 @@ def _bottle(resolution: Resolution, kind: str = PLAIN) -> Bottle | None:
             Pour(
                 row,
                 item,
-                item.phase,
-                volume,
-                filled + volume,
-                container.height_mm(filled),
-                container.height_mm(filled + volume),
+                phase=item.phase,
+                millilitres=volume,
+                fill_to_ml=filled + volume,
+                bottom_mm=container.height_mm(filled),
+                top_mm=container.height_mm(filled + volume),
             )
         )
         filled += volume
     over = filled - container.size_ml
     past_shoulder = over if exceeds(over, FULL * container.size_ml) else 0.0
-    return Bottle(container, tuple(pours), past_shoulder, max(0.0, -over), is_assumed)
+    return Bottle(
+        container, tuple(pours), past_shoulder_ml=past_shoulder, room_ml=max(0.0, -over), is_assumed=is_assumed
+    )

@@ -90,17 +90,17 @@ def acid_findings(acids: tuple[AcidPart, ...], fatty: list[tuple[float, Ingredie
         value = None if why else sum(part.percent for part in chosen)
         low, high = (None, None) if value is None else lots.band_of({part.acid for part in chosen})
         return Finding(
-            key,
-            title,
-            value,
-            low,
-            high,
-            "% of fatty acids",
-            "fatty_acids_by_yield",
-            inputs,
-            sources,
-            confidence,
-            why,
+            key=key,
+            title=title,
+            value=value,
+            low=low,
+            high=high,
+            unit="% of fatty acids",
+            method="fatty_acids_by_yield",
+            inputs=inputs,
+            sources=sources,
+            confidence=confidence,
+            remark=why,
         )
 
     by_class = {
@@ -112,10 +112,20 @@ def acid_findings(acids: tuple[AcidPart, ...], fatty: list[tuple[float, Ingredie
         *by_class.values(),
         share("oleic_share", "Oleic", [part for part in acids if part.acid.code == OLEIC]),
         share("linoleic_share", "Linoleic", [part for part in acids if part.acid.code == LINOLEIC]),
-        Finding("fatty_acid_mass", "Fatty acids in it", bound, None, None, "g/100 g", "fatty_acid_mass",
-                tuple(Input(p.acid.common_name, p.grams_per_100g, "g/100 g") for p in acids),
-                sources, confidence, why),
-    )  # fmt: skip
+        Finding(
+            key="fatty_acid_mass",
+            title="Fatty acids in it",
+            value=bound,
+            low=None,
+            high=None,
+            unit="g/100 g",
+            method="fatty_acid_mass",
+            inputs=tuple(Input(p.acid.common_name, p.grams_per_100g, "g/100 g") for p in acids),
+            sources=sources,
+            confidence=confidence,
+            remark=why,
+        ),
+    )
 
 
 def grams_of_acid(fatty: Sequence[tuple[float, Ingredient]], *codes: str) -> float:
@@ -189,18 +199,20 @@ def fatty_mean(key: str, title: str, unit: str, method: str, fatty: list[tuple[f
     why = _why_unknown(fatty)
     total = sum(mass for mass, _, _ in known)
     if why or not total:
-        return Finding(key, title, None, None, None, unit, method, remark=why or NO_OIL)
+        return Finding(
+            key=key, title=title, value=None, low=None, high=None, unit=unit, method=method, remark=why or NO_OIL
+        )
     value = sum(mass * value_of(lipid) for mass, _, lipid in known) / total
     low, high = _titration_band(key, known)
     inputs = tuple(
         Input(
             item.name,
             value_of(lipid),
-            unit,
-            100 * mass / total,
-            lipid.acids.shares[0].source if lipid.acids else item.source,
-            lipid.lipid_class.replace("_", " "),
-            item.confidence,
+            unit=unit,
+            share=100 * mass / total,
+            source=lipid.acids.shares[0].source if lipid.acids else item.source,
+            locator=lipid.lipid_class.replace("_", " "),
+            confidence=item.confidence,
         )
         for mass, item, lipid in known
     )
@@ -210,6 +222,15 @@ def fatty_mean(key: str, title: str, unit: str, method: str, fatty: list[tuple[f
         remark = f"{remark} Conjugated acids: a Wijs titration reads lower than this.".strip()
     confidence = least_confidence(item.confidence for _, item, _ in known)
     return Finding(
-        key, title, value, low, high, unit, method, inputs,
-        cited(inputs, method.replace("_", "-")), confidence, remark,
-    )  # fmt: skip
+        key=key,
+        title=title,
+        value=value,
+        low=low,
+        high=high,
+        unit=unit,
+        method=method,
+        inputs=inputs,
+        sources=cited(inputs, method.replace("_", "-")),
+        confidence=confidence,
+        remark=remark,
+    )

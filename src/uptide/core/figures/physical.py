@@ -87,7 +87,15 @@ def _thick(item: Ingredient, temperature: float) -> ThickPart | None:
         source, locator, confidence = first.source, first.locator, first.confidence
     else:
         source, locator, confidence = "fasina-2008", "model, from the fatty acids", "low"
-    return ThickPart(item, value, log(value) + ratio, bool(points), source, locator, confidence)
+    return ThickPart(
+        item,
+        value,
+        lots=log(value) + ratio,
+        measured=bool(points),
+        source=source,
+        locator=locator,
+        confidence=confidence,
+    )
 
 
 def viscosity(fatty: list[tuple[float, Ingredient]], temperature: float = ROOM_CELSIUS) -> Finding:
@@ -96,17 +104,26 @@ def viscosity(fatty: list[tuple[float, Ingredient]], temperature: float = ROOM_C
     key, unit, method = f"viscosity_{temperature:g}c", "mPa·s", "arrhenius_viscosity"
     total = fsum(mass for mass, _ in fatty)
     if not total:
-        return Finding(key, title, None, None, None, unit, method, remark=NO_OIL)
+        return Finding(key=key, title=title, value=None, low=None, high=None, unit=unit, method=method, remark=NO_OIL)
     found = [(mass, item, _thick(item, temperature)) for mass, item in fatty]
     missing = [item.name for mass, item, part in found if part is None]
     gone = fsum(mass for mass, _, part in found if part is None) / total
     solid = solid_at(fatty, temperature)
     if exceeds(gone, UNKNOWN_ALLOWED):
         why = f"Unknown: no viscosity of {listed(missing)} is known, and its class has no model."
-        return Finding(key, title, None, None, None, unit, method, remark=why)
+        return Finding(key=key, title=title, value=None, low=None, high=None, unit=unit, method=method, remark=why)
     parts = [(mass, part) for mass, _, part in found if part is not None]
     inputs = tuple(
-        Input(p.item.name, p.value, unit, 100 * mass / total, p.source, p.locator, p.confidence) for mass, p in parts
+        Input(
+            p.item.name,
+            p.value,
+            unit=unit,
+            share=100 * mass / total,
+            source=p.source,
+            locator=p.locator,
+            confidence=p.confidence,
+        )
+        for mass, p in parts
     )
     held = fsum(mass for mass, _ in parts)
     value = blend_viscosity((mass, part.value) for mass, part in parts)
@@ -116,13 +133,31 @@ def viscosity(fatty: list[tuple[float, Ingredient]], temperature: float = ROOM_C
     remark = "Model." if not all(part.measured for _, part in parts) else ""
     if solid is not None and solid >= 0.5:
         return Finding(
-            key, title, None, None, None, unit, method, inputs, cited(inputs), "low",
-            f"Unknown: at {temperature:g} °C {solid:.0f} % of it is solid fat; a paste has no one viscosity.",
-        )  # fmt: skip
+            key=key,
+            title=title,
+            value=None,
+            low=None,
+            high=None,
+            unit=unit,
+            method=method,
+            inputs=inputs,
+            sources=cited(inputs),
+            confidence="low",
+            remark=f"Unknown: at {temperature:g} °C {solid:.0f} % of it is solid fat; a paste has no one viscosity.",
+        )
     return Finding(
-        key, title, value, low * (1 - error), high * (1 + error), unit, method, inputs, cited(inputs),
-        least_confidence(part.confidence for _, part in parts), remark,
-    )  # fmt: skip
+        key=key,
+        title=title,
+        value=value,
+        low=low * (1 - error),
+        high=high * (1 + error),
+        unit=unit,
+        method=method,
+        inputs=inputs,
+        sources=cited(inputs),
+        confidence=least_confidence(part.confidence for _, part in parts),
+        remark=remark,
+    )
 
 
 def viscosity_line(fatty: list[tuple[float, Ingredient]]) -> tuple[tuple[float, float], ...]:
@@ -140,7 +175,9 @@ def refractive_index(fatty: list[tuple[float, Ingredient]]) -> Finding:
     key, title, method = "refractive_index_20c", "Refractive index at 20 °C", "mean_refractive_index"
     total = fsum(mass for mass, _ in fatty)
     if not total:
-        return Finding(key, title, None, None, None, "", method, remark=NO_OIL, decimals=4)
+        return Finding(
+            key=key, title=title, value=None, low=None, high=None, unit="", method=method, remark=NO_OIL, decimals=4
+        )
     known, missing = [], []
     for mass, item in fatty:
         point = next(iter(item.properties.get("refractive_index", ())), None)
@@ -151,17 +188,36 @@ def refractive_index(fatty: list[tuple[float, Ingredient]]) -> Finding:
         known.append((mass, item, at_20, point))
     if exceeds(fsum(mass for mass, _ in missing) / total, UNKNOWN_ALLOWED):
         why = f"Unknown: no refractive index of {listed([name for _, name in missing])} is in the catalogue."
-        return Finding(key, title, None, None, None, "", method, remark=why, decimals=4)
+        return Finding(
+            key=key, title=title, value=None, low=None, high=None, unit="", method=method, remark=why, decimals=4
+        )
     held = fsum(mass for mass, _, _, _ in known)
     value = fsum(mass * index for mass, _, index, _ in known) / held
     inputs = tuple(
-        Input(item.name, index, "", 100 * mass / total, point.source, point.locator, point.confidence)
+        Input(
+            item.name,
+            index,
+            unit="",
+            share=100 * mass / total,
+            source=point.source,
+            locator=point.locator,
+            confidence=point.confidence,
+        )
         for mass, item, index, point in known
     )
     return Finding(
-        key, title, value, value - INDEX_ERROR, value + INDEX_ERROR, "", method, inputs, cited(inputs),
-        least_confidence(point.confidence for _, _, _, point in known), decimals=4,
-    )  # fmt: skip
+        key=key,
+        title=title,
+        value=value,
+        low=value - INDEX_ERROR,
+        high=value + INDEX_ERROR,
+        unit="",
+        method=method,
+        inputs=inputs,
+        sources=cited(inputs),
+        confidence=least_confidence(point.confidence for _, _, _, point in known),
+        decimals=4,
+    )
 
 
 def colour_in_glass(read: list[tuple[float, Ingredient]], depth: float = 1.0) -> str:
@@ -187,11 +243,18 @@ def tint(
     tone = tone or TINTED_SKIN
     key, title, unit, method = "skin_tint", f"Tint on {tone} skin", "ΔE", "tint_by_strength"
     if not read:
-        return Finding(key, title, None, None, None, unit, method, remark=NO_OIL)
+        return Finding(key=key, title=title, value=None, low=None, high=None, unit=unit, method=method, remark=NO_OIL)
     total = fsum(mass for mass, _ in read)
     seen = difference(SKIN_TONES[tone], (shades or tints(read))[tone])
     inputs = tuple(
-        Input(item.name, item.appearance.tint, "of 10", 100 * mass / total, "common-practice", item.appearance.words)
+        Input(
+            item.name,
+            item.appearance.tint,
+            unit="of 10",
+            share=100 * mass / total,
+            source="common-practice",
+            locator=item.appearance.words,
+        )
         for mass, item in read
         if item.appearance is not None
     )
@@ -199,7 +262,17 @@ def tint(
     stains = f" {listed(strong)} can stain cloth." if strong else ""
     word = tint_word(seen)
     return Finding(
-        key, title, seen, seen / 2, seen * 2, unit, method, inputs, ("tint-model", "common-practice"), "low",
-        f"{word[:1].upper()}{word[1:]}.{stains}", word=word,
+        key=key,
+        title=title,
+        value=seen,
+        low=seen / 2,
+        high=seen * 2,
+        unit=unit,
+        method=method,
+        inputs=inputs,
+        sources=("tint-model", "common-practice"),
+        confidence="low",
+        remark=f"{word[:1].upper()}{word[1:]}.{stains}",
+        word=word,
         other="By the dropper: two of a strong orange oil in 60 mL for fair skin, five or six for a glow.",
-    )  # fmt: skip
+    )

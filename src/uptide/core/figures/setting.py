@@ -123,14 +123,24 @@ def _of_oils(fatty: Fatty, found: Setting | None) -> Finding:
     key, title = "solid_fat_content_22c", "Solid fat (set and cloud)"
     unit, method = "% solid at 22 °C", "solid_fat_dilution"
     if found is None:
-        return Finding(key, title, None, None, None, unit, method, remark=NO_OIL)
+        return Finding(key=key, title=title, value=None, low=None, high=None, unit=unit, method=method, remark=NO_OIL)
     if found.reason:
-        return _waxed(fatty, found.reason) or Finding(key, title, None, None, None, unit, method, remark=found.reason)
+        return _waxed(fatty, found.reason) or Finding(
+            key=key, title=title, value=None, low=None, high=None, unit=unit, method=method, remark=found.reason
+        )
     here = next(solid for _, at, solid, _ in found.places if at == 22)
     curved = [(mass, item) for mass, item in fatty if item.melting is not None]
     total = fsum(mass for mass, _ in fatty)
     inputs = tuple(
-        Input(item.name, item.melting.solid(22), "% alone", 100 * mass / total, "melting-literature", "", "medium")
+        Input(
+            item.name,
+            item.melting.solid(22),
+            unit="% alone",
+            share=100 * mass / total,
+            source="melting-literature",
+            locator="",
+            confidence="medium",
+        )
         for mass, item in curved
         if item.melting is not None
     )
@@ -143,11 +153,20 @@ def _of_oils(fatty: Fatty, found: Setting | None) -> Finding:
     skin = next(solid for _, at, solid, _ in found.places if at == SKIN_CELSIUS)
     melts = "" if not reaches(skin, MELTS_BELOW) else f" On the skin {skin:.0f} % stays solid, which is felt as drag."
     return Finding(
-        key, title, here, max(0.0, here - FEW_PERCENT), min(100.0, here + FEW_PERCENT), unit, method, inputs,
-        ("melting-literature",), "low" if curved else "medium",
-        f"{words[:1].upper()}{words[1:]}.{clear}{melts}{supercooled}",
-        word=in_a_word(found), other=BY_HAND,
-    )  # fmt: skip
+        key=key,
+        title=title,
+        value=here,
+        low=max(0.0, here - FEW_PERCENT),
+        high=min(100.0, here + FEW_PERCENT),
+        unit=unit,
+        method=method,
+        inputs=inputs,
+        sources=("melting-literature",),
+        confidence="low" if curved else "medium",
+        remark=f"{words[:1].upper()}{words[1:]}.{clear}{melts}{supercooled}",
+        word=in_a_word(found),
+        other=BY_HAND,
+    )
 
 
 def in_a_word(found: Setting) -> str:
@@ -178,7 +197,15 @@ def _waxed(fatty: Fatty, reason: str) -> Finding | None:
     if counted is None:
         return None
     inputs = tuple(
-        Input(item.name, strength or 0.0, "of beeswax", 100 * mass / total, "common-practice", "from memory", "low")
+        Input(
+            item.name,
+            strength or 0.0,
+            unit="of beeswax",
+            share=100 * mass / total,
+            source="common-practice",
+            locator="from memory",
+            confidence="low",
+        )
         for mass, item, strength in waxes
     )
     word = next(word for bound, word in WAXED if not reaches(counted, bound))
@@ -196,18 +223,18 @@ def _waxed(fatty: Fatty, reason: str) -> Finding | None:
     )
     holds += butters
     return Finding(
-        "solid_fat_content_22c",
-        "Solid fat (set and cloud)",
-        None,
-        None,
-        None,
-        "% solid at 22 °C",
-        "wax_by_share",
-        inputs,
-        ("common-practice",),
-        "low",
-        f"{say_number(counted, 2)} % wax, counted as beeswax.{holds} Try a drop on a cold plate before it is poured. "
-        f"{reason}",
+        key="solid_fat_content_22c",
+        title="Solid fat (set and cloud)",
+        value=None,
+        low=None,
+        high=None,
+        unit="% solid at 22 °C",
+        method="wax_by_share",
+        inputs=inputs,
+        sources=("common-practice",),
+        confidence="low",
+        remark=f"{say_number(counted, 2)} % wax, counted as beeswax.{holds} Try a drop on a cold plate before it is "
+        f"poured. {reason}",
         word=word,
         other=BY_HAND,
     )

@@ -23,11 +23,11 @@ def totals(resolution: Resolution, read: list[tuple[Row, Ingredient]]) -> tuple[
         Input(
             item.name,
             item.density,
-            "g/mL",
-            row.percent_mass,
-            item.density_basis.source,
-            item.density_basis.locator,
-            item.density_basis.confidence,
+            unit="g/mL",
+            share=row.percent_mass,
+            source=item.density_basis.source,
+            locator=item.density_basis.locator,
+            confidence=item.density_basis.confidence,
         )
         for row, item in read
     )
@@ -37,21 +37,77 @@ def totals(resolution: Resolution, read: list[tuple[Row, Ingredient]]) -> tuple[
     if not read:
         why = NOTHING_YET
         return (
-            Finding("total_mass", "Total mass", None, None, None, "g", "sum_of_rows", remark=why),
-            Finding("total_volume", "Total volume", None, None, None, "mL", "additive_volume", remark=why),
             Finding(
-                "density_20c", "Density at 20 °C", None, None, None, "g/mL", "additive_specific_volume", remark=why
+                key="total_mass",
+                title="Total mass",
+                value=None,
+                low=None,
+                high=None,
+                unit="g",
+                method="sum_of_rows",
+                remark=why,
+            ),
+            Finding(
+                key="total_volume",
+                title="Total volume",
+                value=None,
+                low=None,
+                high=None,
+                unit="mL",
+                method="additive_volume",
+                remark=why,
+            ),
+            Finding(
+                key="density_20c",
+                title="Density at 20 °C",
+                value=None,
+                low=None,
+                high=None,
+                unit="g/mL",
+                method="additive_specific_volume",
+                remark=why,
             ),
         )
     density = blend_density([(mass, item.density) for mass, item in grams])
     return (
-        Finding("total_mass", "Total mass", resolution.total_grams, low, high, "g", "sum_of_rows", masses,
-                ("nist-sp-811", "metric-spoons"), confidence),
-        Finding("total_volume", "Total volume", resolution.total_millilitres, low / density, high / density, "mL",
-                "additive_volume", densities, ("additive-volumes",), confidence),
-        Finding("density_20c", "Density at 20 °C", density, density - DENSITY_ERROR, density + DENSITY_ERROR, "g/mL",
-                "additive_specific_volume", densities, cited(densities, "additive-volumes"), confidence, decimals=3),
-    )  # fmt: skip
+        Finding(
+            key="total_mass",
+            title="Total mass",
+            value=resolution.total_grams,
+            low=low,
+            high=high,
+            unit="g",
+            method="sum_of_rows",
+            inputs=masses,
+            sources=("nist-sp-811", "metric-spoons"),
+            confidence=confidence,
+        ),
+        Finding(
+            key="total_volume",
+            title="Total volume",
+            value=resolution.total_millilitres,
+            low=low / density,
+            high=high / density,
+            unit="mL",
+            method="additive_volume",
+            inputs=densities,
+            sources=("additive-volumes",),
+            confidence=confidence,
+        ),
+        Finding(
+            key="density_20c",
+            title="Density at 20 °C",
+            value=density,
+            low=density - DENSITY_ERROR,
+            high=density + DENSITY_ERROR,
+            unit="g/mL",
+            method="additive_specific_volume",
+            inputs=densities,
+            sources=cited(densities, "additive-volumes"),
+            confidence=confidence,
+            decimals=3,
+        ),
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,24 +144,43 @@ def scent(read: list[tuple[Row, Ingredient]], left_open: str = "") -> Finding:
     scents = [(row, item) for row, item in read if item.phase is Phase.SCENT]
     title, unit = "Scent, at most", "% by mass"
     if not read:
-        return Finding("scent_share", title, None, None, None, unit, "scent_by_mass", remark=NOTHING_YET)
+        return Finding(
+            key="scent_share",
+            title=title,
+            value=None,
+            low=None,
+            high=None,
+            unit=unit,
+            method="scent_by_mass",
+            remark=NOTHING_YET,
+        )
     mass = ScentMass.of(read)
     inputs = tuple(Input(item.name, row.grams_high or 0.0, "g at most", row.percent_mass) for row, item in scents)
     if left_open:
         why = f"Unknown: at least {say_number(mass.share(mass.low), 3)} %. {left_open}"
-        return Finding("scent_share", title, None, None, None, unit, "scent_by_mass", inputs, remark=why)
+        return Finding(
+            key="scent_share",
+            title=title,
+            value=None,
+            low=None,
+            high=None,
+            unit=unit,
+            method="scent_by_mass",
+            inputs=inputs,
+            remark=why,
+        )
     return Finding(
-        "scent_share",
-        title,
-        mass.share(mass.high),
-        mass.share(mass.low),
-        mass.share(mass.high),
-        unit,
-        "scent_by_mass",
-        inputs,
-        ("common-practice",),
-        "medium",
-        f"As counted here, {say_number(mass.share(mass.typical), 3)} %; finer drops make it less."
+        key="scent_share",
+        title=title,
+        value=mass.share(mass.high),
+        low=mass.share(mass.low),
+        high=mass.share(mass.high),
+        unit=unit,
+        method="scent_by_mass",
+        inputs=inputs,
+        sources=("common-practice",),
+        confidence="medium",
+        remark=f"As counted here, {say_number(mass.share(mass.typical), 3)} %; finer drops make it less."
         if scents
         else "No scent in it.",
         decimals=2,
@@ -118,7 +193,15 @@ def cost(read: list[tuple[Row, Ingredient]], prices: Mapping[str, Price]) -> Fin
     missing = [item.name for _, item in read if item.key not in prices]
     currencies = {price.currency for _, _, price in priced}
     inputs = tuple(
-        Input(item.name, price.per_gram, f"{price.currency}/g", row.percent_mass, "person", price.origin, "high")
+        Input(
+            item.name,
+            price.per_gram,
+            unit=f"{price.currency}/g",
+            share=row.percent_mass,
+            source="person",
+            locator=price.origin,
+            confidence="high",
+        )
         for row, item, price in priced
     )
     unit = next(iter(currencies)) if len(currencies) == 1 else ""
@@ -131,5 +214,16 @@ def cost(read: list[tuple[Row, Ingredient]], prices: Mapping[str, Price]) -> Fin
         why = f"Unknown: the prices are in {listed(sorted(currencies))}."
     value = None if why else sum((row.grams or 0.0) * price.per_gram for row, _, price in priced)
     return Finding(
-        "cost", "Cost", value, None, None, unit, "sum_of_prices", inputs, ("person",), "high", why, decimals=2
+        key="cost",
+        title="Cost",
+        value=value,
+        low=None,
+        high=None,
+        unit=unit,
+        method="sum_of_prices",
+        inputs=inputs,
+        sources=("person",),
+        confidence="high",
+        remark=why,
+        decimals=2,
     )

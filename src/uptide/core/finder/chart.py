@@ -94,7 +94,7 @@ class OilChart:
         values, vectors = np.linalg.eigh(np.cov(drawn.T))
         narrow, wide = np.sqrt(np.maximum(values, 0.0)) * TWO_IN_THREE
         turn = float(np.degrees(np.arctan2(vectors[1, 1], vectors[0, 1])))
-        return Place(x, y, float(wide), float(narrow), turn)
+        return Place(x, y, wide=float(wide), narrow=float(narrow), turn=turn)
 
     def longest(self, count: int, profiles: Iterable[Mapping[str, float]]) -> tuple[str, ...]:
         """The acids that move oils most on the chart: their reach from the middle times the most that any oil has."""

@@ -107,9 +107,13 @@ class Filtered:
 
 
 def read_filter(
-    text: str, portraits: Mapping[str, OilProfile], names: NameIndex, on_hand: frozenset[str] = frozenset(),
-    prices: Prices | None = None, whom: Whom | None = None,
-) -> Filter:  # fmt: skip
+    text: str,
+    portraits: Mapping[str, OilProfile],
+    names: NameIndex,
+    on_hand: frozenset[str] = frozenset(),
+    prices: Prices | None = None,
+    whom: Whom | None = None,
+) -> Filter:
     """Read what is asked of the shelf; never raises.
 
     `whom` reads somebody (“Ines”, “oily skin”, “pregnancy”) and gives words and what passes for them; None if nobody.
@@ -125,10 +129,10 @@ def read_filter(
     return Filter(
         tuple(reader.conditions),
         tuple(reader.name_words),
-        reader.example,
-        reader.likeness,
-        tuple(reader.not_read),
-        reader.by_price,
+        example=reader.example,
+        likeness=reader.likeness,
+        not_read=tuple(reader.not_read),
+        by_price=reader.by_price,
     )
 
 

@@ -60,8 +60,11 @@ KIND_WORDS = {
     "hydrocarbons": "hydrocarbon", "hydrocarbon": "hydrocarbon",
 }  # fmt: skip
 FEEL_WORDS: Mapping[str, frozenset[int]] = {word: frozenset({rank}) for rank, word in FEELS.items()} | {
-    "slow": frozenset({4}), "heavy": frozenset({4}), "light": frozenset({1, 2}), "lightweight": frozenset({1, 2}),
-}  # fmt: skip
+    "slow": frozenset({4}),
+    "heavy": frozenset({4}),
+    "light": frozenset({1, 2}),
+    "lightweight": frozenset({1, 2}),
+}
 # What people hold of oils by tradition, as they ask for it: a temper, or a season of the year.
 TRADITIONS = {
     "warming": "warming",

@@ -112,9 +112,9 @@ def reformulate(aim: Aim, recipe: Recipe, wearer: Wearer, pantry: Pantry, look: 
     return Variant(
         aim,
         _remarks_as_typed(state.recipe, recipe),
-        tuple(_merged(found, before, state.assessment)),
-        before,
-        state.assessment,
+        changes=tuple(_merged(found, before, state.assessment)),
+        before=before,
+        after=state.assessment,
     )
 
 
@@ -131,7 +131,7 @@ def _merged(found: list[Change], before: Assessment, after: Assessment) -> Itera
                 else ()
             )
             effects = (*name, *_effects(first.ingredient, now))
-            yield Change(first.index, first.typed, own[-1].after, why, effects)
+            yield Change(first.index, first.typed, after=own[-1].after, why=why, effects=effects)
 
 
 def _effects(before: Ingredient | None, after: Ingredient | None) -> tuple[str, ...]:

@@ -69,7 +69,18 @@ def _figures(plan: JarPlan) -> Iterator[Finding]:
 def _figure(method: str, title: str, value: float | None, unit: str, inputs: Sequence[Input]) -> Finding:
     """A figure of a plant; all that is known of one is low in confidence."""
     key, sources = method.replace("_", "-"), cited(inputs)
-    return Finding(key, title, value, None, None, unit, method, tuple(inputs), sources, confidence="low")
+    return Finding(
+        key=key,
+        title=title,
+        value=value,
+        low=None,
+        high=None,
+        unit=unit,
+        method=method,
+        inputs=tuple(inputs),
+        sources=sources,
+        confidence="low",
+    )
 
 
 def _each(plan: JarPlan, what: str, unit: str, of: Callable[[Charge], float]) -> tuple[Input, ...]:

@@ -31,13 +31,13 @@ class PlantForm:
 FORMS: Mapping[str, PlantForm] = {
     form.key: form
     for form in (
-        PlantForm("flower", 2.5, 0.35, 1.40, 0.50),
-        PlantForm("leaf", 2.5, 0.35, 1.40, 0.50),
-        PlantForm("needle", 1.6, 0.45, 1.40, 0.80),
-        PlantForm("root", 1.2, 0.55, 1.40, 1.00),
-        PlantForm("seed", 1.05, 0.65, 1.30, 1.10),
-        PlantForm("powder", 1.2, 0.75, 1.40, 1.25),
-        PlantForm("resin", 1.0, 0.70, 1.07, 1.07),
+        PlantForm("flower", 2.5, packed_most=0.35, solid=1.40, with_air=0.50),
+        PlantForm("leaf", 2.5, packed_most=0.35, solid=1.40, with_air=0.50),
+        PlantForm("needle", 1.6, packed_most=0.45, solid=1.40, with_air=0.80),
+        PlantForm("root", 1.2, packed_most=0.55, solid=1.40, with_air=1.00),
+        PlantForm("seed", 1.05, packed_most=0.65, solid=1.30, with_air=1.10),
+        PlantForm("powder", 1.2, packed_most=0.75, solid=1.40, with_air=1.25),
+        PlantForm("resin", 1.0, packed_most=0.70, solid=1.07, with_air=1.07),
     )
 }
 

@@ -118,7 +118,9 @@ def due_of(jar: JarUnderWay) -> tuple[Task, ...]:
                 continue
             since = None if each.standing is Standing.DONE else since or each.on
             if each.standing is Standing.DUE:
-                found.append(Task(each.words, since or each.on, each.how, NOTED_BY.get(work), each.grams))
+                found.append(
+                    Task(each.words, since or each.on, how=each.how, noted_by=NOTED_BY.get(work), grams=each.grams)
+                )
     return tuple(sorted(found, key=lambda task: task.since))
 
 

@@ -81,11 +81,17 @@ def certified_profile(
     elif known > 0:
         shares += [
             Share(
-                share.acid, share.low / known * rest, share.typical / known * rest, share.high / known * rest,
-                share.source, "not on the certificate: its usual part of what is left", "low", share.range_source,
+                share.acid,
+                share.low / known * rest,
+                typical=share.typical / known * rest,
+                high=share.high / known * rest,
+                source=share.source,
+                locator="not on the certificate: its usual part of what is left",
+                confidence="low",
+                range_source=share.range_source,
             )
             for share in others
-        ]  # fmt: skip
+        ]
     else:
         raise ProfileError(
             f"The acids sum to {total:.1f} %, and nothing is known of the other {100 - total:.1f} %; "
@@ -94,11 +100,19 @@ def certified_profile(
     whole = sum(share.typical for share in shares)
     return FattyAcidProfile(
         tuple(
-            Share(s.acid, s.low / whole, s.typical / whole, s.high / whole, s.source, s.locator, s.confidence,
-                  s.range_source)
+            Share(
+                s.acid,
+                s.low / whole,
+                typical=s.typical / whole,
+                high=s.high / whole,
+                source=s.source,
+                locator=s.locator,
+                confidence=s.confidence,
+                range_source=s.range_source,
+            )
             for s in shares
         )
-    )  # fmt: skip
+    )
 
 
 def _measured(acid: FattyAcid, amount: AcidAmount, locator: str) -> Share:
@@ -107,7 +121,15 @@ def _measured(acid: FattyAcid, amount: AcidAmount, locator: str) -> Share:
     else:
         spread = max(LEAST_POINTS, RELATIVE * amount.typical)
         low, high = max(0.0, amount.typical - spread), min(100.0, amount.typical + spread)
-    return Share(acid, low / 100, amount.typical / 100, high / 100, "person", locator, "high")
+    return Share(
+        acid,
+        low / 100,
+        typical=amount.typical / 100,
+        high=high / 100,
+        source="person",
+        locator=locator,
+        confidence="high",
+    )
 
 
 def acids_problem(certificate: Certificate, base: Ingredient, acids: Mapping[str, FattyAcid]) -> str:
@@ -139,13 +161,26 @@ def outliers(certificate: Certificate, base: Ingredient) -> tuple[Outlier, ...]:
         if share is not None and not share.low <= amount.typical / 100 <= share.high:
             source = share.range_source or share.source
             name = share.acid.common_name.capitalize()
-            found.append(Outlier(name, amount.typical, 100 * share.low, 100 * share.high, "% of fatty acids", source))
+            found.append(
+                Outlier(
+                    name,
+                    amount.typical,
+                    low=100 * share.low,
+                    high=100 * share.high,
+                    unit="% of fatty acids",
+                    source=source,
+                )
+            )
     for key, value in certificate.figures.items():
         ranges = base.properties.get(key, ())
         if ranges and ranges[0].low is not None and ranges[0].high is not None and key in COMPARED:
             low, high = ranges[0].low, ranges[0].high
             if not low <= value <= high:
-                found.append(Outlier(FIGURES[key].title, value, low, high, FIGURES[key].unit, ranges[0].source))
+                found.append(
+                    Outlier(
+                        FIGURES[key].title, value, low=low, high=high, unit=FIGURES[key].unit, source=ranges[0].source
+                    )
+                )
     return tuple(sorted(found, key=lambda outlier: -abs(outlier.beyond)))
 
 

@@ -40,7 +40,16 @@ def dilution(active: Ingredient, percent: float, base: Ingredient) -> Ingredient
         kind="mixture",
         inci="",
         density=density,
-        density_basis=Measured(density, None, None, "g/mL", "additive-volumes", title, "medium", 20.0),
+        density_basis=Measured(
+            density,
+            None,
+            high=None,
+            unit="g/mL",
+            source="additive-volumes",
+            locator=title,
+            confidence="medium",
+            temperature=20.0,
+        ),
         base=active.base_key,
         parts=(*_parts(active, share), *_parts(base, 1 - share)),
     )

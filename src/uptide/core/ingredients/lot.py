@@ -107,7 +107,16 @@ def lot_ingredient(lot: Lot, base: Ingredient, acids: Mapping[str, FattyAcid], t
         usual = base.lipid.acids if base.lipid else None
         lipid = certified_lipid(base, certified_profile(certificate.acids, acids, usual, f"lot {lot.code}, {on}"))
     figures = {
-        key: Measured(value, None, None, _unit_of(base, key), "person", f"lot {lot.code}, {on}", "high", 20.0)
+        key: Measured(
+            value,
+            None,
+            high=None,
+            unit=_unit_of(base, key),
+            source="person",
+            locator=f"lot {lot.code}, {on}",
+            confidence="high",
+            temperature=20.0,
+        )
         for key, value in certificate.figures.items()
     }
     density = certificate.figures.get("density")
@@ -172,7 +181,16 @@ def infused_ingredient(
         kind="mixture",
         inci="",
         density=density,
-        density_basis=Measured(density, None, None, "g/mL", "additive-volumes", title, "low", 20.0),
+        density_basis=Measured(
+            density,
+            None,
+            high=None,
+            unit="g/mL",
+            source="additive-volumes",
+            locator=title,
+            confidence="low",
+            temperature=20.0,
+        ),
         lipid=None,
         oxidation=None,
         colour=infusion.colour(plain.colour),

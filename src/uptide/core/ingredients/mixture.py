@@ -31,7 +31,16 @@ def mixture(key: str, name: str, parts: Parts) -> Ingredient:
         kind="mixture",
         inci="",
         density=density,
-        density_basis=Measured(density, None, None, "g/mL", "additive-volumes", name, "medium", 20.0),
+        density_basis=Measured(
+            density,
+            None,
+            high=None,
+            unit="g/mL",
+            source="additive-volumes",
+            locator=name,
+            confidence="medium",
+            temperature=20.0,
+        ),
         source="person",
         parts=tuple((item, grams / total) for item, grams in parts),
     )

@@ -79,7 +79,18 @@ def own_ingredient(own: OwnOil, acids: Mapping[str, FattyAcid], key: str = "") -
         lipid = Lipid(LipidClass.TRIGLYCERIDE, certified_profile(own.acids, acids, None, "as you gave it"))
     density = _density(own, lipid)
     properties = {
-        name: (Measured(value, None, None, FIGURES[name].unit, "person", "as you gave it", "high", 20.0),)
+        name: (
+            Measured(
+                value,
+                None,
+                high=None,
+                unit=FIGURES[name].unit,
+                source="person",
+                locator="as you gave it",
+                confidence="high",
+                temperature=20.0,
+            ),
+        )
         for name, value in own.figures.items()
         if name != "density"
     }
@@ -107,11 +118,38 @@ def own_ingredient(own: OwnOil, acids: Mapping[str, FattyAcid], key: str = "") -
 def _density(own: OwnOil, lipid: Lipid | None) -> Measured:
     given = own.figures.get("density")
     if given is not None:
-        return Measured(given, None, None, "g/mL", "person", "as you gave it", "high", 20.0)
+        return Measured(
+            given,
+            None,
+            high=None,
+            unit="g/mL",
+            source="person",
+            locator="as you gave it",
+            confidence="high",
+            temperature=20.0,
+        )
     if lipid is not None:
         estimated = lund_density(saponification_value(lipid), iodine_value(lipid))
-        return Measured(estimated, None, None, "g/mL", "lund", "model, from the fatty acids", "medium", 20.0)
-    return Measured(USUAL_DENSITY, 0.90, 0.97, "g/mL", "common-practice", "not given: that of a usual oil", "low", 20.0)
+        return Measured(
+            estimated,
+            None,
+            high=None,
+            unit="g/mL",
+            source="lund",
+            locator="model, from the fatty acids",
+            confidence="medium",
+            temperature=20.0,
+        )
+    return Measured(
+        USUAL_DENSITY,
+        0.90,
+        high=0.97,
+        unit="g/mL",
+        source="common-practice",
+        locator="not given: that of a usual oil",
+        confidence="low",
+        temperature=20.0,
+    )
 
 
 def _oxidation(key: str, own: OwnOil, lipid: Lipid | None) -> OilOxidation | None:
@@ -122,6 +160,13 @@ def _oxidation(key: str, own: OwnOil, lipid: Lipid | None) -> OilOxidation | Non
     if hours is None or book.is_inert:
         return book
     return OilOxidation(
-        key, hours, book.lot_class, book.unsaturation, book.tocopherols_gamma, book.tocopherols_alpha, osi_sd=LAB_SD,
-        source="person", confidence="high",
-    )  # fmt: skip
+        key,
+        hours,
+        lot_class=book.lot_class,
+        unsaturation=book.unsaturation,
+        tocopherols_gamma=book.tocopherols_gamma,
+        tocopherols_alpha=book.tocopherols_alpha,
+        osi_sd=LAB_SD,
+        source="person",
+        confidence="high",
+    )

@@ -15,8 +15,8 @@ TREATMENTS: Mapping[str, tuple[HeatStep, ...]] = {
     "oven, 80 °C for 4 h": (HeatStep(80, 4),),
     "pan, 110 °C for 15 min": (HeatStep(110, 0.25, air=1.5),),
     "dark shelf, 6 weeks": (HeatStep(20, 6 * 168),),
-    "sunny sill, clear jar, 3 weeks": (HeatStep(30, 3 * 168, Light.SUNNY, Glass.CLEAR, 1.67),),
-    "sunny sill, amber jar, 3 weeks": (HeatStep(30, 3 * 168, Light.SUNNY, Glass.AMBER, 1.67),),
+    "sunny sill, clear jar, 3 weeks": (HeatStep(30, 3 * 168, light=Light.SUNNY, glass=Glass.CLEAR, air=1.67),),
+    "sunny sill, amber jar, 3 weeks": (HeatStep(30, 3 * 168, light=Light.SUNNY, glass=Glass.AMBER, air=1.67),),
 }
 FRESH_PLANT = "infused with fresh plant"
 OLDEST, HIGHEST = 120.0, 200.0  # months; meq/kg

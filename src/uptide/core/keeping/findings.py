@@ -15,7 +15,19 @@ def fit_to_sell(shelf_life: ShelfLife) -> tuple[Finding, ...]:
     key, title, unit, method = "fit_to_sell", "Fit to sell", "months", "fit_to_sell"
     if shelf_life.months is None or shelf_life.mixture is None:
         why = f"Unknown, so not fit to sell: {shelf_life.reason}"
-        return (Finding(key, title, None, None, None, unit, method, remark=why, word="not fit to sell"),)
+        return (
+            Finding(
+                key=key,
+                title=title,
+                value=None,
+                low=None,
+                high=None,
+                unit=unit,
+                method=method,
+                remark=why,
+                word="not fit to sell",
+            ),
+        )
     holds = shelf_life.months >= SOLD_FOR
     short = SOLD_FOR - shelf_life.months
     said = (
@@ -25,13 +37,13 @@ def fit_to_sell(shelf_life: ShelfLife) -> tuple[Finding, ...]:
     )
     return (
         Finding(
-            key,
-            title,
-            float(shelf_life.months),
-            shelf_life.low,
-            shelf_life.high,
-            unit,
-            method,
+            key=key,
+            title=title,
+            value=float(shelf_life.months),
+            low=shelf_life.low,
+            high=shelf_life.high,
+            unit=unit,
+            method=method,
             sources=("common-practice",),
             confidence="low",
             remark=f"{said} A model is no stability test: keep bottles of each batch and look at them.",
@@ -47,17 +59,31 @@ def shelf_life_findings(shelf_life: ShelfLife, names: Mapping[str, str]) -> tupl
     mixture = shelf_life.mixture
     if mixture is None:
         return tuple(
-            Finding(key, title, None, None, None, unit, "kinetic_life", remark=shelf_life.reason)
+            Finding(
+                key=key,
+                title=title,
+                value=None,
+                low=None,
+                high=None,
+                unit=unit,
+                method="kinetic_life",
+                remark=shelf_life.reason,
+            )
             for key, title, unit in titles
         )
     parts = [part for part in mixture.parts if not part.oil.is_inert]
     hours = tuple(
         Input(
-            names.get(p.oil.key, p.oil.key), p.oil.osi_hours or 0.0, "h at 110 °C", 100 * p.share, p.oil.source,
-            f"{p.oil.lot_class}, Cox value {p.oil.cox:.2f}", p.oil.confidence,
+            names.get(p.oil.key, p.oil.key),
+            p.oil.osi_hours or 0.0,
+            unit="h at 110 °C",
+            share=100 * p.share,
+            source=p.oil.source,
+            locator=f"{p.oil.lot_class}, Cox value {p.oil.cox:.2f}",
+            confidence=p.oil.confidence,
         )
         for p in parts
-    )  # fmt: skip
+    )
     more = (
         Input("Protection factor of what was added", shelf_life.protection, "×"),
         Input("Limit of the peroxide value", mixture.limit_pv, "meq/kg"),
@@ -72,45 +98,45 @@ def shelf_life_findings(shelf_life: ShelfLife, names: Mapping[str, str]) -> tupl
     why = shelf_life.reason or f"Limited by {shelf_life.limited_by}.{trade}"
     return (
         Finding(
-            "keeps_months",
-            "Keeps",
-            float(shelf_life.months or 0),
-            shelf_life.low,
-            shelf_life.high,
-            "months",
-            "kinetic_life",
-            (*hours, *more),
-            sources,
-            "low",
-            why,
+            key="keeps_months",
+            title="Keeps",
+            value=float(shelf_life.months or 0),
+            low=shelf_life.low,
+            high=shelf_life.high,
+            unit="months",
+            method="kinetic_life",
+            inputs=(*hours, *more),
+            sources=sources,
+            confidence="low",
+            remark=why,
             decimals=0,
         ),
         Finding(
-            "cox_value",
-            "Oxidizability (Cox value)",
-            mixture.cox,
-            None,
-            None,
-            "oleic = 1",
-            "cox_value",
-            tuple(Input(names.get(p.oil.key, p.oil.key), p.oil.cox, "", 100 * p.share) for p in parts),
-            ("cox-1980",),
-            "medium",
-            "",
+            key="cox_value",
+            title="Oxidizability (Cox value)",
+            value=mixture.cox,
+            low=None,
+            high=None,
+            unit="oleic = 1",
+            method="cox_value",
+            inputs=tuple(Input(names.get(p.oil.key, p.oil.key), p.oil.cox, "", 100 * p.share) for p in parts),
+            sources=("cox-1980",),
+            confidence="medium",
+            remark="",
             decimals=2,
         ),
         Finding(
-            "induction_time_110c",
-            "Induction time at 110 °C",
-            mixture.induction_hours,
-            mixture.careful_hours,
-            mixture.induction_hours,
-            "h",
-            "pooled_induction",
-            hours,
-            sources,
-            "low",
-            "" if mixture.induction_hours else "Nothing in it can oxidise.",
+            key="induction_time_110c",
+            title="Induction time at 110 °C",
+            value=mixture.induction_hours,
+            low=mixture.careful_hours,
+            high=mixture.induction_hours,
+            unit="h",
+            method="pooled_induction",
+            inputs=hours,
+            sources=sources,
+            confidence="low",
+            remark="" if mixture.induction_hours else "Nothing in it can oxidise.",
             decimals=1,
         ),
     )

@@ -73,7 +73,7 @@ def lot_life(lot: Lot, item: Ingredient, today: date, draws: Draws) -> LotLife:
     read = _read(item)
     if refusal(read, School.COMPUTED) is not None:
         said = dated if lot.best_before else "nothing is known of it"
-        return LotLife(None, supplier, lot.best_before, said, supplier)
+        return LotLife(None, supplier, ends_on=lot.best_before, limited_by=said, typical=supplier)
     mixed = mixture_of(read)
     protection = protection_of(mixed, antioxidants_of(read))
     low, typical = _left(mixed, protection, lot.storage, today.month - 1, draws)
@@ -81,19 +81,40 @@ def lot_life(lot: Lot, item: Ingredient, today: date, draws: Draws) -> LotLife:
     spent, peroxides = _spent(mixed)
     if supplier is not None and supplier < min(low, cap):
         typical = min(typical, supplier)
-        return LotLife(spent, supplier, lot.best_before, dated, typical, peroxides, mixed.limit_pv)
+        return LotLife(
+            spent,
+            supplier,
+            ends_on=lot.best_before,
+            limited_by=dated,
+            typical=typical,
+            peroxides=peroxides,
+            limit=mixed.limit_pv,
+        )
     if low > cap:
         left, said = float(cap), f"the cap of {cap:.0f} months that no promise passes"
     else:
         left, said = low, "the oil itself, typically" if typical <= 0 else "the oil itself, in nine lots of ten"
     ends_on = today + timedelta(days=int(left * DAYS_A_MONTH))
-    return LotLife(spent, left, ends_on, said, typical, peroxides, mixed.limit_pv)
+    return LotLife(
+        spent, left, ends_on=ends_on, limited_by=said, typical=typical, peroxides=peroxides, limit=mixed.limit_pv
+    )
 
 
 def _read(item: Ingredient) -> list[tuple[Row, Ingredient]]:
     """A hundred grams of it as the rows of a blend: what keeps a blend, and what it is refused for, holds for a lot."""
     return [
-        (Row(place, part.name, RowStatus.READ, Line(part.name), part, grams=100 * share, past=part.past), part)
+        (
+            Row(
+                place,
+                part.name,
+                status=RowStatus.READ,
+                line=Line(part.name),
+                ingredient=part,
+                grams=100 * share,
+                past=part.past,
+            ),
+            part,
+        )
         for place, (part, share) in enumerate(item.parts or ((item, 1.0),))
     ]
 

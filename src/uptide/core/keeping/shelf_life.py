@@ -144,11 +144,17 @@ def shelf_life_of(read: Read, storage: Storage, school: School, draws: Draws, hi
     protection = protection_of(oils, added)
     posterior = _learn(oils, storage, protection, history) if history.readings and oils.induction_hours else None
     result = simulate(
-        oils, storage, draws, start_month=history.start_month, protection=protection, moves=history.moves,
+        oils,
+        storage,
+        draws,
+        start_month=history.start_month,
+        protection=protection,
+        moves=history.moves,
         heated=_heat_doses(oils, protection, history),
-        learnt=posterior.sample(draws) if posterior else None, months=horizon(oils, storage, protection),
+        learnt=posterior.sample(draws) if posterior else None,
+        months=horizon(oils, storage, protection),
         rate_shift=history.carried_over,
-    )  # fmt: skip
+    )
     cap = cap_months(oils)
     supplier = min((history.supplier[item.key] for _, item in read if item.key in history.supplier), default=None)
     caps = [cap, *([supplier[0]] if supplier else [])]
@@ -163,28 +169,38 @@ def shelf_life_of(read: Read, storage: Storage, school: School, draws: Draws, hi
     return ShelfLife(
         months,
         quoted,
-        turned,
-        0.0 if turned else result.quantile(0.10),
-        result.quantile(0.50),
-        result.quantile(0.90),
-        computed,
-        trade,
-        trade_oil,
-        _limit(read, oils, storage, draws, protection, history, result, cap, supplier),
-        risk_word(result.quantile(0.50)),
-        _tide(result),
-        oils.limit_pv,
-        oils,
-        protection,
-        added,
-        _ceiling(read, storage),
-        _permeation_rise(read, storage),
-        _used_up(read, storage),
-        posterior,
-        history.carried_over,
-        (*_remarks(read, oils, added, protection, storage), *_unexplained(posterior)),
-        turned,
-        supplier[1] if supplier and supplier[0] < min(cap, result.quantile(0.10)) else "",
+        reason=turned,
+        low=0.0 if turned else result.quantile(0.10),
+        typical=result.quantile(0.50),
+        high=result.quantile(0.90),
+        computed=computed,
+        trade_months=trade,
+        trade_oil=trade_oil,
+        limited_by=_limit(
+            read,
+            oils,
+            storage=storage,
+            draws=draws,
+            protection=protection,
+            history=history,
+            result=result,
+            cap=cap,
+            supplier=supplier,
+        ),
+        risk=risk_word(result.quantile(0.50)),
+        tide=_tide(result),
+        limit_pv=oils.limit_pv,
+        mixture=oils,
+        protection=protection,
+        added=added,
+        closed_ceiling=_ceiling(read, storage),
+        permeation_rise=_permeation_rise(read, storage),
+        used_up_months=_used_up(read, storage),
+        posterior=posterior,
+        carried_over=history.carried_over,
+        remarks=(*_remarks(read, oils, added, protection, storage), *_unexplained(posterior)),
+        turned=turned,
+        dated_lot=supplier[1] if supplier and supplier[0] < min(cap, result.quantile(0.10)) else "",
     )
 
 
@@ -218,9 +234,13 @@ def horizon(oils: OilMixture, storage: Storage, protection: float, reach: float 
     if oils.induction_hours is None:
         return MONTHS
     median = rate.months_to_limit(
-        oils.induction_hours * protection, oils.fresh_pv, oils.limit_pv, sum(storage.celsius) / 12 + 273.15,
-        oxidation_factor=storage.oxidation_factor * oils.rancidity, ageing_factor=storage.ageing_factor,
-    )  # fmt: skip
+        oils.induction_hours * protection,
+        oils.fresh_pv,
+        oils.limit_pv,
+        sum(storage.celsius) / 12 + 273.15,
+        oxidation_factor=storage.oxidation_factor * oils.rancidity,
+        ageing_factor=storage.ageing_factor,
+    )
     return min(MONTHS, int(reach * median) + 6)
 
 

@@ -97,11 +97,11 @@ def draws_of(lipid: Lipid) -> LipidDraws | None:
     return LipidDraws(
         acids,
         shares,
-        100 * IODINE_MOLAR_MASS * double / whole,
-        1000 * esters * KOH_MOLAR_MASS / whole * kept,
-        esters * mass / whole * kept,
-        unsaturation,
-        _mole_mean(shares, acids, [float(acid.carbons) for acid in acids]),
+        iodine_value=100 * IODINE_MOLAR_MASS * double / whole,
+        saponification_value=1000 * esters * KOH_MOLAR_MASS / whole * kept,
+        fatty_acid_yield=esters * mass / whole * kept,
+        double_bonds=unsaturation,
+        carbons=_mole_mean(shares, acids, [float(acid.carbons) for acid in acids]),
     )
 
 

@@ -43,33 +43,84 @@ FIGURES: Mapping[str, Figure] = {
     figure.key: figure
     for figure in (
         Figure(
-            "peroxide_value", "Peroxide value", "meq/kg", 0, 250,
-            r"peroxide(?:\s+(?:value|index|number))?|\bpov?\b|\bpv\b",
+            "peroxide_value",
+            "Peroxide value",
+            unit="meq/kg",
+            least=0,
+            most=250,
+            words=r"peroxide(?:\s+(?:value|index|number))?|\bpov?\b|\bpv\b",
         ),
         Figure(
-            "free_fatty_acids", "Free fatty acids, as oleic", "%", 0, 30,
-            r"free\s+fatty\s+acids?|\bffa\b|free\s+acidity", 2,
-        ),
-        Figure("acid_value", "Acid value", "mg KOH/g", 0, 60, r"acid\s+(?:value|index|number)|\bav\b", 2),
-        Figure(
-            "tocopherols", "Tocopherols", "mg/kg", 0, 20_000,
-            r"(?:total\s+)?(?:mixed\s+)?tocopherols?|vitamin\s+e\b", 0,
-        ),
-        Figure(
-            "induction_time_110c", "Induction time at 110 °C", "h", 0.1, 500,
-            r"induction(?:\s+(?:time|period))?|rancimat|\bosi\b|oxidative\s+stability",
+            "free_fatty_acids",
+            "Free fatty acids, as oleic",
+            unit="%",
+            least=0,
+            most=30,
+            words=r"free\s+fatty\s+acids?|\bffa\b|free\s+acidity",
+            decimals=2,
         ),
         Figure(
-            "iodine_value", "Iodine value", "g I₂/100 g", 0, 260, r"iodine(?:\s+(?:value|index|number))?|\biv\b"
+            "acid_value",
+            "Acid value",
+            unit="mg KOH/g",
+            least=0,
+            most=60,
+            words=r"acid\s+(?:value|index|number)|\bav\b",
+            decimals=2,
         ),
         Figure(
-            "saponification_value", "Saponification value", "mg KOH/g", 0, 400,
-            r"saponification(?:\s+(?:value|index|number))?|\bsv\b|\bsap\b",
+            "tocopherols",
+            "Tocopherols",
+            unit="mg/kg",
+            least=0,
+            most=20_000,
+            words=r"(?:total\s+)?(?:mixed\s+)?tocopherols?|vitamin\s+e\b",
+            decimals=0,
         ),
-        Figure("density", "Density at 20 °C", "g/mL", 0.75, 1.2, r"(?:relative\s+)?density|specific\s+gravity", 3),
-        Figure("refractive_index", "Refractive index at 20 °C", "", 1.4, 1.6, r"refractive\s+index", 4),
+        Figure(
+            "induction_time_110c",
+            "Induction time at 110 °C",
+            unit="h",
+            least=0.1,
+            most=500,
+            words=r"induction(?:\s+(?:time|period))?|rancimat|\bosi\b|oxidative\s+stability",
+        ),
+        Figure(
+            "iodine_value",
+            "Iodine value",
+            unit="g I₂/100 g",
+            least=0,
+            most=260,
+            words=r"iodine(?:\s+(?:value|index|number))?|\biv\b",
+        ),
+        Figure(
+            "saponification_value",
+            "Saponification value",
+            unit="mg KOH/g",
+            least=0,
+            most=400,
+            words=r"saponification(?:\s+(?:value|index|number))?|\bsv\b|\bsap\b",
+        ),
+        Figure(
+            "density",
+            "Density at 20 °C",
+            unit="g/mL",
+            least=0.75,
+            most=1.2,
+            words=r"(?:relative\s+)?density|specific\s+gravity",
+            decimals=3,
+        ),
+        Figure(
+            "refractive_index",
+            "Refractive index at 20 °C",
+            unit="",
+            least=1.4,
+            most=1.6,
+            words=r"refractive\s+index",
+            decimals=4,
+        ),
     )
-}  # fmt: skip
+}
 ACID_VALUE_TO_OLEIC = 0.503  # % of free oleic acid in 1 mg KOH/g: 100 * 282.468 / 56105.6
 
 _CODE = re.compile(
@@ -145,7 +196,14 @@ def read_pasted(text: str, acids: Mapping[str, FattyAcid], constituents: Iterabl
         if "free_fatty_acids" not in figures:
             figures["free_fatty_acids"] = round(ACID_VALUE_TO_OLEIC * value, 4)
             remarks.append(f"An acid value of {value:g} is {ACID_VALUE_TO_OLEIC * value:.2f} % of free oleic acid.")
-    return PastedTable(reader.found, figures, reader.others, reader.dated, tuple(reader.not_read), tuple(remarks))
+    return PastedTable(
+        reader.found,
+        figures,
+        constituents=reader.others,
+        dated_on=reader.dated,
+        not_read=tuple(reader.not_read),
+        remarks=tuple(remarks),
+    )
 
 
 _PER_MILLION = re.compile(r"\b(mg\s*/\s*kg|ppm)\b|µg\s*/\s*g", re.IGNORECASE)

@@ -146,9 +146,19 @@ def _planned(
         said, error = _say(row, item, grams, assessment.recipe.habits)
         drops = row.line.quantity is not None and any(term.unit == "drop" for term in row.line.quantity.terms)
         steps.append(
-            Step(number, row, item, item.phase, grams, grams / item.spoon_density, said, error, poured,
-                 drops and grams / item.spoon_density > DROPS_BY_VOLUME_ML)
-        )  # fmt: skip
+            Step(
+                number,
+                row,
+                ingredient=item,
+                phase=item.phase,
+                grams=grams,
+                millilitres=grams / item.spoon_density,
+                said=said,
+                said_error=error,
+                after_grams=poured,
+                weigh_rather=drops and grams / item.spoon_density > DROPS_BY_VOLUME_ML,
+            )
+        )
     unmeasured = tuple(
         row
         for row in assessment.rows
@@ -157,15 +167,15 @@ def _planned(
     return Batch(
         bottles,
         bottle_ml,
-        loss_percent,
-        order,
-        factor,
-        poured,
-        total_ml,
-        tuple(steps),
-        unmeasured,
-        mixing(order, [step.ingredient for step in steps], assessment.recipe.product),
-        order_words(order, [step.ingredient for step in steps]),
+        loss_percent=loss_percent,
+        order=order,
+        factor=factor,
+        total_grams=poured,
+        total_ml=total_ml,
+        steps=tuple(steps),
+        unmeasured=unmeasured,
+        mixing=mixing(order, [step.ingredient for step in steps], assessment.recipe.product),
+        poured_order=order_words(order, [step.ingredient for step in steps]),
     )
 
 

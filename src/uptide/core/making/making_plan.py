@@ -131,7 +131,9 @@ class MakingPlan:
             found = pick(target.holds_mg, (lot.on_hand for lot in lots), self.ask.day, first)
             for each in found.picks:
                 taken[each.code] = taken.get(each.code, 0) + each.mg
-            lines.append(PlanLine(position, row.typed, item, target, found, lots, row.plant))
+            lines.append(
+                PlanLine(position, row.typed, item=item, target=target, picked=found, lots=lots, plant=row.plant)
+            )
         return tuple(lines)
 
     def _drop_mg(self, item: Ingredient) -> float:

@@ -32,19 +32,25 @@ FL_OZ = 29.5735  # mL
 
 @dataclass(frozen=True, slots=True)
 class Sheet:
-    """A sheet of labels: of what paper, how large, how many across and down, from where on, and how far apart [mm]."""
+    """A sheet of labels: of what paper, how large, how many across and down, how far apart, and from where on [mm]."""
 
     key: str
     paper: str
-    width: float
-    height: float
-    across: int
-    down: int
-    pitch_x: float
-    pitch_y: float
-    left: float
-    top: float
+    size: tuple[float, float]
+    grid: tuple[int, int]
+    pitch: tuple[float, float]
+    corner: tuple[float, float]  # left and top of the first
     is_round: bool = False
+
+    @property
+    def width(self) -> float:
+        """Of a label [mm]."""
+        return self.size[0]
+
+    @property
+    def height(self) -> float:
+        """Of a label [mm]."""
+        return self.size[1]
 
     @property
     def radius(self) -> float:
@@ -54,7 +60,7 @@ class Sheet:
     @property
     def count(self) -> int:
         """Labels on a sheet."""
-        return self.across * self.down
+        return self.grid[0] * self.grid[1]
 
     @property
     def title(self) -> str:
@@ -72,8 +78,8 @@ class Sheet:
 
     def at(self, place: int) -> tuple[float, float]:
         """Left and top of a label on its sheet [mm], by its number from 0."""
-        row, column = divmod(place % self.count, self.across)
-        return self.left + column * self.pitch_x, self.top + row * self.pitch_y
+        row, column = divmod(place % self.count, self.grid[0])
+        return self.corner[0] + column * self.pitch[0], self.corner[1] + row * self.pitch[1]
 
     def sheets_for(self, labels: int, first: int = 0) -> int:
         """Sheets that so many labels take when the first `first` are used already."""
@@ -83,20 +89,34 @@ class Sheet:
 SHEETS: Mapping[str, Sheet] = {
     sheet.key: sheet
     for sheet in (
-        Sheet("a4-63x38", "A4", 63.5, 38.1, 3, 7, 66.0, 38.1, 7.25, 15.15),
-        Sheet("a4-99x38", "A4", 99.1, 38.1, 2, 7, 101.6, 38.1, 4.65, 15.15),
-        Sheet("a4-99x68", "A4", 99.1, 67.7, 2, 4, 101.6, 67.7, 4.65, 13.1),
-        Sheet("a4-63x47", "A4", 63.5, 46.6, 3, 6, 66.0, 46.6, 7.25, 8.7),
-        Sheet("a4-63x72", "A4", 63.5, 72.0, 3, 4, 66.0, 72.0, 7.25, 4.5),
-        Sheet("a4-70x37", "A4", 70.0, 37.0, 3, 8, 70.0, 37.0, 0.0, 0.5),
-        Sheet("a4-46x21", "A4", 45.7, 21.2, 4, 12, 48.2, 21.2, 9.85, 21.3),
-        Sheet("a4-38x21", "A4", 38.1, 21.2, 5, 13, 40.6, 21.2, 4.75, 10.7),
-        Sheet("a4-round-40", "A4", 40.0, 40.0, 4, 6, 48.0, 44.0, 13.0, 18.5, is_round=True),
-        Sheet("a4-round-50", "A4", 50.0, 50.0, 3, 5, 60.0, 55.0, 20.0, 13.5, is_round=True),
-        Sheet("a4-round-60", "A4", 60.0, 60.0, 3, 4, 65.0, 68.0, 10.0, 16.5, is_round=True),
-        Sheet("letter-67x25", "Letter", 66.675, 25.4, 3, 10, 69.85, 25.4, 4.763, 12.7),
-        Sheet("letter-102x51", "Letter", 101.6, 50.8, 2, 5, 106.362, 50.8, 3.969, 12.7),
-        Sheet("letter-round-51", "Letter", 50.8, 50.8, 3, 4, 66.675, 63.5, 15.875, 19.05, is_round=True),
+        Sheet("a4-63x38", "A4", size=(63.5, 38.1), grid=(3, 7), pitch=(66.0, 38.1), corner=(7.25, 15.15)),
+        Sheet("a4-99x38", "A4", size=(99.1, 38.1), grid=(2, 7), pitch=(101.6, 38.1), corner=(4.65, 15.15)),
+        Sheet("a4-99x68", "A4", size=(99.1, 67.7), grid=(2, 4), pitch=(101.6, 67.7), corner=(4.65, 13.1)),
+        Sheet("a4-63x47", "A4", size=(63.5, 46.6), grid=(3, 6), pitch=(66.0, 46.6), corner=(7.25, 8.7)),
+        Sheet("a4-63x72", "A4", size=(63.5, 72.0), grid=(3, 4), pitch=(66.0, 72.0), corner=(7.25, 4.5)),
+        Sheet("a4-70x37", "A4", size=(70.0, 37.0), grid=(3, 8), pitch=(70.0, 37.0), corner=(0.0, 0.5)),
+        Sheet("a4-46x21", "A4", size=(45.7, 21.2), grid=(4, 12), pitch=(48.2, 21.2), corner=(9.85, 21.3)),
+        Sheet("a4-38x21", "A4", size=(38.1, 21.2), grid=(5, 13), pitch=(40.6, 21.2), corner=(4.75, 10.7)),
+        Sheet(
+            "a4-round-40", "A4", size=(40.0, 40.0), grid=(4, 6), pitch=(48.0, 44.0), corner=(13.0, 18.5), is_round=True
+        ),
+        Sheet(
+            "a4-round-50", "A4", size=(50.0, 50.0), grid=(3, 5), pitch=(60.0, 55.0), corner=(20.0, 13.5), is_round=True
+        ),
+        Sheet(
+            "a4-round-60", "A4", size=(60.0, 60.0), grid=(3, 4), pitch=(65.0, 68.0), corner=(10.0, 16.5), is_round=True
+        ),
+        Sheet("letter-67x25", "Letter", size=(66.675, 25.4), grid=(3, 10), pitch=(69.85, 25.4), corner=(4.763, 12.7)),
+        Sheet("letter-102x51", "Letter", size=(101.6, 50.8), grid=(2, 5), pitch=(106.362, 50.8), corner=(3.969, 12.7)),
+        Sheet(
+            "letter-round-51",
+            "Letter",
+            size=(50.8, 50.8),
+            grid=(3, 4),
+            pitch=(66.675, 63.5),
+            corner=(15.875, 19.05),
+            is_round=True,
+        ),
     )
 }
 
@@ -109,7 +129,7 @@ def one_label(width: float, height: float) -> Sheet:
     """
     if not 15 <= width <= 400 or not 10 <= height <= 280:
         raise QuantityError(f"A label of {width:g} × {height:g} mm cannot be set; 15 × 10 to 400 × 280 mm can.")
-    return Sheet("single", "", width, height, 1, 1, width, height, 0.0, 0.0)
+    return Sheet("single", "", size=(width, height), grid=(1, 1), pitch=(width, height), corner=(0.0, 0.0))
 
 
 def letters_of_contents(millilitres: float, region: str, panel_mm2: float) -> float:

@@ -208,20 +208,41 @@ class Trace:
             through = "" if code == self.code else code
             for kind, grams in ((LEFT, lot.left), (THROWN_OUT, lot.thrown_out), (BY_HAND, lot.by_hand)):
                 if grams and share:
-                    found.append(Ended(kind, code, lot.name, share * grams, share, through))
+                    found.append(Ended(kind, code, name=lot.name, grams=share * grams, share=share, through=through))
         for jar in self.jars:
             into = fsum(grams * self.share_of_lot(lot) for lot, grams in jar.poured.items())
             on = jar.out * self.share_of_lot(jar.lot) if jar.lot else 0.0
             if into:
-                found.append(Ended(PLANT, str(jar.number), jar.name, into - on, into / jar.oil, jar.key))
+                found.append(
+                    Ended(PLANT, str(jar.number), name=jar.name, grams=into - on, share=into / jar.oil, through=jar.key)
+                )
         for batch, share in self.reached:
             out = fsum(grams * self.share_of_lot(code) for code, grams in batch.removed.items() if code)
             if out:
-                found.append(Ended(TAKEN_OUT, batch.number, batch.name, out, share, batch.number))
+                found.append(
+                    Ended(TAKEN_OUT, batch.number, name=batch.name, grams=out, share=share, through=batch.number)
+                )
             if batch.loss:
-                found.append(Ended(VESSEL, batch.number, batch.name, share * batch.loss, share, batch.number))
+                found.append(
+                    Ended(
+                        VESSEL,
+                        batch.number,
+                        name=batch.name,
+                        grams=share * batch.loss,
+                        share=share,
+                        through=batch.number,
+                    )
+                )
             found += [
-                Ended(BOTTLE, each.number, batch.name, share * each.grams, share, batch.number, each)
+                Ended(
+                    BOTTLE,
+                    each.number,
+                    name=batch.name,
+                    grams=share * each.grams,
+                    share=share,
+                    through=batch.number,
+                    container=each,
+                )
                 for each in batch.bottles
             ]
         return tuple(found)

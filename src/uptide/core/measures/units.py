@@ -72,7 +72,7 @@ class Unit:
 
 
 def _volume(key: str, singular: str, plural: str, **systems: str) -> Unit:
-    return Unit(key, singular, plural, Dimension.VOLUME, tuple(systems.items()))
+    return Unit(key, singular, plural=plural, dimension=Dimension.VOLUME, by_system=tuple(systems.items()))
 
 
 UNITS = {
@@ -100,11 +100,17 @@ UNITS = {
         _volume("cl", "cL", "cL", any="centilitre"),
         _volume("dl", "dL", "dL", any="decilitre"),
         _volume("l", "L", "L", any="litre"),
-        Unit("mg", "mg", "mg", Dimension.MASS, (("any", "milligram"),)),
-        Unit("g", "g", "g", Dimension.MASS, (("any", "gram"),)),
-        Unit("kg", "kg", "kg", Dimension.MASS, (("any", "kilogram"),)),
-        Unit("oz_weight", "oz by weight", "oz by weight", Dimension.MASS, (("any", "ounce_weight"),)),
-        Unit("lb", "lb", "lb", Dimension.MASS, (("any", "pound"),)),
+        Unit("mg", "mg", plural="mg", dimension=Dimension.MASS, by_system=(("any", "milligram"),)),
+        Unit("g", "g", plural="g", dimension=Dimension.MASS, by_system=(("any", "gram"),)),
+        Unit("kg", "kg", plural="kg", dimension=Dimension.MASS, by_system=(("any", "kilogram"),)),
+        Unit(
+            "oz_weight",
+            "oz by weight",
+            plural="oz by weight",
+            dimension=Dimension.MASS,
+            by_system=(("any", "ounce_weight"),),
+        ),
+        Unit("lb", "lb", plural="lb", dimension=Dimension.MASS, by_system=(("any", "pound"),)),
         Unit("oz", "oz", "oz", Dimension.UNCLEAR),
         Unit("spoon", "spoon", "spoons", Dimension.UNCLEAR),
         Unit("drop", "drop", "drops", Dimension.DROPS),

@@ -191,14 +191,14 @@ def learn(
     return Posterior(
         rate_mean,
         float(np.sqrt((belief * (error - rate_mean) ** 2).sum())),
-        start_mean,
-        float(np.sqrt((belief * (start - start_mean) ** 2).sum())),
-        sqrt(2 * max(0.0, float(prior.max() - prior[likeliest]))),
-        faster if rate_mean > 0 else slower,
-        kelvin,
-        error[:, 0],
-        start[0],
-        belief,
+        start_mean=start_mean,
+        start_sd=float(np.sqrt((belief * (start - start_mean) ** 2).sum())),
+        surprise=sqrt(2 * max(0.0, float(prior.max() - prior[likeliest]))),
+        prior_sd=faster if rate_mean > 0 else slower,
+        kelvin=kelvin,
+        errors=error[:, 0],
+        starts=start[0],
+        belief=belief,
     )
 
 

@@ -102,9 +102,23 @@ def mix_oils(parts: Sequence[MixturePart]) -> OilMixture:
     }
     if not living:
         return OilMixture(
-            parts, None, None, None, None, None, 0.0, 0.0, 1.0, limit, 0.0, 0.0, 0.0, mixed["chlorophyll"], 0.0,
-            ageing_spent,
-        )  # fmt: skip
+            parts,
+            None,
+            harmonic=None,
+            log_linear=None,
+            weakest=None,
+            weakest_part=None,
+            cox=0.0,
+            light=0.0,
+            fresh_pv=1.0,
+            limit_pv=limit,
+            oxidisable=0.0,
+            gamma=0.0,
+            alpha=0.0,
+            chlorophyll=mixed["chlorophyll"],
+            osi_sd=0.0,
+            ageing_spent=ageing_spent,
+        )
     oxidizability = sum(p.share * p.oil.cox for p, _ in living)
     induction_hours = sum(p.share * hours * p.oil.cox for p, hours in living) / oxidizability
     harmonic = oxidisable / sum(p.share / hours for p, hours in living)
@@ -114,18 +128,18 @@ def mix_oils(parts: Sequence[MixturePart]) -> OilMixture:
     return OilMixture(
         parts,
         induction_hours,
-        harmonic,
-        log_linear,
-        weakest,
-        weakest_part,
-        mixed["cox"],
-        mixed["light"],
-        sum(p.share * p.oil.fresh_pv for p, _ in living) / oxidisable,
-        limit,
-        oxidisable,
-        mixed["tocopherols_gamma"],
-        mixed["tocopherols_alpha"],
-        mixed["chlorophyll"],
-        sum(p.share * p.oil.cox * p.oil.osi_sd for p, _ in living) / oxidizability,
-        ageing_spent,
+        harmonic=harmonic,
+        log_linear=log_linear,
+        weakest=weakest,
+        weakest_part=weakest_part,
+        cox=mixed["cox"],
+        light=mixed["light"],
+        fresh_pv=sum(p.share * p.oil.fresh_pv for p, _ in living) / oxidisable,
+        limit_pv=limit,
+        oxidisable=oxidisable,
+        gamma=mixed["tocopherols_gamma"],
+        alpha=mixed["tocopherols_alpha"],
+        chlorophyll=mixed["chlorophyll"],
+        osi_sd=sum(p.share * p.oil.cox * p.oil.osi_sd for p, _ in living) / oxidizability,
+        ageing_spent=ageing_spent,
     )

@@ -83,10 +83,25 @@ def estimate(key: str, lipid: Lipid, tocopherols: float, lot_class: str = "virgi
     Conjugated trienes count as trienes. An oil without double bonds, or without fatty acids, is inert.
     """
     shares = unsaturation_of(lipid)
-    oil = OilOxidation(key, 1.0, lot_class, shares, tocopherols * TOCOPHEROL_ACTIVITY, 0.0, osi_sd=ESTIMATE_SD)
+    oil = OilOxidation(
+        key,
+        1.0,
+        lot_class=lot_class,
+        unsaturation=shares,
+        tocopherols_gamma=tocopherols * TOCOPHEROL_ACTIVITY,
+        tocopherols_alpha=0.0,
+        osi_sd=ESTIMATE_SD,
+    )
     if oil.light == 0:
         return OilOxidation(key, None, "refined", shares, source="definition", confidence="medium")
     hours = exp(3.17) * oil.cox**COX_PER_OSI
     return OilOxidation(
-        key, hours, lot_class, shares, oil.tocopherols_gamma, 0.0, osi_sd=ESTIMATE_SD, source="oxidation-estimate"
+        key,
+        hours,
+        lot_class=lot_class,
+        unsaturation=shares,
+        tocopherols_gamma=oil.tocopherols_gamma,
+        tocopherols_alpha=0.0,
+        osi_sd=ESTIMATE_SD,
+        source="oxidation-estimate",
     )

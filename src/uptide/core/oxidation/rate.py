@@ -138,9 +138,13 @@ def ageing_months(temperature: ArrayLike) -> Array:
 
 
 def step(
-    pv: ArrayLike, rate_constant_per_hour: ArrayLike, photo_rate: ArrayLike, hours: float,
-    seed: ArrayLike = SEED_PV, ceiling: ArrayLike = CEILING_PV,
-) -> Array:  # fmt: skip
+    pv: ArrayLike,
+    rate_constant_per_hour: ArrayLike,
+    photo_rate: ArrayLike,
+    hours: float,
+    seed: ArrayLike = SEED_PV,
+    ceiling: ArrayLike = CEILING_PV,
+) -> Array:
     """Take the peroxide value [meq/kg] through some hours at constant κ [1/h] and light q [meq/(kg h)], exactly.
 
     With light on, u is no longer additive: the seed grows to s + q/k.
@@ -153,9 +157,12 @@ def step(
 
 
 def life_fraction(
-    pv: ArrayLike, fresh_pv: ArrayLike, limit_pv: ArrayLike,
-    seed: ArrayLike = SEED_PV, ceiling: ArrayLike = CEILING_PV,
-) -> Array:  # fmt: skip
+    pv: ArrayLike,
+    fresh_pv: ArrayLike,
+    limit_pv: ArrayLike,
+    seed: ArrayLike = SEED_PV,
+    ceiling: ArrayLike = CEILING_PV,
+) -> Array:
     """Part of an oxidation life that a peroxide value means: 0 fresh, 1 at the limit, below 0 fresher than usual.
 
     >>> round(float(life_fraction(5.0, 1.0, 10.0)), 4)
@@ -166,9 +173,14 @@ def life_fraction(
 
 
 def months_to_limit(
-    osi_hours: float, fresh_pv: float, limit_pv: float, temperature: float,
-    *, oxidation_factor: float = 1.0, ageing_factor: float = 1.0,
-) -> float:  # fmt: skip
+    osi_hours: float,
+    fresh_pv: float,
+    limit_pv: float,
+    temperature: float,
+    *,
+    oxidation_factor: float = 1.0,
+    ageing_factor: float = 1.0,
+) -> float:
     """Median life [months] of a fresh oil at one temperature [K] in the dark: 1/t = 1/t(oxidation) + 1/t(ageing).
 
     >>> round(months_to_limit(4.2, 1.0, 10.0, 293.15), 3)

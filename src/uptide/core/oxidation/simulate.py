@@ -298,7 +298,7 @@ def simulate(
             grows = rate.progress(np.minimum(lit, LEVELS_OFF * ceiling), seed, ceiling) - u
         aged = aged + spell.months * ages / ageing
         spent = (u + spell.months * grows - fresh_u) * dose + aged
-        stretches.append(Stretch(spell.months, u, grows, ages * middle, spent))
+        stretches.append(Stretch(spell.months, u, grows=grows, ages=ages * middle, spent=spent))
         u = u + spell.months * grows
         lives.follow(spent, spell.months)
         if lives.ended >= until * draws.count:
@@ -339,7 +339,7 @@ def _spells(
     heated: Mapping[int, float],
 ) -> Iterator[_Spell]:
     """The months that are to be followed, those that are alike in one; in the light every month is its own."""
-    began, spell = 0, _Spell(0, storage, 0.0, 0.0, 0.0)
+    began, spell = 0, _Spell(0, storage, celsius=0.0, heat=0.0, photo=0.0)
     photo = _photo(mixture, storage)
     for month in range(months):
         if month in moves:
@@ -350,7 +350,7 @@ def _spells(
         if not month or photo or not alike:
             if month > began:
                 yield replace(spell, months=month - began)
-            began, spell = month, _Spell(0, storage, celsius, heat, photo)
+            began, spell = month, _Spell(0, storage, celsius=celsius, heat=heat, photo=photo)
     if months > began:
         yield replace(spell, months=months - began)
 
@@ -387,7 +387,7 @@ def _inert(
     for spell in _spells(mixture, storage, start_month, months, moves, {}):
         ages = _ageing_step(spell.storage, spell.celsius)
         aged = aged + spell.months * ages / ageing
-        stretches.append(Stretch(spell.months, still, still, ages * middle, aged))
+        stretches.append(Stretch(spell.months, still, grows=still, ages=ages * middle, spent=aged))
         lives.follow(aged, spell.months)
     return Simulation(lives.found(), tuple(stretches), seed=still, ceiling=still, aged=before, spent_before=began)
 

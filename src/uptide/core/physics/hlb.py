@@ -92,7 +92,7 @@ class Emulsified:
         working = [(mass, known_emulsifiers[key].hlb) for key, mass in emulsifiers if key in known_emulsifiers]
         weight = sum(mass for mass, _ in working)
         present = sum(mass * hlb for mass, hlb in working) / weight if weight else None
-        return cls(means[0], means[1], means[2], present, unknown)
+        return cls(means[0], means[1], required_high=means[2], present=present, unknown=unknown)
 
     @property
     def fits(self) -> bool | None:

@@ -175,10 +175,10 @@ def _make_up(parts: Sequence[Melting]) -> _MakeUp:
     return _MakeUp(
         sum(mass for mass, _, _ in oils),
         saturated / everything,
-        mono / everything,
-        unsaturated / everything,
-        carbons / saturated if saturated else 0.0,
-        shifted / saturated if saturated else 0.0,
+        mono=mono / everything,
+        unsaturated=unsaturated / everything,
+        chain=carbons / saturated if saturated else 0.0,
+        shift=shifted / saturated if saturated else 0.0,
     )
 
 

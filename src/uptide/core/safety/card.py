@@ -64,16 +64,18 @@ def card_says(wearer: Wearer, items: Iterable[Ingredient], tables: SafetyTables,
         for caution in each.holds:
             found.setdefault((caution.rule, caution.message), (caution, []))[1].append(each.item)
     applicable_rules = [
-        ApplicableRule(c.rule, c.grade, c.message, c.why, () if len(about) == len(judged) else tuple(about))
+        ApplicableRule(
+            c.rule, c.grade, message=c.message, why=c.why, items=() if len(about) == len(judged) else tuple(about)
+        )
         for c, about in found.values()
     ]
     return CardSays(
         tuple(sorted(applicable_rules, key=lambda each: RANK[each.grade])),
         most,
-        suggested,
-        tuple(each.item for each in judged if wearer.skin and suits(each, wearer, today)),
-        not_asked(wearer),
-        tuple(c for c in judged[0].cautions if c.rule == NOT_UNDERSTOOD) if judged else (),
+        scent_suggested=suggested,
+        suits=tuple(each.item for each in judged if wearer.skin and suits(each, wearer, today)),
+        not_asked=not_asked(wearer),
+        not_understood=tuple(c for c in judged[0].cautions if c.rule == NOT_UNDERSTOOD) if judged else (),
     )
 
 

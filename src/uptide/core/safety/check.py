@@ -91,7 +91,13 @@ def check(case: Case, said: Said | None = None) -> Safety:
     found += _of_notes(case)
     found += _of_held_lots(case)
     not_for += [
-        NotFor(limit_words(limit.applies_to), f"{limit.most:g} % of scent at most", Grade.WARN, "dose", limit.words)
+        NotFor(
+            limit_words(limit.applies_to),
+            f"{limit.most:g} % of scent at most",
+            grade=Grade.WARN,
+            rule="dose",
+            message=limit.words,
+        )
         for limit in dose.unknown_limits
         if exceeds(dose.total, limit.most) and not case.waiting
     ]
@@ -102,9 +108,16 @@ def check(case: Case, said: Said | None = None) -> Safety:
     if case.waiting:
         return Safety(tuple(ordered), tuple(not_for), claims=claims, unsettled=case.unsettled, waiting=case.waiting)
     return Safety(
-        tuple(ordered), tuple(not_for), dose, phototoxicity_of(case), allergens_of(case), over_limits(case), claims,
-        bath_of(case), case.unsettled,
-    )  # fmt: skip
+        tuple(ordered),
+        tuple(not_for),
+        dose=dose,
+        phototoxicity=phototoxicity_of(case),
+        allergens=allergens_of(case),
+        over=over_limits(case),
+        claims=claims,
+        bath=bath_of(case),
+        unsettled=case.unsettled,
+    )
 
 
 CLAIM_RULES = frozenset({"medicine-claim", "sun-claim"})
@@ -130,10 +143,14 @@ def _of_unmeasured(case: Case) -> Iterator[Caution]:
         names = [p.item.name for p in case.parts if not p.measured and p.item.is_fatty is (grade is Grade.NOTE)]
         if names:
             yield Caution(
-                "not-measured", grade, tuple(dict.fromkeys(names)),
+                "not-measured",
+                grade,
+                tuple(dict.fromkeys(names)),
                 "In it, and nobody knows how much: what depends on the amount is unknown.",
-                source="common-practice", remedy="Weigh it, and write the grams.", is_unknown=True,
-            )  # fmt: skip
+                source="common-practice",
+                remedy="Weigh it, and write the grams.",
+                is_unknown=True,
+            )
 
 
 def _of_waiting(case: Case) -> Iterator[Caution]:
@@ -158,25 +175,38 @@ def _of_dose(case: Case, dose: Dose) -> Iterator[Caution]:
     if dose.is_over:
         why = "; ".join(f"{limit_words(limit.applies_to)}: {limit.most:g} %" for limit in dose.limits)
         yield Caution(
-            "scent-over", Grade.STOP, names,
+            "scent-over",
+            Grade.STOP,
+            names,
             f"Too much scent: {say_number(dose.total, 3)} % at most, and {dose.most:g} % is the most here.",
-            why=why, who=case.wearer.name, source="tisserand-young-2014", remedy="Use less of it.",
-        )  # fmt: skip
+            why=why,
+            who=case.wearer.name,
+            source="tisserand-young-2014",
+            remedy="Use less of it.",
+        )
     elif dose.is_above_suggested:
         yield Caution(
-            "scent-above-suggested", Grade.NOTE, names,
+            "scent-above-suggested",
+            Grade.NOTE,
+            names,
             f"More scent than is suggested: {say_number(dose.total, 3)} %; {dose.suggested:g} % is, {dose.most:g} % is "
             "the most.",
-            source="tisserand-young-2014", remedy="Use less of it.",
-        )  # fmt: skip
+            source="tisserand-young-2014",
+            remedy="Use less of it.",
+        )
     for oil in dose.oils:
         name = oil.part.item.name
         if oil.unknown:
             yield Caution(
-                "scent-unknown", Grade.WARN, (name,),
+                "scent-unknown",
+                Grade.WARN,
+                (name,),
                 "Nothing is known here of this scent’s limits: look it up before use.",
-                source="common-practice", remedy="Swap it for one that is known.", confidence="low", is_unknown=True,
-            )  # fmt: skip
+                source="common-practice",
+                remedy="Swap it for one that is known.",
+                confidence="low",
+                is_unknown=True,
+            )
         elif oil.ratio is not None and oil.limit is not None:
             yield from _of_oil(case, oil)
 
@@ -189,14 +219,24 @@ def _of_oil(case: Case, oil: OilDose) -> Iterator[Caution]:
     if exceeds(ratio, 1):
         more = "" if oil.is_ceiling else " Rinsed off, more may be allowed: see its certificate."
         yield Caution(
-            "oil-over", Grade.STOP if oil.is_ceiling else Grade.WARN, (name,), f"Over its own limit: {words}.{more}",
-            why=why, source=oil.source, remedy="Use less of it.",
-        )  # fmt: skip
+            "oil-over",
+            Grade.STOP if oil.is_ceiling else Grade.WARN,
+            (name,),
+            f"Over its own limit: {words}.{more}",
+            why=why,
+            source=oil.source,
+            remedy="Use less of it.",
+        )
     elif exceeds(ratio, NEAR) and oil.is_ceiling:
         yield Caution(
-            "oil-near", Grade.WARN, (name,), f"Near its own limit: {words}.", why=why, source=oil.source,
+            "oil-near",
+            Grade.WARN,
+            (name,),
+            f"Near its own limit: {words}.",
+            why=why,
+            source=oil.source,
             remedy="Use less of it.",
-        )  # fmt: skip
+        )
 
 
 def _of_limits(case: Case) -> Iterator[Caution]:
@@ -216,10 +256,13 @@ def _of_limits(case: Case) -> Iterator[Caution]:
             )
         yield Caution(
             "constituent-over" if over.surely else "constituent-may-be-over",
-            Grade.STOP if over.surely else Grade.WARN, names, message,
-            why="A certificate of the lot would say more.", source=limit.source,
+            Grade.STOP if over.surely else Grade.WARN,
+            names,
+            message,
+            why="A certificate of the lot would say more.",
+            source=limit.source,
             remedy="Use less, or a lot with a certificate.",
-        )  # fmt: skip
+        )
     allergens = allergens_of(case)
     if allergens.problem:
         yield Caution("allergen-list", Grade.STOP, ("label",), allergens.problem, source="eu-2023-1545")
@@ -230,10 +273,13 @@ def _of_claims(claims: Sequence[Claim]) -> Iterator[Caution]:
     for claim in claims:
         if claim.pattern.grade != "stop":
             yield Caution(
-                f"claim-{claim.pattern.key}", Grade(claim.pattern.grade), (f"“{claim.found}”",),
-                f"In the {claim.where}: {claim.pattern.why}.", source=claim.pattern.source,
+                f"claim-{claim.pattern.key}",
+                Grade(claim.pattern.grade),
+                (f"“{claim.found}”",),
+                f"In the {claim.where}: {claim.pattern.why}.",
+                source=claim.pattern.source,
                 remedy=f"Say rather: {'; '.join(claim.pattern.instead)}.",
-            )  # fmt: skip
+            )
 
 
 def _with_better_words(caution: Caution, case: Case) -> Caution:

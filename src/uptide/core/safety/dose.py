@@ -79,11 +79,11 @@ def dose_of(case: Case) -> Dose:
     return Dose(
         case.scent_total,
         case.scent_by_mass,
-        suggested,
-        most,
-        tuple(certain),
-        tuple(unknown),
-        tuple(_oil(case, part) for part in case.scents),
+        suggested=suggested,
+        most=most,
+        limits=tuple(certain),
+        unknown_limits=tuple(unknown),
+        oils=tuple(_oil(case, part) for part in case.scents),
     )
 
 

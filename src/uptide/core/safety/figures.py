@@ -25,25 +25,34 @@ def safety_findings(case: Case, safety: Safety) -> tuple[Finding, ...]:
     """Scent against what is allowed, the sum for the sun, and how many allergens the label must name."""
     if case.waiting and (case.scents or case.scent_left_open):
         return (
-            Finding("scent_dose", "Scent", None, None, None, "% at most", "scent_against_limits", decimals=2),
             Finding(
-                "phototoxicity",
-                "Phototoxicity (sun)",
-                None,
-                None,
-                None,
-                "sum of ratios",
-                "sum_of_phototoxic_ratios",
+                key="scent_dose",
+                title="Scent",
+                value=None,
+                low=None,
+                high=None,
+                unit="% at most",
+                method="scent_against_limits",
                 decimals=2,
             ),
             Finding(
-                "allergens_declared",
-                "Allergens to declare",
-                None,
-                None,
-                None,
-                "names",
-                "allergens_above_threshold",
+                key="phototoxicity",
+                title="Phototoxicity (sun)",
+                value=None,
+                low=None,
+                high=None,
+                unit="sum of ratios",
+                method="sum_of_phototoxic_ratios",
+                decimals=2,
+            ),
+            Finding(
+                key="allergens_declared",
+                title="Allergens to declare",
+                value=None,
+                low=None,
+                high=None,
+                unit="names",
+                method="allergens_above_threshold",
                 decimals=0,
             ),
         )
@@ -59,15 +68,17 @@ def _scent(case: Case, dose: Dose) -> Finding:
     key, title, unit, method = "scent_dose", "Scent", "% at most", "scent_against_limits"
     open_ = case.scent_left_open
     if not case.scents:
-        return _none(key, title, unit, method, open_, NO_SCENT, 2)
+        return _none(key, title, unit=unit, method=method, left_open=open_, remark=NO_SCENT, decimals=2)
     inputs = tuple(
         Input(
-            oil.part.item.name, oil.part.high,
+            oil.part.item.name,
+            oil.part.high,
             f"%; own limit {oil.limit:g} %" if oil.limit is not None else "%; own limit not stated",
-            source="tisserand-young-2014", locator=oil.driver,
+            source="tisserand-young-2014",
+            locator=oil.driver,
         )
         for oil in dose.oils
-    )  # fmt: skip
+    )
     word = "too much" if dose.is_over else "above suggested" if dose.is_above_suggested else "within"
     is_known = dose.is_over or not open_
     weighed = ""
@@ -78,10 +89,21 @@ def _scent(case: Case, dose: Dose) -> Finding:
     if open_:
         said = f"{'' if is_known or not dose.total else f'At least {say_number(dose.total, 3)} %. '}{open_} {said}"
     return Finding(
-        key, title, dose.total if is_known else None, None, None, unit, method, inputs,
-        ("tisserand-young-2014", "common-practice"), "medium", said,
-        decimals=2, word=word if is_known else "", other=_schools(case),
-    )  # fmt: skip
+        key=key,
+        title=title,
+        value=dose.total if is_known else None,
+        low=None,
+        high=None,
+        unit=unit,
+        method=method,
+        inputs=inputs,
+        sources=("tisserand-young-2014", "common-practice"),
+        confidence="medium",
+        remark=said,
+        decimals=2,
+        word=word if is_known else "",
+        other=_schools(case),
+    )
 
 
 def _retinol(case: Case) -> tuple[Finding, ...]:
@@ -100,17 +122,17 @@ def _retinol(case: Case) -> tuple[Finding, ...]:
     said += " Meant for the body is read as a body lotion is." if most < RETINOL_MOST else ""
     return (
         Finding(
-            "retinol_equivalents",
-            "Vitamin A",
-            None if open_ and not is_over else case.retinol,
-            None,
-            None,
-            "% as retinol",
-            "retinol_equivalents",
-            inputs,
-            ("eu-1223-2009",),
-            "medium",
-            f"{f'Not measured: {listed(open_)}. ' if open_ else ''}{said}",
+            key="retinol_equivalents",
+            title="Vitamin A",
+            value=None if open_ and not is_over else case.retinol,
+            low=None,
+            high=None,
+            unit="% as retinol",
+            method="retinol_equivalents",
+            inputs=inputs,
+            sources=("eu-1223-2009",),
+            confidence="medium",
+            remark=f"{f'Not measured: {listed(open_)}. ' if open_ else ''}{said}",
             decimals=3,
             word="over" if is_over else "" if open_ else "within",
             other="Outside the EU and the UK no limit is known here; the same is good advice.",
@@ -151,7 +173,15 @@ def _phototoxicity(case: Case, safety: Safety) -> Finding:
     open_ = f"Not measured: {listed(unmeasured)}. " if unmeasured else ""
     open_ += f"Not counted: {', '.join(f'“{typed}”' for typed in case.may_be_scent)}. " if case.may_be_scent else ""
     if phototoxicity is None or not (phototoxicity.parts or phototoxicity.unsure):
-        found = _none(key, title, unit, method, open_, "None of its scents burns in the sun.", 2)
+        found = _none(
+            key,
+            title,
+            unit=unit,
+            method=method,
+            left_open=open_,
+            remark="None of its scents burns in the sun.",
+            decimals=2,
+        )
         herb = next((c for c in safety.cautions if c.rule == SUN_HERB), None)
         return found if herb is None else replace(found, word="careful", remark=f"{found.remark} {herb.message}")
     inputs = tuple(
@@ -185,46 +215,77 @@ def _phototoxicity(case: Case, safety: Safety) -> Finding:
     unsure = f" Unsure: {listed([p.item.name for p in phototoxicity.unsure])}." if phototoxicity.unsure else ""
     night = " Made for the night alone, the skin should still be covered next day." if case.purpose.night_only else ""
     return Finding(
-        key, title, value, None, None, unit, method, inputs, ("ifra",), "medium",
-        f"{open_}{'Rinsed off: outside the rule. ' if rinsed else 'Left on skin: 1 is the most. '}"
+        key=key,
+        title=title,
+        value=value,
+        low=None,
+        high=None,
+        unit=unit,
+        method=method,
+        inputs=inputs,
+        sources=("ifra",),
+        confidence="medium",
+        remark=f"{open_}{'Rinsed off: outside the rule. ' if rinsed else 'Left on skin: 1 is the most. '}"
         f"Expressed oils count, distilled ones do not.{way}{unsure}{night}".strip(),
-        decimals=2, word=word,
-        other=f"Without certificates: {phototoxicity.all_ratios:.2f}." if phototoxicity.bergapten_ppm is not None else
-        "With a certificate of bergapten for every citrus oil, its limit of 15 mg/kg would count instead.",
-    )  # fmt: skip
+        decimals=2,
+        word=word,
+        other=f"Without certificates: {phototoxicity.all_ratios:.2f}."
+        if phototoxicity.bergapten_ppm is not None
+        else "With a certificate of bergapten for every citrus oil, its limit of 15 mg/kg would count instead.",
+    )
 
 
 def _allergens(case: Case, safety: Safety) -> Finding:
     key, title, unit, method = "allergens_declared", "Allergens to declare", "names", "allergens_above_threshold"
     found, open_ = safety.allergens, case.scent_left_open
     if found is None or not case.scents or (open_ and not found.declared):
-        return _none(key, title, unit, method, open_, NO_SCENT, 0)
+        return _none(key, title, unit=unit, method=method, left_open=open_, remark=NO_SCENT, decimals=0)
     surely = sum(not each.only_at_most for each in found.declared)
     known = f"At least {len(found.declared)}. {open_} " if open_ else ""
     inputs = tuple(
         Input(
-            each.name.lower(), each.typical,
+            each.name.lower(),
+            each.typical,
             f"% typically, {say_number(each.high, 2)} % at most" + (", certified" if each.certified else ""),
             source="eu-2023-1545" if not each.whole_oil else "eu-1223-2009",
             locator="the whole oil" if each.whole_oil else "",
         )
         for each in (*found.declared, *found.below)
-    )  # fmt: skip
+    )
     return Finding(
-        key, title, None if open_ else float(len(found.declared)), None if open_ else float(surely),
-        None if open_ else float(len(found.declared)), unit, method, inputs, ("eu-1223-2009", "eu-2023-1545"),
-        "medium",
-        f"{known}Above {found.threshold:g} %, by {found.list_name}: "
+        key=key,
+        title=title,
+        value=None if open_ else float(len(found.declared)),
+        low=None if open_ else float(surely),
+        high=None if open_ else float(len(found.declared)),
+        unit=unit,
+        method=method,
+        inputs=inputs,
+        sources=("eu-1223-2009", "eu-2023-1545"),
+        confidence="medium",
+        remark=f"{known}Above {found.threshold:g} %, by {found.list_name}: "
         f"{_first_few([d.name.lower() for d in found.declared])}.",
-        decimals=0, word="" if open_ else "declare" if found.declared else "none",
+        decimals=0,
+        word="" if open_ else "declare" if found.declared else "none",
         other=f"By typical values alone it would be {surely}; rinsed off, the threshold is 0.01 %, left on 0.001 %.",
-    )  # fmt: skip
+    )
 
 
 def _none(key: str, title: str, unit: str, method: str, left_open: str, remark: str, decimals: int) -> Finding:
     """Nothing of the kind is in it; or nobody knows, because something is left open."""
     value, word, said = (None, "", f"Unknown. {left_open}".strip()) if left_open else (0.0, "none", remark)
-    return Finding(key, title, value, None, None, unit, method, remark=said, word=word, decimals=decimals)
+    return Finding(
+        key=key,
+        title=title,
+        value=value,
+        low=None,
+        high=None,
+        unit=unit,
+        method=method,
+        remark=said,
+        word=word,
+        decimals=decimals,
+    )
 
 
 def _first_few(names: list[str]) -> str:

@@ -52,7 +52,14 @@ def meet(held: Iterable[tuple[Rule, Answer]], case: Case) -> Fired:
         if what.answer and who.answer is None and not case.wearer.name:
             about = ", ".join(dict.fromkeys((*what.about, *who.about)))
             not_for.append(
-                NotFor(who_words(read_words(rule.who)), about, Grade(rule.grade), rule.key, rule.message, rule.label)
+                NotFor(
+                    who_words(read_words(rule.who)),
+                    about,
+                    grade=Grade(rule.grade),
+                    rule=rule.key,
+                    message=rule.message,
+                    label=rule.label,
+                )
             )
         else:
             cautions.append(_caution(rule, what, who, case))

@@ -74,10 +74,10 @@ def amounts(case: Case) -> dict[str, ConstituentAmount]:
             found[name] = ConstituentAmount(
                 name,
                 before.low + share * c.low,
-                before.typical + share * c.typical,
-                before.high + share * c.high,
-                before.certified and c.certified,
-                (*before.bringers, part),
+                typical=before.typical + share * c.typical,
+                high=before.high + share * c.high,
+                certified=before.certified and c.certified,
+                bringers=(*before.bringers, part),
             )
     for part in case.parts:
         for key, percent in part.item.scented_by:
@@ -117,9 +117,13 @@ def _sum(name: str, known: dict[str, ConstituentAmount]) -> ConstituentAmount | 
     if not parts:
         return None
     return ConstituentAmount(
-        name, sum(a.low for a in parts), sum(a.typical for a in parts), sum(a.high for a in parts),
-        all(a.certified for a in parts), tuple(p for a in parts for p in a.bringers),
-    )  # fmt: skip
+        name,
+        sum(a.low for a in parts),
+        typical=sum(a.typical for a in parts),
+        high=sum(a.high for a in parts),
+        certified=all(a.certified for a in parts),
+        bringers=tuple(p for a in parts for p in a.bringers),
+    )
 
 
 def allergens_of(case: Case) -> Allergens:
@@ -158,7 +162,7 @@ def allergens_of(case: Case) -> Allergens:
     return Allergens(
         tuple(above),
         tuple(below),
-        threshold,
-        "81 names, EU 2023/1545" if newer else "24 names, the older list",
-        problem,
+        threshold=threshold,
+        list_name="81 names, EU 2023/1545" if newer else "24 names, the older list",
+        problem=problem,
     )

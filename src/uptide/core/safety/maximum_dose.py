@@ -52,9 +52,17 @@ def mixed_in(percent: float, item: Ingredient, base: Ingredient, usage: UsageCon
     """A case of nothing but a scent at so many percent by mass in a plain oil."""
     parts = []
     for each, share in ((base, 100.0 - percent), (item, percent)):
-        row = Row(0, each.name, RowStatus.READ, Line(each.name), each, grams=share, percent_mass=share)
+        row = Row(
+            0, each.name, status=RowStatus.READ, line=Line(each.name), ingredient=each, grams=share, percent_mass=share
+        )
         parts.append(Part(row, each, share, share))
     return Case(
-        tuple(parts), usage.purpose, usage.wearer, usage.tables, usage.today, item.name.lower(), "PET",
+        tuple(parts),
+        usage.purpose,
+        wearer=usage.wearer,
+        tables=usage.tables,
+        today=usage.today,
+        words=item.name.lower(),
+        material="PET",
         total_grams=100.0,
-    )  # fmt: skip
+    )

@@ -163,7 +163,16 @@ def _allergy_rules(tables: SafetyTables) -> frozenset[str]:
 def alone(item: Ingredient, wearer: Wearer, tables: SafetyTables, today: date, percent: float = 100.0) -> Case:
     """A case of nothing but one thing, in plastic, for no product in particular; a mixture is unfolded."""
     share = TRACE if item.phase is Phase.SCENT else percent
-    row = Row(0, item.name, RowStatus.READ, Line(item.name), item, grams=share, percent_mass=share, past=item.past)
+    row = Row(
+        0,
+        item.name,
+        status=RowStatus.READ,
+        line=Line(item.name),
+        ingredient=item,
+        grams=share,
+        percent_mass=share,
+        past=item.past,
+    )
     parts = tuple(Part(row, part, share * held, share * held) for part, held in item.parts or ((item, 1.0),))
     return Case(
         parts, wearer=wearer, tables=tables, today=today, words=f"{item.name}\n{item.said}".lower(), material="PET"

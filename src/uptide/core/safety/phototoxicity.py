@@ -65,13 +65,21 @@ def phototoxicity_of(case: Case) -> Phototoxicity:
             measured = facts.constituents.get(BERGAPTEN)
             certified = measured.typical if measured is not None and measured.certified else None
             found.append(
-                PhototoxicPart(part, limit, ratio, certified, part.key not in NEVER_CLEARED and certified is not None)
+                PhototoxicPart(
+                    part,
+                    limit,
+                    ratio=ratio,
+                    bergapten=certified,
+                    cleared=part.key not in NEVER_CLEARED and certified is not None,
+                )
             )
     everything = sum(each.ratio for each in found)
     citrus = [each for each in found if each.part.key not in NEVER_CLEARED]
     others = sum(each.ratio for each in found if each.part.key in NEVER_CLEARED)
     if citrus and all(each.cleared for each in citrus):
         ppm = sum(each.part.high * (each.bergapten or 0.0) / 100 for each in citrus) * 1e4
-        return Phototoxicity(others + ppm / BERGAPTEN_MOST, everything, ppm, tuple(found), tuple(unsure))
+        return Phototoxicity(
+            others + ppm / BERGAPTEN_MOST, everything, bergapten_ppm=ppm, parts=tuple(found), unsure=tuple(unsure)
+        )
     found = [PhototoxicPart(e.part, e.limit, e.ratio, e.bergapten, cleared=False) for e in found]
-    return Phototoxicity(everything, everything, None, tuple(found), tuple(unsure))
+    return Phototoxicity(everything, everything, bergapten_ppm=None, parts=tuple(found), unsure=tuple(unsure))

@@ -18,13 +18,29 @@ from uptide.core.skin.wearer import ALLERGIES, CONDITIONS, HEALTH, MEDICINES, US
 from uptide.core.tolerance import exceeds, reaches
 
 LISTS: Mapping[str, tuple[str, ...] | None] = {
-    "oil": None, "kind": None, "family": None, "flag": None, "has": None, "may-have": None, "genus": None,
-    "plant": None, "product": None,
-    "area": ("face", "eye", "body", "bath", "shower", "scalp", "spot"), "material": ("glass", "PET", "HDPE"),
-    "region": ("EU", "UK", "US", "other"), "text": None, "past": ("heated", "fresh", "infused"), "over-law": None,
-    "claim": ("stop", "spf", "warn"), "allergy": tuple(ALLERGIES), "skin": tuple(CONDITIONS),
-    "medicine": (*MEDICINES, "any"), "health": tuple(HEALTH), "uses": tuple(USES), "younger-than": ("any", "face"),
-}  # fmt: skip
+    "oil": None,
+    "kind": None,
+    "family": None,
+    "flag": None,
+    "has": None,
+    "may-have": None,
+    "genus": None,
+    "plant": None,
+    "product": None,
+    "area": ("face", "eye", "body", "bath", "shower", "scalp", "spot"),
+    "material": ("glass", "PET", "HDPE"),
+    "region": ("EU", "UK", "US", "other"),
+    "text": None,
+    "past": ("heated", "fresh", "infused"),
+    "over-law": None,
+    "claim": ("stop", "spf", "warn"),
+    "allergy": tuple(ALLERGIES),
+    "skin": tuple(CONDITIONS),
+    "medicine": (*MEDICINES, "any"),
+    "health": tuple(HEALTH),
+    "uses": tuple(USES),
+    "younger-than": ("any", "face"),
+}
 NUMBERS = ("oleic", "poly", "water", "re", "phototoxicity", "scent", "tint", "mass", "vitamin-e", "age")
 WORDS = (
     "any", "oils", "scent", "rinsed", "left_on", "phototoxic", "phototoxic-unsure", "emulsified", "settles",

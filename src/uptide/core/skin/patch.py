@@ -77,28 +77,34 @@ PROTOCOLS: Mapping[str, Protocol] = {
     each.key: each
     for each in (
         Protocol(
-            "two-days", "Two days: twice for 24 hours",
-            "One or two drops on 2 cm of skin, marked, and left; after 24 hours again at the same place.",
-            (
-                Look(0.5, "30 minutes: look"), Look(6.0, "6 hours: look"),
+            "two-days",
+            "Two days: twice for 24 hours",
+            how="One or two drops on 2 cm of skin, marked, and left; after 24 hours again at the same place.",
+            looks=(
+                Look(0.5, "30 minutes: look"),
+                Look(6.0, "6 hours: look"),
                 Look(24.0, "24 hours: look, then apply again at the same place"),
                 Look(48.0, "48 hours: look, and it is done"),
             ),
-            "common-practice",
+            source="common-practice",
         ),
         Protocol(
-            "open-7", "Seven days: twice daily, open",
-            "Twice daily about 0.1 mL on the same 5 × 5 cm of the forearm, left open; stop at the first reaction.",
-            _open_looks(7), "escd-2015",
+            "open-7",
+            "Seven days: twice daily, open",
+            how="Twice daily about 0.1 mL on the same 5 × 5 cm of the forearm, left open; stop at the first reaction.",
+            looks=_open_looks(7),
+            source="escd-2015",
         ),
         Protocol(
-            "open-14", "Fourteen days: twice daily, open",
-            "Twice daily about 0.1 mL on the same 5 × 5 cm of the forearm, left open; stop at the first reaction. "
+            "open-14",
+            "Fourteen days: twice daily, open",
+            how="Twice daily about 0.1 mL on the same 5 × 5 cm of the forearm, left open; stop at the first reaction. "
             "The longer run finds more.",
-            _open_looks(14), "escd-2015",
+            looks=_open_looks(14),
+            source="escd-2015",
         ),
     )
-}  # fmt: skip
+}
 
 
 # A test that was kept in a way that is no longer known: looked at as long as the longest of those that are.

@@ -138,17 +138,34 @@ def _feel(fatty: Fatty, thick: Finding) -> Finding:
     key, title, unit, method = "feel", "Feel", "of 4", "feel_by_class"
     total = fsum(mass for mass, _ in fatty)
     if not total:
-        return Finding(key, title, None, None, None, unit, method, remark=NOTHING)
+        return Finding(key=key, title=title, value=None, low=None, high=None, unit=unit, method=method, remark=NOTHING)
     found = [(mass, item, feel_class(item)) for mass, item in fatty]
     known = [(mass, item, place) for mass, item, place in found if place is not None]
     held = fsum(mass for mass, _, _ in known)
     if not reaches(held, KNOWN_ENOUGH * total):
         missing = listed([item.name for _, item, place in found if place is None])
-        return Finding(key, title, None, None, None, unit, method, remark=f"Unknown: no list has {missing}.")
+        return Finding(
+            key=key,
+            title=title,
+            value=None,
+            low=None,
+            high=None,
+            unit=unit,
+            method=method,
+            remark=f"Unknown: no list has {missing}.",
+        )
     mean = fsum(mass * place[0] for mass, _, place in known) / held
     least, most = minutes(mean)
     inputs = tuple(
-        Input(item.name, place[0], f"of 4, {place[1]}", 100 * mass / total, "common-practice", "from memory", "low")
+        Input(
+            item.name,
+            place[0],
+            unit=f"of 4, {place[1]}",
+            share=100 * mass / total,
+            source="common-practice",
+            locator="from memory",
+            confidence="low",
+        )
         for mass, item, place in known
     )
     cut = fsum(mass for mass, item in fatty if item.kind in CUTS_GREASE) / total
@@ -159,12 +176,21 @@ def _feel(fatty: Fatty, thick: Finding) -> Finding:
         else "By thickness: unknown."
     )
     return Finding(
-        key, title, mean, max(1.0, mean - FEEL_DOUBT), min(4.0, mean + FEEL_DOUBT), unit, method, inputs,
-        ("common-practice", "skin-feel-model"), "low",
-        f"{least:.0f} to {most:.0f} minutes on dry skin, {DAMP * least:.0f} to {DAMP * most:.0f} on damp, "
+        key=key,
+        title=title,
+        value=mean,
+        low=max(1.0, mean - FEEL_DOUBT),
+        high=min(4.0, mean + FEEL_DOUBT),
+        unit=unit,
+        method=method,
+        inputs=inputs,
+        sources=("common-practice", "skin-feel-model"),
+        confidence="low",
+        remark=f"{least:.0f} to {most:.0f} minutes on dry skin, {DAMP * least:.0f} to {DAMP * most:.0f} on damp, "
         f"{WARM * least:.0f} to {WARM * most:.0f} on warm.{eased}",
-        word=word_of(mean, FEEL_WORDS), other=other,
-    )  # fmt: skip
+        word=word_of(mean, FEEL_WORDS),
+        other=other,
+    )
 
 
 def _comedogenicity(fatty: Fatty, balance: float | None) -> Finding:
@@ -175,7 +201,9 @@ def _comedogenicity(fatty: Fatty, balance: float | None) -> Finding:
     key, title, unit, method = "comedogenicity", "Comedogenicity (clog risk)", "of 5", "comedogenicity_by_worst"
     total = fsum(mass for mass, _ in fatty)
     if not total:
-        return Finding(key, title, None, None, None, unit, method, remark=NOTHING, decimals=0)
+        return Finding(
+            key=key, title=title, value=None, low=None, high=None, unit=unit, method=method, remark=NOTHING, decimals=0
+        )
     rated = [(mass, item, listed_comedogenicity(item)) for mass, item in fatty]
     known = [(mass, item, rating) for mass, item, rating in rated if rating is not None]
     held = fsum(mass for mass, _, _ in known)
@@ -184,7 +212,13 @@ def _comedogenicity(fatty: Fatty, balance: float | None) -> Finding:
     ]
     inputs = tuple(
         Input(
-            item.name, rating, "of 5", 100 * mass / total, "common-practice", "lists; rabbit ears, from memory", "low"
+            item.name,
+            rating,
+            unit="of 5",
+            share=100 * mass / total,
+            source="common-practice",
+            locator="lists; rabbit ears, from memory",
+            confidence="low",
         )
         for mass, item, rating in known
     )
@@ -196,9 +230,20 @@ def _comedogenicity(fatty: Fatty, balance: float | None) -> Finding:
     if not held or missing:
         why = f"Unknown: no list rates {listed(missing)}." if missing else "Unknown: nothing in it is rated."
         return Finding(
-            key, title, None, None, None, unit, method, inputs, cited(inputs), "low", why, decimals=0,
+            key=key,
+            title=title,
+            value=None,
+            low=None,
+            high=None,
+            unit=unit,
+            method=method,
+            inputs=inputs,
+            sources=cited(inputs),
+            confidence="low",
+            remark=why,
+            decimals=0,
             other=f"By the linoleic balance: {third}.",
-        )  # fmt: skip
+        )
     counted = [(rating, item) for mass, item, rating in known if reaches(100 * mass / total, COMEDOGENIC_FROM)] or [
         (rating, item) for _, item, rating in known
     ]
@@ -206,12 +251,22 @@ def _comedogenicity(fatty: Fatty, balance: float | None) -> Finding:
     mean = clog_by_mass(fatty)
     names = listed([item.name for rating, item in counted if rating == worst])
     return Finding(
-        key, title, worst, None, None, unit, method, inputs, ("common-practice", "fulton-1989"), "low",
-        f"The worst of what is {COMEDOGENIC_FROM:g} % and more: {names}.{_edge(known, total, worst)} Ratings come from "
-        "rabbit ears under undiluted oil and are poorly reproduced in people.",
-        decimals=0, word=word_of(worst, COMEDOGENICITY_WORDS),
+        key=key,
+        title=title,
+        value=worst,
+        low=None,
+        high=None,
+        unit=unit,
+        method=method,
+        inputs=inputs,
+        sources=("common-practice", "fulton-1989"),
+        confidence="low",
+        remark=f"The worst of what is {COMEDOGENIC_FROM:g} % and more: {names}.{_edge(known, total, worst)} Ratings "
+        "come from rabbit ears under undiluted oil and are poorly reproduced in people.",
+        decimals=0,
+        word=word_of(worst, COMEDOGENICITY_WORDS),
         other=f"Weighed by mass: {mean:.1f}. By the linoleic balance: {third}.",
-    )  # fmt: skip
+    )
 
 
 def clog_by_mass(fatty: Fatty) -> float:
@@ -251,10 +306,22 @@ def _fit(on: OnSkin, wearer: Wearer, scent_percent: float) -> Finding:
     fatty, balance = on.fatty, on.balance
     total = fsum(mass for mass, _ in fatty)
     if not total:
-        return Finding(key, title, None, None, None, unit, method, remark=NOTHING, decimals=0)
+        return Finding(
+            key=key, title=title, value=None, low=None, high=None, unit=unit, method=method, remark=NOTHING, decimals=0
+        )
     mean = on.feel.value
     if mean is None:
-        return Finding(key, title, balance, None, None, unit, method, remark="Its feel is unknown.", decimals=0)
+        return Finding(
+            key=key,
+            title=title,
+            value=balance,
+            low=None,
+            high=None,
+            unit=unit,
+            method=method,
+            remark="Its feel is unknown.",
+            decimals=0,
+        )
     suits = on.suits or {}
     fitting = [SKINS[skin] for skin, fits in suits.items() if fits]
     inputs = (
@@ -279,11 +346,22 @@ def _fit(on: OnSkin, wearer: Wearer, scent_percent: float) -> Finding:
     elif wearer.sensitive and scent_percent > 0:
         said += " Sensitive skin does best without scent."
     return Finding(
-        key, title, balance, None, None, unit, method, inputs, ("common-practice", "danby-2013"), "low", said,
-        decimals=0, word=word,
+        key=key,
+        title=title,
+        value=balance,
+        low=None,
+        high=None,
+        unit=unit,
+        method=method,
+        inputs=inputs,
+        sources=("common-practice", "danby-2013"),
+        confidence="low",
+        remark=said,
+        decimals=0,
+        word=word,
         other="One school praises oleic oils as the best moisturisers and gives them to every dry skin; the other "
         "keeps them from weak barriers, as here.",
-    )  # fmt: skip
+    )
 
 
 def _is_against(on: OnSkin, wearer: Wearer, scent_percent: float) -> bool:
@@ -358,22 +436,37 @@ def _penetration(fatty: Fatty, wearer: Wearer) -> Finding:
     value = share_of_acids(fatty, OLEIC)
     if not total or value is None:
         why = NOTHING if not total else "Unknown: the acids of some of it are not known."
-        return Finding(key, title, None, None, None, unit, method, remark=why, decimals=0)
+        return Finding(
+            key=key, title=title, value=None, low=None, high=None, unit=unit, method=method, remark=why, decimals=0
+        )
     inputs = tuple(
         Input(
-            item.name, 100 * item.lipid.acids.share_of(OLEIC) if item.lipid and item.lipid.acids else 0.0,
-            "% oleic", 100 * mass / total, "lipid-literature",
+            item.name,
+            100 * item.lipid.acids.share_of(OLEIC) if item.lipid and item.lipid.acids else 0.0,
+            unit="% oleic",
+            share=100 * mass / total,
+            source="lipid-literature",
         )
         for mass, item in fatty
-    )  # fmt: skip
+    )
     risky = {"retinoid", "acid_exfoliant", "benzoyl_peroxide"} & wearer.medicines.yes
     hours = " Leave 12 to 14 hours between it and the other." if risky and exceeds(value, PENETRATES) else ""
     return Finding(
-        key, title, value, None, None, unit, method, inputs, ("danby-2013",), "medium",
-        f"Above {PENETRATES:g} % it is kept from retinoids, acids and inflamed skin.{hours}",
-        decimals=0, word="carries in" if exceeds(value, PENETRATES) else "little",
+        key=key,
+        title=title,
+        value=value,
+        low=None,
+        high=None,
+        unit=unit,
+        method=method,
+        inputs=inputs,
+        sources=("danby-2013",),
+        confidence="medium",
+        remark=f"Above {PENETRATES:g} % it is kept from retinoids, acids and inflamed skin.{hours}",
+        decimals=0,
+        word="carries in" if exceeds(value, PENETRATES) else "little",
         other="The other school counts no harm in oleic oils on healthy skin.",
-    )  # fmt: skip
+    )
 
 
 def _slip(found: Finding) -> Finding:

@@ -143,7 +143,16 @@ def recipe_of(body: RecipeIn, store: Session, facts: Catalogue, habits: Habits) 
             raise HTTPException(404, str(error)) from error
     use = IntendedUse(body.region, body.for_sale, body.placed_on, body.night_only)
     storage = storage_in(body.storage) if body.storage else Storage()
-    return Recipe(entries, body.product, container, habits, storage, use, body.wearer, body.reasons)
+    return Recipe(
+        entries,
+        body.product,
+        container=container,
+        habits=habits,
+        storage=storage,
+        use=use,
+        wearer=body.wearer,
+        reasons=body.reasons,
+    )
 
 
 class WishIn(BaseModel):

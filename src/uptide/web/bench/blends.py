@@ -67,10 +67,15 @@ def _holds(blend: BlendHeader, words: str) -> bool:
 
 @router.get("/blends/new")
 def new_blend(
-    request: Request, store: Store, facts: Facts, habits: Measures,
-    recipe: Annotated[str, Query(max_length=LONGEST_TEXT)] = "", wearer: str = "", product: str = "body-oil",
+    request: Request,
+    store: Store,
+    facts: Facts,
+    habits: Measures,
+    recipe: Annotated[str, Query(max_length=LONGEST_TEXT)] = "",
+    wearer: str = "",
+    product: str = "body-oil",
     name: Annotated[str, Query(max_length=200)] = "",
-) -> HTMLResponse:  # fmt: skip
+) -> HTMLResponse:
     """Show an empty sheet, or one that starts with a recipe, a wearer, a product and a name given in the address."""
     made = facts.product(product or "body-oil")
     form = SheetForm(new=recipe, container_kind=made.container, product=made.key, wearer=wearer[:12], name=name)
@@ -127,9 +132,16 @@ def work_sheet(request: Request, form: CheckedSheet, store: Store, facts: Facts,
     fragment = request.headers.get("x-sheet") == "fragment"
     if not form.op and fragment:
         return draw_sheet(
-            request, form, sheet.recipe, facts, store, habits, template="bench/_reading.html",
-            typed_rows=sheet.typed_rows, errors=sheet.errors,
-        )  # fmt: skip
+            request,
+            form,
+            sheet.recipe,
+            facts,
+            store,
+            habits,
+            template="bench/_reading.html",
+            typed_rows=sheet.typed_rows,
+            errors=sheet.errors,
+        )
     op, _, key = form.op.partition(":")
     if op == "take":
         recipe, refused = reformulated(key, sheet.recipe, facts, store).recipe, ""
@@ -139,10 +151,17 @@ def work_sheet(request: Request, form: CheckedSheet, store: Store, facts: Facts,
     if learnt != habits:
         save_habits(store, learnt)
     return draw_sheet(
-        request, form, recipe, facts, store, habits,
+        request,
+        form,
+        recipe,
+        facts,
+        store,
+        habits,
         template="bench/_sheet.html" if fragment else WHOLE_PAGE,
-        errors=sheet.errors, problem=refused, left_over=sheet.left_over,
-    )  # fmt: skip
+        errors=sheet.errors,
+        problem=refused,
+        left_over=sheet.left_over,
+    )
 
 
 def _not_saved(

@@ -154,12 +154,12 @@ def read_sheet(form: SheetForm, habits: Habits, catalogue: Catalogue) -> Sheet:
     recipe = Recipe(
         (*rows, *added),
         product,
-        container,
-        habits,
-        storage,
-        use,
-        wearer,
-        reasons,
+        container=container,
+        habits=habits,
+        storage=storage,
+        use=use,
+        wearer=wearer,
+        reasons=reasons,
         usual_ml=catalogue.product(product).usual_ml,
     )
     if len(new) > room:

@@ -261,7 +261,7 @@ def reformulated(key: str, recipe: Recipe, facts: Catalogue, store: Session) -> 
         usage = facts.usage_context(tried, today(), wearer)
         return assess(tried, facts.ingredients, facts.names, usage=usage)
 
-    pantry = Pantry(facts.ingredients, facts.names, facts.safety, today(), facts.on_hand)
+    pantry = Pantry(facts.ingredients, facts.names, tables=facts.safety, today=today(), on_hand=facts.on_hand)
     return reformulate(AIMS[key], recipe, wearer_of(store, recipe.wearer), pantry, look)
 
 

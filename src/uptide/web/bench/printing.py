@@ -91,10 +91,10 @@ def read_plan(form: PlanForm) -> Plan:
     return Plan(
         int(bottles) if said else None,
         size,
-        number_of(form.loss or "0", "loss in percent", most=MOST_LOSS),
-        PourOrder(form.order) if form.order else None,
-        day_of(form.made, "day of making", earliest=today() - MOST_AGO, latest=today()) or today(),
-        number_of(form.total_ml, "total in mL", most=MOST_TOTAL) if form.total_ml.strip() else None,
+        loss=number_of(form.loss or "0", "loss in percent", most=MOST_LOSS),
+        order=PourOrder(form.order) if form.order else None,
+        made_on=day_of(form.made, "day of making", earliest=today() - MOST_AGO, latest=today()) or today(),
+        total_ml=number_of(form.total_ml, "total in mL", most=MOST_TOTAL) if form.total_ml.strip() else None,
     )
 
 
@@ -150,7 +150,7 @@ def batch_sheet(
         short=[each.words for each in shortages(batch, facts.on_hand)] if batch else [],
         draft=_safety(assessment).draft,
         asked=asked,
-        size_ml=asked.size_ml or f"{_size(assessment, facts, Plan(None, None, 0, None, today())):g}",
+        size_ml=asked.size_ml or f"{_size(assessment, facts, Plan(None, None, loss=0, order=None, made_on=today())):g}",
         clean=clean,
         clean_words=cleaner_words(batch, clean) if batch and clean else "",
     )
@@ -180,11 +180,20 @@ def label(request: Request, blend_id: int, number: int, store: Store, facts: Fac
     except UptideError as error:
         problem = str(error)
     return render(
-        request, "bench/label.html", 422 if problem else 409 if safety.is_draft else 200, draft=safety.draft,
-        stops=safety.open_stops, label=made, problem=problem, name=name, blend_id=blend_id, number=number, asked=asked,
-        size_ml=asked.size_ml or f"{_size(assessment, facts, Plan(None, None, 0, None, today())):g}",
+        request,
+        "bench/label.html",
+        422 if problem else 409 if safety.is_draft else 200,
+        draft=safety.draft,
+        stops=safety.open_stops,
+        label=made,
+        problem=problem,
+        name=name,
+        blend_id=blend_id,
+        number=number,
+        asked=asked,
+        size_ml=asked.size_ml or f"{_size(assessment, facts, Plan(None, None, loss=0, order=None, made_on=today())):g}",
         made=asked.made or today().isoformat(),
-    )  # fmt: skip
+    )
 
 
 @router.get("/label.pdf")

@@ -69,7 +69,7 @@ def read_note(form: NoteForm, store: Session) -> BottleNote:
     if on is None:
         raise FieldError("on", f"On which day? Write it as {today().isoformat()}.")
     wearer, whom = _whom(form, store) if form.kind in HANDS or form.kind in NEEDS_WORDS else (None, "")
-    return BottleNote(0, on, form.kind, _detail(form), wearer, whom)
+    return BottleNote(0, on, kind=form.kind, detail=_detail(form), wearer=wearer, whom=whom)
 
 
 def _whom(form: NoteForm, store: Session) -> tuple[int | None, str]:

@@ -107,9 +107,9 @@ def on_paper(number: str, store: Store, shelf: OnShelf) -> Response:
         BatchLine(
             line.name,
             line.lots,
-            line.wanted,
-            "" if line.poured == "–" else line.poured,
-            f"{planned.drops} drops" if planned.drops else planned.how,
+            wanted=line.wanted,
+            poured="" if line.poured == "–" else line.poured,
+            measured=f"{planned.drops} drops" if planned.drops else planned.how,
         )
         for line, planned in zip(view.lines, record.lines, strict=True)
     ]
@@ -261,7 +261,7 @@ def mixed(request: Request, number: str, form: Annotated[MixedForm, Form()], sto
     except UptideError as error:
         return draw_record(request, number, store, shelf, form=form, error=error)
     said: dict[str, object] = {"celsius": celsius} if celsius is not None else {}
-    answer = _add(request, number, form, store, shelf, EntryKind.MIXED, "mixed", said)
+    answer = _add(request, number, form=form, store=store, shelf=shelf, kind=EntryKind.MIXED, said="mixed", detail=said)
     if answer.status_code == REDIRECTED:
         keep_base(store, number)
     return answer
@@ -270,13 +270,13 @@ def mixed(request: Request, number: str, form: Annotated[MixedForm, Form()], sto
 @router.post("/{number}/looks")
 def looked(request: Request, number: str, form: Annotated[StepForm, Form()], store: Store, shelf: OnShelf) -> Response:
     """Write what was seen next day."""
-    return _add(request, number, form, store, shelf, EntryKind.LOOK, "looked")
+    return _add(request, number, form=form, store=store, shelf=shelf, kind=EntryKind.LOOK, said="looked")
 
 
 @router.post("/{number}/remarks")
 def remark(request: Request, number: str, form: Annotated[StepForm, Form()], store: Store, shelf: OnShelf) -> Response:
     """Write something beside it; also once it is closed."""
-    return _add(request, number, form, store, shelf, EntryKind.REMARK, "looked")
+    return _add(request, number, form=form, store=store, shelf=shelf, kind=EntryKind.REMARK, said="looked")
 
 
 @router.post("/{number}/close")
@@ -286,7 +286,16 @@ def close(request: Request, number: str, form: Annotated[StepForm, Form()], stor
     found = assessed(store, shelf.facts, record, record.composition)
     life = found.shelf_life if found is not None else None
     months = life.months if life is not None else None
-    return _add(request, number, form, store, shelf, EntryKind.CLOSED, "closed", {"months": months})
+    return _add(
+        request,
+        number,
+        form=form,
+        store=store,
+        shelf=shelf,
+        kind=EntryKind.CLOSED,
+        said="closed",
+        detail={"months": months},
+    )
 
 
 @router.post("/{number}/abandon")
@@ -296,7 +305,16 @@ def abandon(request: Request, number: str, form: Annotated[StepForm, Form()], st
         return draw_record(
             request, number, store, shelf, error=FieldError("why", "Say why: who looks later wants to know.")
         )
-    return _add(request, number, form, store, shelf, EntryKind.ABANDONED, "looked", {"words": form.why.strip()})
+    return _add(
+        request,
+        number,
+        form=form,
+        store=store,
+        shelf=shelf,
+        kind=EntryKind.ABANDONED,
+        said="looked",
+        detail={"words": form.why.strip()},
+    )
 
 
 @router.post("/{number}/leftover-lot")

@@ -75,4 +75,4 @@ def _read(form: HandForm, batch: str, store: Session) -> tuple[tuple[Bottle, ...
     whom = names[wearer] if wearer is not None else form.whom.strip()[:80]
     if not whom:
         raise FieldError("whom", "To whom? Choose a card, or write a name.")
-    return tuple(here[:count]), BottleNote(0, on, form.how, detail, wearer, whom)
+    return tuple(here[:count]), BottleNote(0, on, kind=form.how, detail=detail, wearer=wearer, whom=whom)

@@ -70,7 +70,7 @@ def plan(
     request: Request, blend_id: int, number: int, store: Store, shelf: OnShelf, form: Annotated[PlanForm, Query()]
 ) -> HTMLResponse:
     """Show a batch as it was asked for; what cannot be read stands beside its field."""
-    return _draw(request, blend_id, number, store, shelf, form)
+    return _draw(request, blend_id, number=number, store=store, shelf=shelf, form=form)
 
 
 def _draw(
@@ -208,7 +208,7 @@ def begin(
                 frozen = freeze(MakingPlan(ask, recipe, lots_on_hand(store, shelf)))
                 batch = plan_batch(store, blend_id, number, frozen, made_on=ask.day, made_by=by)
         except UptideError as error:
-            return _draw(request, blend_id, number, store, shelf, form, error)
+            return _draw(request, blend_id, number=number, store=store, shelf=shelf, form=form, problem=error)
         target = f"/making/{batch}?said=planned"
         remember_form(store, sent, target)
     return RedirectResponse(target, 303)

@@ -224,7 +224,9 @@ def _measured(form: PourForm, record: BatchRecord, on_scale: OnScale, shelf: She
         if tared:
             raise QuantityError(tared)
         gross = milligrams(on_scale.grams)
-        return Measured(gross - before, Taken.SCALE, 0, before, gross, on_scale.stable)
+        return Measured(
+            gross - before, Taken.SCALE, drops=0, gross_before=before, gross_after=gross, stable=on_scale.stable
+        )
     after = None if on_scale.grams is None else milligrams(on_scale.grams)
     if form.how == Taken.TYPED:
         with in_field("amount"):

@@ -132,11 +132,12 @@ def ticked_words(wearer: Wearer) -> list[str]:
     said = [
         words
         for holds, words in (
-            (wearer.pregnant, "pregnant"), (wearer.planning, "planning a pregnancy"),
+            (wearer.pregnant, "pregnant"),
+            (wearer.planning, "planning a pregnancy"),
             (wearer.breastfeeding, "breastfeeding"),
         )
         if holds
-    ]  # fmt: skip
+    ]
     leads = {"allergies": "allergic to ", "medicines": "uses ", "uses": ""}
     for group, known in GROUPS.items():
         ticked = [words for key, words in known.items() if key in wearer.ticks(group).yes]

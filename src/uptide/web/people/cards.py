@@ -166,8 +166,14 @@ def list_all(request: Request, store: Store, said: str = "") -> HTMLResponse:
     """List everybody, with what holds for them and which patch test waits for a look."""
     people = list_people(store)
     now = wall_clock()
-    due = [(person, test, look) for person in people for test in person.tests
-           if test.outcome is Outcome.RUNNING for look in test.looks if look.is_due(now)]  # fmt: skip
+    due = [
+        (person, test, look)
+        for person in people
+        for test in person.tests
+        if test.outcome is Outcome.RUNNING
+        for look in test.looks
+        if look.is_due(now)
+    ]
     return render(
         request,
         "people/list.html",
@@ -288,5 +294,6 @@ def _form(
 
 
 def _json(text: str, name: str) -> Response:
-    return Response(text, media_type="application/json",
-                    headers={"content-disposition": f'attachment; filename="{name}"'})  # fmt: skip
+    return Response(
+        text, media_type="application/json", headers={"content-disposition": f'attachment; filename="{name}"'}
+    )

@@ -74,8 +74,16 @@ def begin(
             if len(form.note) > LONGEST_NOTE:
                 raise UptideError(f"This note has {len(form.note)} characters; up to {LONGEST_NOTE} fit.")  # noqa: TRY301
             may_be_tested(person.wearer, blend, store, facts, person_id)
-            begin_test(store, person_id, blend, form.protocol, form.site, begun, contents_of(facts, store, *blend),
-                       form.note)  # fmt: skip
+            begin_test(
+                store,
+                person_id,
+                blend=blend,
+                protocol=form.protocol,
+                site=form.site,
+                begun_at=begun,
+                contents=contents_of(facts, store, *blend),
+                note=form.note,
+            )
         except UptideError as error:
             return draw_card(request, person, store, shelf, problem=str(error), begin=form)
         remember_form(store, number, target)

@@ -308,7 +308,10 @@ def draw_lot(
         life=standing.life if standing else None,
         certificates=list_certificates(store, code),
         figure_titles={key: f"{figure.title} {{}} {figure.unit}".strip() for key, figure in FIGURES.items()},
-        outliers=[_outlier_words(o.title, o.found, o.beyond, o.low, o.high, o.unit, base.name) for o in found]
+        outliers=[
+            _outlier_words(o.title, o.found, beyond=o.beyond, low=o.low, high=o.high, unit=o.unit, oil=base.name)
+            for o in found
+        ]
         if base
         else [],
         unusable=acids_problem(certificate, base, shelf.facts.acids) if base and not lot.made_from else "",

@@ -20,11 +20,16 @@ MADE = {
 
 def scent_words(scent: ScentFacts) -> tuple[tuple[str, str], ...]:
     """What is known of a scent on skin, in words."""
-    most = "no limit is stated, which is not the same as none" if scent.most_leave_on is None else (
-        f"{scent.most_leave_on:g} % at most" + (f", because of {scent.driver}" if scent.driver else "")
-    )  # fmt: skip
-    sun = {"yes": f"burns; {scent.phototoxic_limit or 0:g} % at most on skin that sees the sun", "no": "does not burn",
-           "uncertain": "nobody is sure"}[scent.phototoxic]  # fmt: skip
+    most = (
+        "no limit is stated, which is not the same as none"
+        if scent.most_leave_on is None
+        else (f"{scent.most_leave_on:g} % at most" + (f", because of {scent.driver}" if scent.driver else ""))
+    )
+    sun = {
+        "yes": f"burns; {scent.phototoxic_limit or 0:g} % at most on skin that sees the sun",
+        "no": "does not burn",
+        "uncertain": "nobody is sure",
+    }[scent.phototoxic]
     said = [
         ("Made", MADE.get(scent.extraction, scent.extraction)),
         ("Left on skin", most),

@@ -148,7 +148,7 @@ def _strain(jar: Jar, under_way: JarUnderWay, form: StrainForm, store: Session, 
     if f"lot:{code}" in shelf.facts.ingredients:
         raise FieldError("code", f"A lot “{code}” stands on the shelf already; give this one another code.")
 
-    weighed = Weighed(on, how, out, marc, dregs)
+    weighed = Weighed(on, how, out=out, marc=marc, dregs=dregs)
     plain = Lot(code, "", price=price, currency=form.currency.strip().upper(), place=form.place.strip(), note=jar.name)
     strain_jar(store, jar, under_way, weighed, plain)
     return code

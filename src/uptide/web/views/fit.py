@@ -291,10 +291,14 @@ def draw_gauge(dose: Dose) -> GaugeView:
         pieces.append(GaugePiece(x=x, width=width, depth=1 + place % 4, title=title))
         x += width
     marks = [
-        GaugeMark(x=GAUGE_WIDTH * value / top, words=f"{words} {value:g} %",
-                  anchor="end" if value / top > 0.75 else "start", y=y)
+        GaugeMark(
+            x=GAUGE_WIDTH * value / top,
+            words=f"{words} {value:g} %",
+            anchor="end" if value / top > 0.75 else "start",
+            y=y,
+        )
         for value, words, y in ((dose.suggested, "suggested", 58.0), (dose.most, "the most here", 10.0))
-    ]  # fmt: skip
+    ]
     return GaugeView(pieces=tuple(pieces), marks=tuple(marks), end=x)
 
 
@@ -315,11 +319,14 @@ def _scents(safety: Safety) -> tuple[ScentView, ...]:
             words = f"bergapten {say_number((phototoxicity.bergapten or 0.0) * 1e4, 3)} mg/kg, certified"
         views.append(
             ScentView(
-                name=item.name, share=f"{say_number(oil.part.high, 3)} %" if oil.part.measured else "not measured",
-                limit=limit, driver=oil.driver.lower(),
-                phototoxicity="unsure" if item.key in unsure else words, depth=1 + place % 4,
+                name=item.name,
+                share=f"{say_number(oil.part.high, 3)} %" if oil.part.measured else "not measured",
+                limit=limit,
+                driver=oil.driver.lower(),
+                phototoxicity="unsure" if item.key in unsure else words,
+                depth=1 + place % 4,
             )
-        )  # fmt: skip
+        )
     return tuple(views)
 
 
@@ -328,8 +335,13 @@ def water_view(bath: Bath, facts: Catalogue) -> WaterView:
     mixed = bath.emulsified
     said: list[tuple[str, str]] = []
     if mixed.required is not None:
-        said.append(("HLB that the oils want", f"{mixed.required:.1f}, by other tables {mixed.required_low:.1f} to "
-                     f"{mixed.required_high:.1f}, and those differ by 2"))  # fmt: skip
+        said.append(
+            (
+                "HLB that the oils want",
+                f"{mixed.required:.1f}, by other tables {mixed.required_low:.1f} to "
+                f"{mixed.required_high:.1f}, and those differ by 2",
+            )
+        )
     elif mixed.unknown:
         said.append(("HLB that the oils want", "unknown: no table has enough of them"))
     present = "none in it" if mixed.present is None else f"{mixed.present:.1f}"
@@ -344,16 +356,23 @@ def water_view(bath: Bath, facts: Catalogue) -> WaterView:
     elif bath.place == "shower":
         said.append((f"{SHOWER_ML:g} mL on a wet body", f"{bath.film_skin:.0f} µm on the skin before it is rinsed"))
     else:
-        said.append(("15 mL in a bath, if it floats", f"{bath.film_tub:.0f} µm on the tub’s water, or "
-                     f"{bath.film_skin:.0f} µm on the skin"))  # fmt: skip
+        said.append(
+            (
+                "15 mL in a bath, if it floats",
+                f"{bath.film_tub:.0f} µm on the tub’s water, or {bath.film_skin:.0f} µm on the skin",
+            )
+        )
         if bath.drops is not None:
             most = DROPS_A_TUB[2]
-            said.append((
-                "Scent in it", f"{bath.drops:.1f} drops to 150 L at 20 to the mL, {bath.scent_mg_per_l:.2g} mg/L; "
-                f"{DROPS_A_TUB[0]} to {most} is usual, a tub of {BABY_TUB_LITRES:.0f} L bears "
-                f"{drops_for(BABY_TUB_LITRES) or 'none'}, a foot bath of {FOOT_BATH_LITRES:.0f} L "
-                f"{drops_for(FOOT_BATH_LITRES) or 'none'}",
-            ))  # fmt: skip
+            said.append(
+                (
+                    "Scent in it",
+                    f"{bath.drops:.1f} drops to 150 L at 20 to the mL, {bath.scent_mg_per_l:.2g} mg/L; "
+                    f"{DROPS_A_TUB[0]} to {most} is usual, a tub of {BABY_TUB_LITRES:.0f} L bears "
+                    f"{drops_for(BABY_TUB_LITRES) or 'none'}, a foot bath of {FOOT_BATH_LITRES:.0f} L "
+                    f"{drops_for(FOOT_BATH_LITRES) or 'none'}",
+                )
+            )
     offers = tuple(
         (
             "emulsify:" + ",".join(f"{key}={percent:.3g}" for key, percent in offer.shares),
@@ -376,9 +395,14 @@ def water_view(bath: Bath, facts: Catalogue) -> WaterView:
         )
     )
     return WaterView(
-        verdict=bath.verdict.value, reason=bath.reason, facts=tuple(said), offers=offers, idle=bath.idle,
-        residue=residue, rules=rules,
-    )  # fmt: skip
+        verdict=bath.verdict.value,
+        reason=bath.reason,
+        facts=tuple(said),
+        offers=offers,
+        idle=bath.idle,
+        residue=residue,
+        rules=rules,
+    )
 
 
 def variant_view(variant: Variant, facts: Catalogue, whom: str) -> VariantView:

@@ -155,10 +155,10 @@ class Conflicts:
             _Part(
                 each.words,
                 without(each),
-                MAY_SET if each.figure == "clear" else f"without “{each.words}”",
-                each,
-                bool(each.typed),
-                MAY_SET if each.figure == "clear" else "",
+                instead=MAY_SET if each.figure == "clear" else f"without “{each.words}”",
+                limit=each,
+                is_said=bool(each.typed),
+                clause=MAY_SET if each.figure == "clear" else "",
             )
             for each in wish.limits
         ]

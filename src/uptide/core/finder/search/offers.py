@@ -112,5 +112,5 @@ def offers(
                 refused(against)
             else:
                 shown.append(tuple(place for place in answer.places if answer.shares[place] >= BIG))
-                yield Offer(objective, recipe, assessment, dive, answer, found.shares)
+                yield Offer(objective, recipe, assessment=assessment, dive=dive, answer=answer, shares=found.shares)
                 break

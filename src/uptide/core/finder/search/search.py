@@ -237,7 +237,7 @@ class Dive:
     def boxes(self, months: float | None = None, more: Sequence[Array] = ()) -> Boxes:
         """Bounds on blends that keep the wish, or so many months, and more rows."""
         asked = self.wish.months if months is None else months
-        return Boxes(self.program, self.keeping, self.cloudy, asked, list(more))
+        return Boxes(self.program, self.keeping, cloudy=self.cloudy, months=asked, more=list(more))
 
     def room(self, shares: Array) -> float:
         """How many felt steps every limit has to spare in a blend."""

@@ -233,7 +233,9 @@ class WishReader:
             return False
         if found[2]:
             celsius, swing, light = PLACES[found[2]]
-            self.wish = replace(self.wish, storage=Storage(found[2], celsius, swing, light, Glass.AMBER))
+            self.wish = replace(
+                self.wish, storage=Storage(found[2], celsius, swing=swing, light=light, glass=Glass.AMBER)
+            )
         self._understood(f"stands in a {self.wish.storage.place}, in amber glass, in use")
         return self._add("keeps", found[1], clause, at_least=True)
 
@@ -340,7 +342,16 @@ class WishReader:
     def _add(
         self, figure: str, number: str, clause: str, *, at_least: bool, currency: str = "", celsius: float = 0.0
     ) -> bool:
-        self.limits.append(Limit(figure, at_least, float(number.replace(",", ".")), clause, currency, celsius))
+        self.limits.append(
+            Limit(
+                figure,
+                at_least,
+                bound=float(number.replace(",", ".")),
+                typed=clause,
+                currency=currency,
+                celsius=celsius,
+            )
+        )
         return True
 
 

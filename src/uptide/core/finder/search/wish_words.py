@@ -50,7 +50,7 @@ def read_wish(
     reader = WishReader(names, products, people, along, figure_of)
     if len(text) > LONGEST_WISH:
         why = f"this has {len(text)} characters; up to {LONGEST_WISH} are read"
-        return ReadWish(reader.wish, "", None, (), ((text[:SHOWN] + "…", why),))
+        return ReadWish(reader.wish, "", objective=None, lines=(), not_read=((text[:SHOWN] + "…", why),))
     for clause in CLAUSES.split(text):
         if clause.strip():
             reader.take(clause.strip())
@@ -65,4 +65,6 @@ def read_wish(
         limits.append(Limit("clear", at_least=True, bound=POURED))
     wish = replace(reader.wish, limits=tuple(limits))
     lines = (*reader.lines, *((each.words, each.typed) for each in limits))
-    return ReadWish(wish, reader.product, reader.objective, lines, tuple(reader.not_read), reader.whom)
+    return ReadWish(
+        wish, reader.product, objective=reader.objective, lines=lines, not_read=tuple(reader.not_read), whom=reader.whom
+    )
