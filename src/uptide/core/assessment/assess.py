@@ -17,6 +17,7 @@ from uptide.core.figures.finding import Finding, Looks
 from uptide.core.figures.physical import colour_in_glass, refractive_index, tint, tints, viscosity
 from uptide.core.figures.setting import setting, setting_finding
 from uptide.core.figures.settling import settles, settling
+from uptide.core.figures.specs import IODINE_VALUE, SAPONIFICATION_VALUE
 from uptide.core.figures.whole import cost, scent, totals
 from uptide.core.ingredients.ingredient import Ingredient, Phase, Price
 from uptide.core.keeping.findings import fit_to_sell, shelf_life_findings
@@ -135,8 +136,8 @@ def _as_read(
     findings = (
         *totals(resolution, read),
         *acid_findings(acids, fatty),
-        fatty_mean("iodine_value", "Iodine value", "g I₂/100 g", "aocs_cd_1c_85", fatty),
-        fatty_mean("saponification_value", "Saponification value", "mg KOH/g", "aocs_cd_3a_94", fatty),
+        fatty_mean(IODINE_VALUE, fatty),
+        fatty_mean(SAPONIFICATION_VALUE, fatty),
         viscosity(fatty),
         setting_finding(fatty, sets, everything),
         refractive_index(fatty),

@@ -14,14 +14,13 @@ from uptide.core.figures.finding import Finding
 from uptide.core.figures.physical import viscosity
 from uptide.core.figures.setting import SALVE, beeswax_percent, solid_at
 from uptide.core.figures.settling import POWDER
+from uptide.core.figures.specs import DISPENSING
 from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.measures.say import say_number
 from uptide.core.oxidation.surroundings import LIGHT_LEVEL, Glass, Light, Storage
 from uptide.core.physics.bottle import CONTAINER_KINDS
 from uptide.core.physics.solid import CLEAR
 from uptide.core.tolerance import exceeds, reaches
-
-KEY, TITLE, METHOD = "dispenser", "Dispenser", "dispenser_limits"
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,17 +91,11 @@ def dispensing(
         word = f"a {better[0]} suits"
     return (
         Finding(
-            key=KEY,
-            title=TITLE,
+            spec=DISPENSING,
             value=float(len(found)),
-            low=None,
-            high=None,
-            unit="reasons against it",
-            method=METHOD,
             sources=("common-practice",),
             confidence="low",
             remark=f"{said[:1].upper()}{said[1:]}.{instead}{assumed}",
-            decimals=0,
             word=word,
         ),
     )

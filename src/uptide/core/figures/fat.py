@@ -11,7 +11,8 @@ import numpy as np
 
 from uptide.core.arrays import Array
 from uptide.core.figures.citing import cited, least_confidence, listed
-from uptide.core.figures.finding import AcidPart, Finding, Input
+from uptide.core.figures.finding import AcidPart, FigureSpec, Finding, Input
+from uptide.core.figures.specs import FATTY_ACID_MASS, IODINE_VALUE, share_of_acids_spec
 from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.lipids.draws import COUNT, LipidDraws, band, draws_of, sum_of
 from uptide.core.lipids.fatty_acids import FattyAcid, Saturation
@@ -90,13 +91,10 @@ def acid_findings(acids: tuple[AcidPart, ...], fatty: list[tuple[float, Ingredie
         value = None if why else sum(part.percent for part in chosen)
         low, high = (None, None) if value is None else lots.band_of({part.acid for part in chosen})
         return Finding(
-            key=key,
-            title=title,
+            spec=share_of_acids_spec(key, title),
             value=value,
             low=low,
             high=high,
-            unit="% of fatty acids",
-            method="fatty_acids_by_yield",
             inputs=inputs,
             sources=sources,
             confidence=confidence,
@@ -113,13 +111,8 @@ def acid_findings(acids: tuple[AcidPart, ...], fatty: list[tuple[float, Ingredie
         share("oleic_share", "Oleic", [part for part in acids if part.acid.code == OLEIC]),
         share("linoleic_share", "Linoleic", [part for part in acids if part.acid.code == LINOLEIC]),
         Finding(
-            key="fatty_acid_mass",
-            title="Fatty acids in it",
+            spec=FATTY_ACID_MASS,
             value=bound,
-            low=None,
-            high=None,
-            unit="g/100 g",
-            method="fatty_acid_mass",
             inputs=tuple(Input(p.acid.common_name, p.grams_per_100g, "g/100 g") for p in acids),
             sources=sources,
             confidence=confidence,
@@ -174,13 +167,13 @@ class _Lots:
         return band(100 * held / self.whole)
 
 
-def _titration_band(key: str, known: list[tuple[float, Ingredient, Lipid]]) -> tuple[float, float]:
+def _titration_band(spec: FigureSpec, known: list[tuple[float, Ingredient, Lipid]]) -> tuple[float, float]:
     """Low and high of a titration value of the fatty part, over the possible lots of every oil."""
     lots = np.zeros(COUNT)
     for mass, _, lipid in known:
         draws = draws_of(lipid)
         if draws is not None:
-            lots += mass * (draws.iodine_value if key == "iodine_value" else draws.saponification_value)
+            lots += mass * (draws.iodine_value if spec is IODINE_VALUE else draws.saponification_value)
     return band(lots / sum(mass for mass, _, _ in known))
 
 
@@ -192,23 +185,21 @@ def _profile_sources(fatty: list[tuple[float, Ingredient]]) -> tuple[str, ...]:
     )
 
 
-def fatty_mean(key: str, title: str, unit: str, method: str, fatty: list[tuple[float, Ingredient]]) -> Finding:
-    """A titration value of the fatty part: the mean by mass, with its band."""
-    value_of = {"iodine_value": iodine_value, "saponification_value": saponification_value}[key]
+def fatty_mean(spec: FigureSpec, fatty: list[tuple[float, Ingredient]]) -> Finding:
+    """A titration value of the fatty part (iodine or saponification value): the mean by mass, with its band."""
+    value_of = iodine_value if spec is IODINE_VALUE else saponification_value
     known: list[tuple[float, Ingredient, Lipid]] = [(m, i, i.lipid) for m, i in fatty if i.lipid is not None]
     why = _why_unknown(fatty)
     total = sum(mass for mass, _, _ in known)
     if why or not total:
-        return Finding(
-            key=key, title=title, value=None, low=None, high=None, unit=unit, method=method, remark=why or NO_OIL
-        )
+        return Finding.unknown(spec, why or NO_OIL)
     value = sum(mass * value_of(lipid) for mass, _, lipid in known) / total
-    low, high = _titration_band(key, known)
+    low, high = _titration_band(spec, known)
     inputs = tuple(
         Input(
             item.name,
             value_of(lipid),
-            unit=unit,
+            unit=spec.unit,
             share=100 * mass / total,
             source=lipid.acids.shares[0].source if lipid.acids else item.source,
             locator=lipid.lipid_class.replace("_", " "),
@@ -222,15 +213,12 @@ def fatty_mean(key: str, title: str, unit: str, method: str, fatty: list[tuple[f
         remark = f"{remark} Conjugated acids: a Wijs titration reads lower than this.".strip()
     confidence = least_confidence(item.confidence for _, item, _ in known)
     return Finding(
-        key=key,
-        title=title,
+        spec=spec,
         value=value,
         low=low,
         high=high,
-        unit=unit,
-        method=method,
         inputs=inputs,
-        sources=cited(inputs, method.replace("_", "-")),
+        sources=cited(inputs, spec.method.replace("_", "-")),
         confidence=confidence,
         remark=remark,
     )

@@ -22,24 +22,71 @@ class Input:
     confidence: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Finding:
-    """One figure. `value` is None when it is unknown, and `remark` then says why."""
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FigureSpec:
+    """What a figure is, whatever its value: its key and title, the method it is worked out by, how it is shown."""
 
     key: str
     title: str
-    value: float | None
-    low: float | None
-    high: float | None
     unit: str
     method: str
+    decimals: int = 1
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Finding:
+    """One figure. `value` is None when it is unknown, and `remark` then says why."""
+
+    spec: FigureSpec
+    value: float | None = None
+    low: float | None = None
+    high: float | None = None
     inputs: tuple[Input, ...] = ()
     sources: tuple[str, ...] = ()
     confidence: str = "medium"
     remark: str = ""
-    decimals: int = 1
     word: str = ""  # the verdict in a word or two
     other: str = ""  # what another school of the trade would say
+
+    @classmethod
+    def unknown(
+        cls,
+        spec: FigureSpec,
+        why: str = "",
+        *,
+        inputs: tuple[Input, ...] = (),
+        sources: tuple[str, ...] = (),
+        confidence: str = "medium",
+        word: str = "",
+        other: str = "",
+    ) -> Finding:
+        """A figure that nobody can work out, and why; a word may be known all the same."""
+        return cls(spec=spec, inputs=inputs, sources=sources, confidence=confidence, remark=why, word=word, other=other)
+
+    @property
+    def key(self) -> str:
+        """What it is called by programs."""
+        return self.spec.key
+
+    @property
+    def title(self) -> str:
+        """What it is called by people."""
+        return self.spec.title
+
+    @property
+    def unit(self) -> str:
+        """What it is counted in."""
+        return self.spec.unit
+
+    @property
+    def method(self) -> str:
+        """How it is worked out: a key of the methods."""
+        return self.spec.method
+
+    @property
+    def decimals(self) -> int:
+        """So many are shown."""
+        return self.spec.decimals
 
 
 @dataclass(frozen=True, slots=True)

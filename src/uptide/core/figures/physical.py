@@ -15,6 +15,7 @@ from uptide.core.figures.citing import cited, least_confidence, listed
 from uptide.core.figures.fat import NO_OIL, UNKNOWN_ALLOWED
 from uptide.core.figures.finding import Finding, Input
 from uptide.core.figures.setting import solid_at
+from uptide.core.figures.specs import REFRACTIVE_INDEX_20C, tint_spec, viscosity_spec
 from uptide.core.ingredients.ingredient import Ingredient, Measured
 from uptide.core.lipids.draws import COUNT, band, draws_of
 from uptide.core.physics.colour import SKIN_TONES, difference, on_skin, through, tint_word, written
@@ -100,24 +101,23 @@ def _thick(item: Ingredient, temperature: float) -> ThickPart | None:
 
 def viscosity(fatty: list[tuple[float, Ingredient]], temperature: float = ROOM_CELSIUS) -> Finding:
     """The viscosity of the oils at a temperature, with a band from their lots and the known error of the rule."""
-    title = f"Viscosity at {temperature:g} °C"
-    key, unit, method = f"viscosity_{temperature:g}c", "mPa·s", "arrhenius_viscosity"
+    spec = viscosity_spec(temperature)
     total = fsum(mass for mass, _ in fatty)
     if not total:
-        return Finding(key=key, title=title, value=None, low=None, high=None, unit=unit, method=method, remark=NO_OIL)
+        return Finding.unknown(spec, NO_OIL)
     found = [(mass, item, _thick(item, temperature)) for mass, item in fatty]
     missing = [item.name for mass, item, part in found if part is None]
     gone = fsum(mass for mass, _, part in found if part is None) / total
     solid = solid_at(fatty, temperature)
     if exceeds(gone, UNKNOWN_ALLOWED):
         why = f"Unknown: no viscosity of {listed(missing)} is known, and its class has no model."
-        return Finding(key=key, title=title, value=None, low=None, high=None, unit=unit, method=method, remark=why)
+        return Finding.unknown(spec, why)
     parts = [(mass, part) for mass, _, part in found if part is not None]
     inputs = tuple(
         Input(
             p.item.name,
             p.value,
-            unit=unit,
+            unit=spec.unit,
             share=100 * mass / total,
             source=p.source,
             locator=p.locator,
@@ -133,26 +133,17 @@ def viscosity(fatty: list[tuple[float, Ingredient]], temperature: float = ROOM_C
     remark = "Model." if not all(part.measured for _, part in parts) else ""
     if solid is not None and solid >= 0.5:
         return Finding(
-            key=key,
-            title=title,
-            value=None,
-            low=None,
-            high=None,
-            unit=unit,
-            method=method,
+            spec=spec,
             inputs=inputs,
             sources=cited(inputs),
             confidence="low",
             remark=f"Unknown: at {temperature:g} °C {solid:.0f} % of it is solid fat; a paste has no one viscosity.",
         )
     return Finding(
-        key=key,
-        title=title,
+        spec=spec,
         value=value,
         low=low * (1 - error),
         high=high * (1 + error),
-        unit=unit,
-        method=method,
         inputs=inputs,
         sources=cited(inputs),
         confidence=least_confidence(part.confidence for _, part in parts),
@@ -172,12 +163,9 @@ def viscosity_line(fatty: list[tuple[float, Ingredient]]) -> tuple[tuple[float, 
 
 def refractive_index(fatty: list[tuple[float, Ingredient]]) -> Finding:
     """The refractive index of the oils at 20 °C: a check on what they are, not a target."""
-    key, title, method = "refractive_index_20c", "Refractive index at 20 °C", "mean_refractive_index"
     total = fsum(mass for mass, _ in fatty)
     if not total:
-        return Finding(
-            key=key, title=title, value=None, low=None, high=None, unit="", method=method, remark=NO_OIL, decimals=4
-        )
+        return Finding.unknown(REFRACTIVE_INDEX_20C, NO_OIL)
     known, missing = [], []
     for mass, item in fatty:
         point = next(iter(item.properties.get("refractive_index", ())), None)
@@ -188,9 +176,7 @@ def refractive_index(fatty: list[tuple[float, Ingredient]]) -> Finding:
         known.append((mass, item, at_20, point))
     if exceeds(fsum(mass for mass, _ in missing) / total, UNKNOWN_ALLOWED):
         why = f"Unknown: no refractive index of {listed([name for _, name in missing])} is in the catalogue."
-        return Finding(
-            key=key, title=title, value=None, low=None, high=None, unit="", method=method, remark=why, decimals=4
-        )
+        return Finding.unknown(REFRACTIVE_INDEX_20C, why)
     held = fsum(mass for mass, _, _, _ in known)
     value = fsum(mass * index for mass, _, index, _ in known) / held
     inputs = tuple(
@@ -206,17 +192,13 @@ def refractive_index(fatty: list[tuple[float, Ingredient]]) -> Finding:
         for mass, item, index, point in known
     )
     return Finding(
-        key=key,
-        title=title,
+        spec=REFRACTIVE_INDEX_20C,
         value=value,
         low=value - INDEX_ERROR,
         high=value + INDEX_ERROR,
-        unit="",
-        method=method,
         inputs=inputs,
         sources=cited(inputs),
         confidence=least_confidence(point.confidence for _, _, _, point in known),
-        decimals=4,
     )
 
 
@@ -241,9 +223,9 @@ def tint(
     `shades` are its `tints`, where they are known already.
     """
     tone = tone or TINTED_SKIN
-    key, title, unit, method = "skin_tint", f"Tint on {tone} skin", "ΔE", "tint_by_strength"
+    spec = tint_spec(tone)
     if not read:
-        return Finding(key=key, title=title, value=None, low=None, high=None, unit=unit, method=method, remark=NO_OIL)
+        return Finding.unknown(spec, NO_OIL)
     total = fsum(mass for mass, _ in read)
     seen = difference(SKIN_TONES[tone], (shades or tints(read))[tone])
     inputs = tuple(
@@ -262,13 +244,10 @@ def tint(
     stains = f" {listed(strong)} can stain cloth." if strong else ""
     word = tint_word(seen)
     return Finding(
-        key=key,
-        title=title,
+        spec=spec,
         value=seen,
         low=seen / 2,
         high=seen * 2,
-        unit=unit,
-        method=method,
         inputs=inputs,
         sources=("tint-model", "common-practice"),
         confidence="low",

@@ -10,6 +10,7 @@ from math import fsum
 from uptide.core.figures.citing import listed
 from uptide.core.figures.fat import NO_OIL, UNKNOWN_ALLOWED
 from uptide.core.figures.finding import Finding, Input, Setting
+from uptide.core.figures.specs import SET_BY_WAX, SOLID_FAT_CONTENT_22C
 from uptide.core.ingredients.ingredient import Ingredient, Phase
 from uptide.core.measures.say import say_number
 from uptide.core.physics.solid import (
@@ -120,14 +121,10 @@ def setting_finding(
 
 def _of_oils(fatty: Fatty, found: Setting | None) -> Finding:
     """The verdict on the oils by themselves."""
-    key, title = "solid_fat_content_22c", "Solid fat (set and cloud)"
-    unit, method = "% solid at 22 °C", "solid_fat_dilution"
     if found is None:
-        return Finding(key=key, title=title, value=None, low=None, high=None, unit=unit, method=method, remark=NO_OIL)
+        return Finding.unknown(SOLID_FAT_CONTENT_22C, NO_OIL)
     if found.reason:
-        return _waxed(fatty, found.reason) or Finding(
-            key=key, title=title, value=None, low=None, high=None, unit=unit, method=method, remark=found.reason
-        )
+        return _waxed(fatty, found.reason) or Finding.unknown(SOLID_FAT_CONTENT_22C, found.reason)
     here = next(solid for _, at, solid, _ in found.places if at == 22)
     curved = [(mass, item) for mass, item in fatty if item.melting is not None]
     total = fsum(mass for mass, _ in fatty)
@@ -153,13 +150,10 @@ def _of_oils(fatty: Fatty, found: Setting | None) -> Finding:
     skin = next(solid for _, at, solid, _ in found.places if at == SKIN_CELSIUS)
     melts = "" if not reaches(skin, MELTS_BELOW) else f" On the skin {skin:.0f} % stays solid, which is felt as drag."
     return Finding(
-        key=key,
-        title=title,
+        spec=SOLID_FAT_CONTENT_22C,
         value=here,
         low=max(0.0, here - FEW_PERCENT),
         high=min(100.0, here + FEW_PERCENT),
-        unit=unit,
-        method=method,
         inputs=inputs,
         sources=("melting-literature",),
         confidence="low" if curved else "medium",
@@ -222,19 +216,15 @@ def _waxed(fatty: Fatty, reason: str) -> Finding | None:
         else ""
     )
     holds += butters
-    return Finding(
-        key="solid_fat_content_22c",
-        title="Solid fat (set and cloud)",
-        value=None,
-        low=None,
-        high=None,
-        unit="% solid at 22 °C",
-        method="wax_by_share",
+    return Finding.unknown(
+        SET_BY_WAX,
+        (
+            f"{say_number(counted, 2)} % wax, counted as beeswax.{holds} Try a drop on a cold plate before it is "
+            f"poured. {reason}"
+        ),
         inputs=inputs,
         sources=("common-practice",),
         confidence="low",
-        remark=f"{say_number(counted, 2)} % wax, counted as beeswax.{holds} Try a drop on a cold plate before it is "
-        f"poured. {reason}",
         word=word,
         other=BY_HAND,
     )

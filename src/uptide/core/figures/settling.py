@@ -9,6 +9,7 @@ from uptide.core.figures.citing import cited, listed
 from uptide.core.figures.finding import Finding, Input
 from uptide.core.figures.physical import viscosity
 from uptide.core.figures.setting import SALVE, beeswax_percent, solid_at
+from uptide.core.figures.specs import SOLIDS
 from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.measures.say import say_number
 from uptide.core.physics.settling import COLUMN_MM, PACKED, fall_seconds
@@ -26,7 +27,6 @@ SPEEDS = (
     (inf, "stays up for months"),
 )
 THICKEST = 10.0  # times: more no oil makes it; castor is ten times as thick as the thin ones
-KEY, TITLE, UNIT, METHOD = "settling", "Solids", "hours to fall 5 cm", "stokes_settling"
 
 Fatty = list[tuple[float, Ingredient]]
 
@@ -77,13 +77,8 @@ def settles(everything: Sequence[tuple[float, Ingredient]], celsius: float) -> b
 
 def _said(value: float | None, word: str, remark: str, inputs: tuple[Input, ...] = ()) -> Finding:
     return Finding(
-        key=KEY,
-        title=TITLE,
+        spec=SOLIDS,
         value=value,
-        low=None,
-        high=None,
-        unit=UNIT,
-        method=METHOD,
         inputs=inputs,
         sources=cited(inputs, "stokes-1851"),
         confidence="low",

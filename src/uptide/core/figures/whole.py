@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from uptide.core.figures.citing import cited, least_confidence, listed
 from uptide.core.figures.finding import Finding, Input
+from uptide.core.figures.specs import COST, DENSITY_20C, SCENT_SHARE, TOTAL_MASS, TOTAL_VOLUME
 from uptide.core.ingredients.ingredient import Ingredient, Phase, Price
 from uptide.core.measures.say import say_number
 from uptide.core.physics.density import DENSITY_ERROR, blend_density
@@ -37,75 +38,38 @@ def totals(resolution: Resolution, read: list[tuple[Row, Ingredient]]) -> tuple[
     if not read:
         why = NOTHING_YET
         return (
-            Finding(
-                key="total_mass",
-                title="Total mass",
-                value=None,
-                low=None,
-                high=None,
-                unit="g",
-                method="sum_of_rows",
-                remark=why,
-            ),
-            Finding(
-                key="total_volume",
-                title="Total volume",
-                value=None,
-                low=None,
-                high=None,
-                unit="mL",
-                method="additive_volume",
-                remark=why,
-            ),
-            Finding(
-                key="density_20c",
-                title="Density at 20 °C",
-                value=None,
-                low=None,
-                high=None,
-                unit="g/mL",
-                method="additive_specific_volume",
-                remark=why,
-            ),
+            Finding.unknown(TOTAL_MASS, why),
+            Finding.unknown(TOTAL_VOLUME, why),
+            Finding.unknown(DENSITY_20C, why),
         )
     density = blend_density([(mass, item.density) for mass, item in grams])
     return (
         Finding(
-            key="total_mass",
-            title="Total mass",
+            spec=TOTAL_MASS,
             value=resolution.total_grams,
             low=low,
             high=high,
-            unit="g",
-            method="sum_of_rows",
             inputs=masses,
             sources=("nist-sp-811", "metric-spoons"),
             confidence=confidence,
         ),
         Finding(
-            key="total_volume",
-            title="Total volume",
+            spec=TOTAL_VOLUME,
             value=resolution.total_millilitres,
             low=low / density,
             high=high / density,
-            unit="mL",
-            method="additive_volume",
             inputs=densities,
             sources=("additive-volumes",),
             confidence=confidence,
         ),
         Finding(
-            key="density_20c",
-            title="Density at 20 °C",
+            spec=DENSITY_20C,
             value=density,
             low=density - DENSITY_ERROR,
             high=density + DENSITY_ERROR,
-            unit="g/mL",
-            method="additive_specific_volume",
             inputs=densities,
             sources=cited(densities, "additive-volumes"),
             confidence=confidence,
-            decimals=3,
         ),
     )
 
@@ -142,48 +106,24 @@ def scent(read: list[tuple[Row, Ingredient]], left_open: str = "") -> Finding:
     What is left open (a scent nobody measured) makes it unknown; the working still shows what is known.
     """
     scents = [(row, item) for row, item in read if item.phase is Phase.SCENT]
-    title, unit = "Scent, at most", "% by mass"
     if not read:
-        return Finding(
-            key="scent_share",
-            title=title,
-            value=None,
-            low=None,
-            high=None,
-            unit=unit,
-            method="scent_by_mass",
-            remark=NOTHING_YET,
-        )
+        return Finding.unknown(SCENT_SHARE, NOTHING_YET)
     mass = ScentMass.of(read)
     inputs = tuple(Input(item.name, row.grams_high or 0.0, "g at most", row.percent_mass) for row, item in scents)
     if left_open:
         why = f"Unknown: at least {say_number(mass.share(mass.low), 3)} %. {left_open}"
-        return Finding(
-            key="scent_share",
-            title=title,
-            value=None,
-            low=None,
-            high=None,
-            unit=unit,
-            method="scent_by_mass",
-            inputs=inputs,
-            remark=why,
-        )
+        return Finding.unknown(SCENT_SHARE, why, inputs=inputs)
     return Finding(
-        key="scent_share",
-        title=title,
+        spec=SCENT_SHARE,
         value=mass.share(mass.high),
         low=mass.share(mass.low),
         high=mass.share(mass.high),
-        unit=unit,
-        method="scent_by_mass",
         inputs=inputs,
         sources=("common-practice",),
         confidence="medium",
         remark=f"As counted here, {say_number(mass.share(mass.typical), 3)} %; finer drops make it less."
         if scents
         else "No scent in it.",
-        decimals=2,
     )
 
 
@@ -214,16 +154,10 @@ def cost(read: list[tuple[Row, Ingredient]], prices: Mapping[str, Price]) -> Fin
         why = f"Unknown: the prices are in {listed(sorted(currencies))}."
     value = None if why else sum((row.grams or 0.0) * price.per_gram for row, _, price in priced)
     return Finding(
-        key="cost",
-        title="Cost",
+        spec=replace(COST, unit=unit),
         value=value,
-        low=None,
-        high=None,
-        unit=unit,
-        method="sum_of_prices",
         inputs=inputs,
         sources=("person",),
         confidence="high",
         remark=why,
-        decimals=2,
     )

@@ -7,7 +7,20 @@ from dataclasses import replace
 from math import fsum
 
 from uptide.core.figures.citing import cited
-from uptide.core.figures.finding import Finding, Input
+from uptide.core.figures.finding import FigureSpec, Finding, Input
+from uptide.core.figures.specs import (
+    JAR_ACTIVITY,
+    JAR_BOUND,
+    JAR_CLEAR,
+    JAR_COVER,
+    JAR_DONE,
+    JAR_HEAD_ROOM,
+    JAR_LIFE,
+    JAR_MUST_LEAVE,
+    JAR_OUT,
+    JAR_TOP_UP,
+    JAR_TWICE,
+)
 from uptide.core.infusion.charge import Charge
 from uptide.core.infusion.packing import cover
 from uptide.core.infusion.plan import ABOVE_CM, JarPlan
@@ -32,55 +45,37 @@ def _figures(plan: JarPlan) -> Iterator[Finding]:
     activity = Input("Activity of the water", plan.jar_water.activity, "")
     bulks = _each(plan, "as it lies in the jar", "g/mL", lambda each: each.bulk)
     jar = (Input("Inner width of the jar", plan.width_cm, "cm"), Input("Oil above the plant", ABOVE_CM, "cm"))
-    at_once = _figure("jar_cover", "To cover it at once", spread, "g", (*plants, *bulks, *jar))
+    at_once = _figure(JAR_COVER, spread, (*plants, *bulks, *jar))
     yield replace(at_once, low=_cover_at(plan, 2), high=_cover_at(plan, 0))
-    yield _figure("jar_top_up", "Top up on day 1", covers.top_up, "g", plants)
+    yield _figure(JAR_TOP_UP, covers.top_up, plants)
     brim = Input("Jar to the brim", plan.ask.jar_ml, "mL")
-    yield _figure("jar_head_room", "Head room", 100 * plan.head_room, "%", (brim, oil, *plants))
-    water = _figure("jar_activity", "Activity of the water", plan.jar_water.activity, "", (*plants, *waters, oil))
-    yield replace(water, decimals=2)
+    yield _figure(JAR_HEAD_ROOM, 100 * plan.head_room, (brim, oil, *plants))
+    yield _figure(JAR_ACTIVITY, plan.jar_water.activity, (*plants, *waters, oil))
     safe = Input("Activity at which nothing grows", SAFE_ACTIVITY, "")
-    yield _figure("jar_must_leave", "Water that must leave", plan.must_leave, "g", (*plants, *waters, safe))
+    yield _figure(JAR_MUST_LEAVE, plan.must_leave, (*plants, *waters, safe))
     strained_at = Input("Strained at", plan.method.strained_at, "°C")
-    yield _figure("jar_clear", "Clear above", plan.clouds_below, "°C", (strained_at, activity))
+    yield _figure(JAR_CLEAR, plan.clouds_below, (strained_at, activity))
     dregs = Input("Left with the dregs", 100 * BOTTOMS, "%")
-    yield _figure("jar_out", "Comes out", plan.out[plan.ask.straining], "g", (oil, *keeps, dregs))
+    yield _figure(JAR_OUT, plan.out[plan.ask.straining], (oil, *keeps, dregs))
     if plan.life_spent is not None:
         method = plan.method
         steps = (Input("Hours", method.hours, "h"), Input("Warmest", method.hottest, "°C"))
         air = Input("Air, times that of a closed bottle", max(step.air for step in method.steps), "")
-        yield _figure("jar_life", "Of the oil’s life", 100 * min(1.0, plan.life_spent), "%", (*steps, air))
+        yield _figure(JAR_LIFE, 100 * min(1.0, plan.life_spent), (*steps, air))
     days = plan.done_after_hours / DAY
     slow = _each(plan, "most of it diffuses in", "h", lambda each: each.extraction.diffusing_hours)
-    yield replace(
-        _figure("jar_done", "Most has passed over after", days, "days", slow), low=days / FOUR, high=days * FOUR
-    )
+    yield replace(_figure(JAR_DONE, days, slow), low=days / FOUR, high=days * FOUR)
     stood = tuple(Input("Oil that a charge stands in", grams, "g") for grams in plan.oils)
     if plan.scent_bound:
         scents = _each(plan, "scent in it, at most", "%", lambda each: each.plant.essential_oil[1])
-        yield replace(
-            _figure("jar_bound", "Scent in it, at most", plan.scent_bound, "%", (*scents, *stood)), decimals=2
-        )
+        yield _figure(JAR_BOUND, plan.scent_bound, (*scents, *stood))
     if plan.twice is not None:
-        twice = _figure("jar_twice", "Strength after a second charge", plan.twice, "times", (*plants, oil, *keeps))
-        yield replace(twice, decimals=2)
+        yield _figure(JAR_TWICE, plan.twice, (*plants, oil, *keeps))
 
 
-def _figure(method: str, title: str, value: float | None, unit: str, inputs: Sequence[Input]) -> Finding:
+def _figure(spec: FigureSpec, value: float | None, inputs: Sequence[Input]) -> Finding:
     """A figure of a plant; all that is known of one is low in confidence."""
-    key, sources = method.replace("_", "-"), cited(inputs)
-    return Finding(
-        key=key,
-        title=title,
-        value=value,
-        low=None,
-        high=None,
-        unit=unit,
-        method=method,
-        inputs=tuple(inputs),
-        sources=sources,
-        confidence="low",
-    )
+    return Finding(spec=spec, value=value, inputs=tuple(inputs), sources=cited(inputs), confidence="low")
 
 
 def _each(plan: JarPlan, what: str, unit: str, of: Callable[[Charge], float]) -> tuple[Input, ...]:

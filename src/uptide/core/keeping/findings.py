@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from uptide.core.figures.finding import Finding, Input
+from uptide.core.figures.specs import COX_VALUE, FIT_TO_SELL, INDUCTION_TIME_110C, KEEPS_MONTHS
 from uptide.core.keeping.shelf_life import ShelfLife
 
 SOLD_FOR = 12  # months that a thing to be sold is wanted to hold: the way to a shelf, and a year on it; common practice
@@ -12,22 +13,9 @@ SOLD_FOR = 12  # months that a thing to be sold is wanted to hold: the way to a 
 
 def fit_to_sell(shelf_life: ShelfLife) -> tuple[Finding, ...]:
     """Whether nine bottles in ten hold as long as a thing to be sold must, where it will stand."""
-    key, title, unit, method = "fit_to_sell", "Fit to sell", "months", "fit_to_sell"
     if shelf_life.months is None or shelf_life.mixture is None:
         why = f"Unknown, so not fit to sell: {shelf_life.reason}"
-        return (
-            Finding(
-                key=key,
-                title=title,
-                value=None,
-                low=None,
-                high=None,
-                unit=unit,
-                method=method,
-                remark=why,
-                word="not fit to sell",
-            ),
-        )
+        return (Finding.unknown(FIT_TO_SELL, why, word="not fit to sell"),)
     holds = shelf_life.months >= SOLD_FOR
     short = SOLD_FOR - shelf_life.months
     said = (
@@ -37,17 +25,13 @@ def fit_to_sell(shelf_life: ShelfLife) -> tuple[Finding, ...]:
     )
     return (
         Finding(
-            key=key,
-            title=title,
+            spec=FIT_TO_SELL,
             value=float(shelf_life.months),
             low=shelf_life.low,
             high=shelf_life.high,
-            unit=unit,
-            method=method,
             sources=("common-practice",),
             confidence="low",
             remark=f"{said} A model is no stability test: keep bottles of each batch and look at them.",
-            decimals=0,
             word=f"holds {SOLD_FOR} months" if holds else f"not {SOLD_FOR} months",
         ),
     )
@@ -55,22 +39,9 @@ def fit_to_sell(shelf_life: ShelfLife) -> tuple[Finding, ...]:
 
 def shelf_life_findings(shelf_life: ShelfLife, names: Mapping[str, str]) -> tuple[Finding, ...]:
     """Months that may be promised, Cox value and induction time of the oils; `names` by ingredient key."""
-    titles = (("keeps_months", "Keeps", "months"), ("cox_value", "Oxidizability (Cox value)", "oleic = 1"))
     mixture = shelf_life.mixture
     if mixture is None:
-        return tuple(
-            Finding(
-                key=key,
-                title=title,
-                value=None,
-                low=None,
-                high=None,
-                unit=unit,
-                method="kinetic_life",
-                remark=shelf_life.reason,
-            )
-            for key, title, unit in titles
-        )
+        return tuple(Finding.unknown(spec, shelf_life.reason) for spec in (KEEPS_MONTHS, COX_VALUE))
     parts = [part for part in mixture.parts if not part.oil.is_inert]
     hours = tuple(
         Input(
@@ -98,45 +69,31 @@ def shelf_life_findings(shelf_life: ShelfLife, names: Mapping[str, str]) -> tupl
     why = shelf_life.reason or f"Limited by {shelf_life.limited_by}.{trade}"
     return (
         Finding(
-            key="keeps_months",
-            title="Keeps",
+            spec=KEEPS_MONTHS,
             value=float(shelf_life.months or 0),
             low=shelf_life.low,
             high=shelf_life.high,
-            unit="months",
-            method="kinetic_life",
             inputs=(*hours, *more),
             sources=sources,
             confidence="low",
             remark=why,
-            decimals=0,
         ),
         Finding(
-            key="cox_value",
-            title="Oxidizability (Cox value)",
+            spec=COX_VALUE,
             value=mixture.cox,
-            low=None,
-            high=None,
-            unit="oleic = 1",
-            method="cox_value",
             inputs=tuple(Input(names.get(p.oil.key, p.oil.key), p.oil.cox, "", 100 * p.share) for p in parts),
             sources=("cox-1980",),
             confidence="medium",
             remark="",
-            decimals=2,
         ),
         Finding(
-            key="induction_time_110c",
-            title="Induction time at 110 °C",
+            spec=INDUCTION_TIME_110C,
             value=mixture.induction_hours,
             low=mixture.careful_hours,
             high=mixture.induction_hours,
-            unit="h",
-            method="pooled_induction",
             inputs=hours,
             sources=sources,
             confidence="low",
             remark="" if mixture.induction_hours else "Nothing in it can oxidise.",
-            decimals=1,
         ),
     )

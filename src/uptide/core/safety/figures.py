@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import replace
 
 from uptide.core.figures.citing import listed
-from uptide.core.figures.finding import Finding, Input
+from uptide.core.figures.finding import FigureSpec, Finding, Input
+from uptide.core.figures.specs import ALLERGENS_DECLARED, PHOTOTOXICITY, RETINOL_EQUIVALENTS, SCENT_DOSE
 from uptide.core.measures.say import say_number
 from uptide.core.safety.case import RETINOL_EQUIVALENT, RETINOL_MOST, RETINOL_MOST_ON_BODY, Case
 from uptide.core.safety.check import Safety
@@ -25,36 +26,9 @@ def safety_findings(case: Case, safety: Safety) -> tuple[Finding, ...]:
     """Scent against what is allowed, the sum for the sun, and how many allergens the label must name."""
     if case.waiting and (case.scents or case.scent_left_open):
         return (
-            Finding(
-                key="scent_dose",
-                title="Scent",
-                value=None,
-                low=None,
-                high=None,
-                unit="% at most",
-                method="scent_against_limits",
-                decimals=2,
-            ),
-            Finding(
-                key="phototoxicity",
-                title="Phototoxicity (sun)",
-                value=None,
-                low=None,
-                high=None,
-                unit="sum of ratios",
-                method="sum_of_phototoxic_ratios",
-                decimals=2,
-            ),
-            Finding(
-                key="allergens_declared",
-                title="Allergens to declare",
-                value=None,
-                low=None,
-                high=None,
-                unit="names",
-                method="allergens_above_threshold",
-                decimals=0,
-            ),
+            Finding.unknown(SCENT_DOSE, ""),
+            Finding.unknown(PHOTOTOXICITY, ""),
+            Finding.unknown(ALLERGENS_DECLARED, ""),
         )
     if case.waiting:
         safety = replace(safety, dose=dose_of(case), phototoxicity=phototoxicity_of(case), allergens=allergens_of(case))
@@ -65,10 +39,9 @@ def safety_findings(case: Case, safety: Safety) -> tuple[Finding, ...]:
 
 
 def _scent(case: Case, dose: Dose) -> Finding:
-    key, title, unit, method = "scent_dose", "Scent", "% at most", "scent_against_limits"
     open_ = case.scent_left_open
     if not case.scents:
-        return _none(key, title, unit=unit, method=method, left_open=open_, remark=NO_SCENT, decimals=2)
+        return _none(SCENT_DOSE, open_, NO_SCENT)
     inputs = tuple(
         Input(
             oil.part.item.name,
@@ -89,18 +62,12 @@ def _scent(case: Case, dose: Dose) -> Finding:
     if open_:
         said = f"{'' if is_known or not dose.total else f'At least {say_number(dose.total, 3)} %. '}{open_} {said}"
     return Finding(
-        key=key,
-        title=title,
+        spec=SCENT_DOSE,
         value=dose.total if is_known else None,
-        low=None,
-        high=None,
-        unit=unit,
-        method=method,
         inputs=inputs,
         sources=("tisserand-young-2014", "common-practice"),
         confidence="medium",
         remark=said,
-        decimals=2,
         word=word if is_known else "",
         other=_schools(case),
     )
@@ -122,18 +89,12 @@ def _retinol(case: Case) -> tuple[Finding, ...]:
     said += " Meant for the body is read as a body lotion is." if most < RETINOL_MOST else ""
     return (
         Finding(
-            key="retinol_equivalents",
-            title="Vitamin A",
+            spec=RETINOL_EQUIVALENTS,
             value=None if open_ and not is_over else case.retinol,
-            low=None,
-            high=None,
-            unit="% as retinol",
-            method="retinol_equivalents",
             inputs=inputs,
             sources=("eu-1223-2009",),
             confidence="medium",
             remark=f"{f'Not measured: {listed(open_)}. ' if open_ else ''}{said}",
-            decimals=3,
             word="over" if is_over else "" if open_ else "within",
             other="Outside the EU and the UK no limit is known here; the same is good advice.",
         ),
@@ -165,7 +126,6 @@ def _schools(case: Case) -> str:
 
 
 def _phototoxicity(case: Case, safety: Safety) -> Finding:
-    key, title, unit, method = "phototoxicity", "Phototoxicity (sun)", "sum of ratios", "sum_of_phototoxic_ratios"
     phototoxicity = safety.phototoxicity
     unmeasured = [
         each.part.item.name for each in (phototoxicity.parts if phototoxicity else ()) if not each.part.measured
@@ -173,15 +133,7 @@ def _phototoxicity(case: Case, safety: Safety) -> Finding:
     open_ = f"Not measured: {listed(unmeasured)}. " if unmeasured else ""
     open_ += f"Not counted: {', '.join(f'“{typed}”' for typed in case.may_be_scent)}. " if case.may_be_scent else ""
     if phototoxicity is None or not (phototoxicity.parts or phototoxicity.unsure):
-        found = _none(
-            key,
-            title,
-            unit=unit,
-            method=method,
-            left_open=open_,
-            remark="None of its scents burns in the sun.",
-            decimals=2,
-        )
+        found = _none(PHOTOTOXICITY, open_, "None of its scents burns in the sun.")
         herb = next((c for c in safety.cautions if c.rule == SUN_HERB), None)
         return found if herb is None else replace(found, word="careful", remark=f"{found.remark} {herb.message}")
     inputs = tuple(
@@ -215,19 +167,13 @@ def _phototoxicity(case: Case, safety: Safety) -> Finding:
     unsure = f" Unsure: {listed([p.item.name for p in phototoxicity.unsure])}." if phototoxicity.unsure else ""
     night = " Made for the night alone, the skin should still be covered next day." if case.purpose.night_only else ""
     return Finding(
-        key=key,
-        title=title,
+        spec=PHOTOTOXICITY,
         value=value,
-        low=None,
-        high=None,
-        unit=unit,
-        method=method,
         inputs=inputs,
         sources=("ifra",),
         confidence="medium",
         remark=f"{open_}{'Rinsed off: outside the rule. ' if rinsed else 'Left on skin: 1 is the most. '}"
         f"Expressed oils count, distilled ones do not.{way}{unsure}{night}".strip(),
-        decimals=2,
         word=word,
         other=f"Without certificates: {phototoxicity.all_ratios:.2f}."
         if phototoxicity.bergapten_ppm is not None
@@ -236,10 +182,9 @@ def _phototoxicity(case: Case, safety: Safety) -> Finding:
 
 
 def _allergens(case: Case, safety: Safety) -> Finding:
-    key, title, unit, method = "allergens_declared", "Allergens to declare", "names", "allergens_above_threshold"
     found, open_ = safety.allergens, case.scent_left_open
     if found is None or not case.scents or (open_ and not found.declared):
-        return _none(key, title, unit=unit, method=method, left_open=open_, remark=NO_SCENT, decimals=0)
+        return _none(ALLERGENS_DECLARED, open_, NO_SCENT)
     surely = sum(not each.only_at_most for each in found.declared)
     known = f"At least {len(found.declared)}. {open_} " if open_ else ""
     inputs = tuple(
@@ -253,39 +198,25 @@ def _allergens(case: Case, safety: Safety) -> Finding:
         for each in (*found.declared, *found.below)
     )
     return Finding(
-        key=key,
-        title=title,
+        spec=ALLERGENS_DECLARED,
         value=None if open_ else float(len(found.declared)),
         low=None if open_ else float(surely),
         high=None if open_ else float(len(found.declared)),
-        unit=unit,
-        method=method,
         inputs=inputs,
         sources=("eu-1223-2009", "eu-2023-1545"),
         confidence="medium",
         remark=f"{known}Above {found.threshold:g} %, by {found.list_name}: "
         f"{_first_few([d.name.lower() for d in found.declared])}.",
-        decimals=0,
         word="" if open_ else "declare" if found.declared else "none",
         other=f"By typical values alone it would be {surely}; rinsed off, the threshold is 0.01 %, left on 0.001 %.",
     )
 
 
-def _none(key: str, title: str, unit: str, method: str, left_open: str, remark: str, decimals: int) -> Finding:
+def _none(spec: FigureSpec, left_open: str, remark: str) -> Finding:
     """Nothing of the kind is in it; or nobody knows, because something is left open."""
-    value, word, said = (None, "", f"Unknown. {left_open}".strip()) if left_open else (0.0, "none", remark)
-    return Finding(
-        key=key,
-        title=title,
-        value=value,
-        low=None,
-        high=None,
-        unit=unit,
-        method=method,
-        remark=said,
-        word=word,
-        decimals=decimals,
-    )
+    if left_open:
+        return Finding.unknown(spec, f"Unknown. {left_open}")
+    return Finding(spec=spec, value=0.0, remark=remark, word="none")
 
 
 def _first_few(names: list[str]) -> str:

@@ -8,6 +8,7 @@ from functools import lru_cache
 
 from uptide.core.figures.citing import listed
 from uptide.core.figures.finding import Finding, Input
+from uptide.core.figures.specs import MEDICINES_TAKEN
 from uptide.core.safety.case import Case
 from uptide.core.safety.caution import Grade
 from uptide.core.safety.person import judge
@@ -50,18 +51,12 @@ def medicines_finding(case: Case) -> tuple[Finding, ...]:
     worst = next((grade for grade in Grade if grade in {grade for _, grade, _ in known}), None)
     return (
         Finding(
-            key="medicines",
-            title="Medicines",
+            spec=MEDICINES_TAKEN,
             value=float(len(known)),
-            low=None,
-            high=None,
-            unit="to ask about",
-            method="medicines_by_rule",
             inputs=tuple(Input(name, 1.0, grade.value, source="tisserand-young-2014") for name, grade, _ in known),
             sources=("tisserand-young-2014",),
             confidence="low",
             remark=f"{' '.join(answer.words for answer in answers)} {SILENCE}",
-            decimals=0,
             word=WORDS[worst] if worst is not None else "nothing known",
         ),
     )

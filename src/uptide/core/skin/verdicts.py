@@ -16,6 +16,7 @@ from uptide.core.figures.fat import LINOLEIC, OLEIC, grams_of_acid, share_of_aci
 from uptide.core.figures.finding import Finding, Input
 from uptide.core.figures.oil_profile import listed_comedogenicity, listed_feel
 from uptide.core.figures.physical import viscosity, viscosity_of
+from uptide.core.figures.specs import COMEDOGENICITY, FEEL, PENETRATION, SKIN_FIT, SLIP
 from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.lipids.lipid import LipidClass
 from uptide.core.measures.say import say_number
@@ -135,25 +136,15 @@ def minutes(mean: float) -> tuple[float, float]:
 
 def _feel(fatty: Fatty, thick: Finding) -> Finding:
     """How it feels on dry skin, and for how many minutes: the trade's classes of the oils, averaged by mass."""
-    key, title, unit, method = "feel", "Feel", "of 4", "feel_by_class"
     total = fsum(mass for mass, _ in fatty)
     if not total:
-        return Finding(key=key, title=title, value=None, low=None, high=None, unit=unit, method=method, remark=NOTHING)
+        return Finding.unknown(FEEL, NOTHING)
     found = [(mass, item, feel_class(item)) for mass, item in fatty]
     known = [(mass, item, place) for mass, item, place in found if place is not None]
     held = fsum(mass for mass, _, _ in known)
     if not reaches(held, KNOWN_ENOUGH * total):
         missing = listed([item.name for _, item, place in found if place is None])
-        return Finding(
-            key=key,
-            title=title,
-            value=None,
-            low=None,
-            high=None,
-            unit=unit,
-            method=method,
-            remark=f"Unknown: no list has {missing}.",
-        )
+        return Finding.unknown(FEEL, f"Unknown: no list has {missing}.")
     mean = fsum(mass * place[0] for mass, _, place in known) / held
     least, most = minutes(mean)
     inputs = tuple(
@@ -176,13 +167,10 @@ def _feel(fatty: Fatty, thick: Finding) -> Finding:
         else "By thickness: unknown."
     )
     return Finding(
-        key=key,
-        title=title,
+        spec=FEEL,
         value=mean,
         low=max(1.0, mean - FEEL_DOUBT),
         high=min(4.0, mean + FEEL_DOUBT),
-        unit=unit,
-        method=method,
         inputs=inputs,
         sources=("common-practice", "skin-feel-model"),
         confidence="low",
@@ -198,12 +186,9 @@ def _comedogenicity(fatty: Fatty, balance: float | None) -> Finding:
 
     The worst ingredient is our school, because an average hides it and the ratings are too weak to be averaged.
     """
-    key, title, unit, method = "comedogenicity", "Comedogenicity (clog risk)", "of 5", "comedogenicity_by_worst"
     total = fsum(mass for mass, _ in fatty)
     if not total:
-        return Finding(
-            key=key, title=title, value=None, low=None, high=None, unit=unit, method=method, remark=NOTHING, decimals=0
-        )
+        return Finding.unknown(COMEDOGENICITY, NOTHING)
     rated = [(mass, item, listed_comedogenicity(item)) for mass, item in fatty]
     known = [(mass, item, rating) for mass, item, rating in rated if rating is not None]
     held = fsum(mass for mass, _, _ in known)
@@ -229,19 +214,12 @@ def _comedogenicity(fatty: Fatty, balance: float | None) -> Finding:
     )
     if not held or missing:
         why = f"Unknown: no list rates {listed(missing)}." if missing else "Unknown: nothing in it is rated."
-        return Finding(
-            key=key,
-            title=title,
-            value=None,
-            low=None,
-            high=None,
-            unit=unit,
-            method=method,
+        return Finding.unknown(
+            COMEDOGENICITY,
+            why,
             inputs=inputs,
             sources=cited(inputs),
             confidence="low",
-            remark=why,
-            decimals=0,
             other=f"By the linoleic balance: {third}.",
         )
     counted = [(rating, item) for mass, item, rating in known if reaches(100 * mass / total, COMEDOGENIC_FROM)] or [
@@ -251,19 +229,13 @@ def _comedogenicity(fatty: Fatty, balance: float | None) -> Finding:
     mean = clog_by_mass(fatty)
     names = listed([item.name for rating, item in counted if rating == worst])
     return Finding(
-        key=key,
-        title=title,
+        spec=COMEDOGENICITY,
         value=worst,
-        low=None,
-        high=None,
-        unit=unit,
-        method=method,
         inputs=inputs,
         sources=("common-practice", "fulton-1989"),
         confidence="low",
         remark=f"The worst of what is {COMEDOGENIC_FROM:g} % and more: {names}.{_edge(known, total, worst)} Ratings "
         "come from rabbit ears under undiluted oil and are poorly reproduced in people.",
-        decimals=0,
         word=word_of(worst, COMEDOGENICITY_WORDS),
         other=f"Weighed by mass: {mean:.1f}. By the linoleic balance: {third}.",
     )
@@ -302,26 +274,13 @@ def _linoleic_balance(fatty: Fatty) -> float | None:
 
 def _fit(on: OnSkin, wearer: Wearer, scent_percent: float) -> Finding:
     """Whether its balance and richness suit a skin; for nobody in particular, which skins it suits."""
-    key, title, unit, method = "skin_fit", "Skin fit", "% linoleic of C18", "linoleic_balance"
     fatty, balance = on.fatty, on.balance
     total = fsum(mass for mass, _ in fatty)
     if not total:
-        return Finding(
-            key=key, title=title, value=None, low=None, high=None, unit=unit, method=method, remark=NOTHING, decimals=0
-        )
+        return Finding.unknown(SKIN_FIT, NOTHING)
     mean = on.feel.value
     if mean is None:
-        return Finding(
-            key=key,
-            title=title,
-            value=balance,
-            low=None,
-            high=None,
-            unit=unit,
-            method=method,
-            remark="Its feel is unknown.",
-            decimals=0,
-        )
+        return Finding(spec=SKIN_FIT, value=balance, remark="Its feel is unknown.")
     suits = on.suits or {}
     fitting = [SKINS[skin] for skin, fits in suits.items() if fits]
     inputs = (
@@ -346,18 +305,12 @@ def _fit(on: OnSkin, wearer: Wearer, scent_percent: float) -> Finding:
     elif wearer.sensitive and scent_percent > 0:
         said += " Sensitive skin does best without scent."
     return Finding(
-        key=key,
-        title=title,
+        spec=SKIN_FIT,
         value=balance,
-        low=None,
-        high=None,
-        unit=unit,
-        method=method,
         inputs=inputs,
         sources=("common-practice", "danby-2013"),
         confidence="low",
         remark=said,
-        decimals=0,
         word=word,
         other="One school praises oleic oils as the best moisturisers and gives them to every dry skin; the other "
         "keeps them from weak barriers, as here.",
@@ -431,14 +384,11 @@ def suits_skin(item: Ingredient, skin: str) -> bool | None:
 
 def _penetration(fatty: Fatty, wearer: Wearer) -> Finding:
     """How rich in oleic acid the carriers are: above half, they carry other things into skin."""
-    key, title, unit, method = "penetration", "Carries things in", "% oleic of the oils", "oleic_by_mass"
     total = fsum(mass for mass, _ in fatty)
     value = share_of_acids(fatty, OLEIC)
     if not total or value is None:
         why = NOTHING if not total else "Unknown: the acids of some of it are not known."
-        return Finding(
-            key=key, title=title, value=None, low=None, high=None, unit=unit, method=method, remark=why, decimals=0
-        )
+        return Finding.unknown(PENETRATION, why)
     inputs = tuple(
         Input(
             item.name,
@@ -452,18 +402,12 @@ def _penetration(fatty: Fatty, wearer: Wearer) -> Finding:
     risky = {"retinoid", "acid_exfoliant", "benzoyl_peroxide"} & wearer.medicines.yes
     hours = " Leave 12 to 14 hours between it and the other." if risky and exceeds(value, PENETRATES) else ""
     return Finding(
-        key=key,
-        title=title,
+        spec=PENETRATION,
         value=value,
-        low=None,
-        high=None,
-        unit=unit,
-        method=method,
         inputs=inputs,
         sources=("danby-2013",),
         confidence="medium",
         remark=f"Above {PENETRATES:g} % it is kept from retinoids, acids and inflamed skin.{hours}",
-        decimals=0,
         word="carries in" if exceeds(value, PENETRATES) else "little",
         other="The other school counts no harm in oleic oils on healthy skin.",
     )
@@ -473,20 +417,16 @@ def _slip(found: Finding) -> Finding:
     """How long it glides under a hand or a stone: its thickness on skin."""
     word = "" if found.value is None else word_of(found.value, SLIPS)
     return Finding(
-        key="slip",
-        title="Slip (glide)",
+        spec=SLIP,
         value=found.value,
         low=found.low,
         high=found.high,
-        unit=found.unit,
-        method="arrhenius_viscosity",
         inputs=found.inputs,
         sources=found.sources,
         confidence="low",
         remark=found.remark
         if found.value is None
         else f"Thickness on skin at {SKIN_CELSIUS:g} °C; face massage wants ten minutes.",
-        decimals=0,
         word=word,
         other="Others add a tenth of castor oil for the body and judge by hand.",
     )
