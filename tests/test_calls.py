@@ -16,9 +16,7 @@ def unnamed(code: str) -> list[int]:
     """Lines where something is made of more values than one can tell apart by their order."""
     calls = [node for node in ast.walk(ast.parse(code)) if isinstance(node, ast.Call)]
     made = [(call.lineno, len(call.args), ast.unparse(call.func)) for call in calls]
-    return [
-        line for line, count, name in made if count > MOST and name.lstrip("_")[:1].isupper() and name not in LISTS
-    ]
+    return [line for line, count, name in made if count > MOST and name.lstrip("_")[:1].isupper() and name not in LISTS]
 
 
 @pytest.mark.parametrize("package", sorted(path.name for path in (SOURCES / "uptide").iterdir() if path.is_dir()))

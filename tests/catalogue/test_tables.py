@@ -46,7 +46,7 @@ def cell(column: int, value: str) -> Callable[[list[str]], list[str]]:
         ("ingredients.csv", 2, cell(9, "red"), "ingredients.csv, line 2: colour_hex"),
         ("ingredients.csv", 2, cell(2, "potion"), "ingredients.csv, line 2: kind"),
         ("ingredients.csv", 3, cell(0, "almond-sweet"), "ingredients.csv, line 3: key “almond-sweet” stands already"),
-        ("properties.csv", 5, lambda row: [*row, "extra"], "properties.csv, line 5: 11 cells for 10 columns"),
+        ("properties.csv", 5, lambda row: [*row, "extra"], "properties.csv, line 5: 12 cells for 11 columns"),
         ("products.csv", 2, cell(5, "bucket"), "products.csv, line 2: there is no container “bucket”"),
         ("fatty_acids.csv", 1, cell(0, "kode"), "fatty_acids.csv, line 1: the columns are kode"),
     ],

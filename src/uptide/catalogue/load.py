@@ -300,6 +300,7 @@ def _ingredient(
                 locator=entry.locator,
                 confidence=entry.confidence,
                 temperature=entry.temperature_c,
+                is_of_class=entry.basis == "class",
             )
         )
     if not measured["density"] or measured["density"][0].typical is None:
@@ -318,6 +319,7 @@ def _ingredient(
         botanical_name=row.botanical_name,
         allergen_family=row.allergen_family,
         allergen_note=row.allergen_note,
+        allergen_relatives=frozenset(row.allergen_relatives.split(";")) - {""},
         colour=row.colour_hex,
         lipid=_lipid(row, profile, measured, acids),
         confidence=row.confidence,

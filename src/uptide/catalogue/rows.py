@@ -74,6 +74,7 @@ class IngredientRow(TableRow):
     source: Key
     locator: str = ""
     confidence: Confidence
+    allergen_relatives: str = ""  # families whose allergies may answer to it, parted by a semicolon
 
 
 @cache
@@ -123,6 +124,7 @@ class PropertyRow(RangeRow):
     source: Key
     locator: str = ""
     confidence: Confidence
+    basis: Literal["class", ""] = ""  # of its class of oils, by the usual acids: not measured on this one
 
 
 class MeltingRow(TableRow):

@@ -152,10 +152,5 @@ def allergens_of(item: Ingredient) -> frozenset[str] | None:
     if item.parts:
         found = [allergens_of(part) for part, _ in item.parts]
         return None if None in found else frozenset().union(*(known for known in found if known))
-    families = {item.allergen_family} - {""}
-    note = item.allergen_note.lower()
-    if "cashew" in note or "tree nut" in note:
-        families.add("tree_nut")
-    if not families and item.base_key.startswith("own:"):
-        return None
-    return frozenset(families)
+    families = (item.allergen_relatives | {item.allergen_family}) - {""}
+    return None if not families and item.base_key.startswith("own:") else families

@@ -57,6 +57,7 @@ class Measured:
     locator: str = ""
     confidence: str = "medium"
     temperature: float | None = None  # °C
+    is_of_class: bool = False  # worked out for its class of oils from their usual acids
 
 
 @dataclass(frozen=True, slots=True)
@@ -141,6 +142,7 @@ class Ingredient:
     botanical_name: str = ""
     allergen_family: str = ""
     allergen_note: str = ""
+    allergen_relatives: frozenset[str] = frozenset()  # families whose allergies may answer to it as well
     colour: str = "#f3efd6"
     lipid: Lipid | None = None
     confidence: str = "medium"

@@ -121,7 +121,7 @@ def lot_ingredient(lot: Lot, base: Ingredient, acids: Mapping[str, FattyAcid], t
     }
     density = certificate.figures.get("density")
     properties = {**base.properties, **{key: (value,) for key, value in figures.items() if key != "density"}}
-    if certificate.acids and all(point.source == "fasina-2008" for point in base.properties.get("viscosity", ())):
+    if certificate.acids and all(point.is_of_class for point in base.properties.get("viscosity", ())):
         properties.pop("viscosity", None)  # it was worked out from the usual acids; now from these
     return replace(
         base,

@@ -105,6 +105,7 @@ def own_ingredient(own: OwnOil, acids: Mapping[str, FattyAcid], key: str = "") -
         botanical_name=own.botanical_name,
         allergen_family=own.allergen_family,
         allergen_note=own.note if own.allergen_family else "",
+        allergen_relatives=_relatives(own) if own.allergen_family else frozenset(),
         colour=own.colour,
         lipid=lipid,
         confidence="medium",
@@ -113,6 +114,12 @@ def own_ingredient(own: OwnOil, acids: Mapping[str, FattyAcid], key: str = "") -
         oxidation=_oxidation(key, own, lipid),
         appearance=Appearance(own.tint, "as you gave it", 1),
     )
+
+
+def _relatives(own: OwnOil) -> frozenset[str]:
+    """What a person wrote beside the family: a word of nuts makes it one for who looks for oils without any."""
+    note = own.note.lower()
+    return frozenset({"tree_nut"} if "cashew" in note or "tree nut" in note else ())
 
 
 def _density(own: OwnOil, lipid: Lipid | None) -> Measured:

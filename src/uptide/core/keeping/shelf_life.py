@@ -520,7 +520,7 @@ def _remarks(read: Read, oils: OilMixture, added: Antioxidants, protection: floa
         beyond = " Nobody measured more than half a percent." if oils.alpha + added.alpha > HARM_TO else ""
         remarks.append(f"So much α-tocopherol speeds oxidation up; less would protect better.{beyond}")
     total = sum(row.grams or 0.0 for row, _ in read)
-    vitamin_e = sum(row.grams or 0.0 for row, i in read if i.protects and "tocopherols" in i.protects[0]) / total
+    vitamin_e = sum(row.grams or 0.0 for row, i in read if i.protects and i.protects[0] == "mixed_tocopherols") / total
     if exceeds(vitamin_e, TOO_MUCH_VITAMIN_E):
         remarks.append(f"{100 * vitamin_e:.1f} % of vitamin E is sticky and protects no better than 0.1 to 0.5 %.")
     if any(item.kind == "wax" for _, item in read):

@@ -224,6 +224,7 @@ class Quantity:
     approximate: bool = False
     each: bool = False
     words: str = ""
+    unit: str = ""  # of VAGUE: what there is some of, where that was said
 
 
 _built: list[Lark] = []  # one, once it is needed or brought
@@ -312,7 +313,7 @@ def _body(tree: Tree[Token]) -> Quantity:
             bottle = None
             if size:
                 amount = _number(size[0])
-                unit = next(_unit_key(token) for token in _tokens(tree, "UNIT"))
+                unit = next(unit_key(token) for token in _tokens(tree, "UNIT"))
                 bottle = Term(amount, amount, unit)
             return Quantity(QuantityKind.BOTTLE_SHARE, (Term(*_range(share), ""),), bottle)
         case "fill":
@@ -333,17 +334,17 @@ def _measured(tree: Tree[Token]) -> tuple[Term, ...]:
 def _vague(tree: Tree[Token]) -> Quantity:
     """“A few drops” are three to five; of what else is vague nobody knows how much it is."""
     few = any(FEW_WORDS.search(token) for token in _tokens(tree, "VAGUE"))
-    units = [_unit_key(token) for token in _tokens(tree, "UNIT")]
+    units = [unit_key(token) for token in _tokens(tree, "UNIT")]
     if few and units:
         return Quantity(QuantityKind.MEASURE, (Term(*FEW, units[0]),), approximate=True)
-    return Quantity(QuantityKind.VAGUE)
+    return Quantity(QuantityKind.VAGUE, unit=units[0] if units else "")
 
 
 def _fill(tree: Tree[Token]) -> Quantity:
     """What tops up; of what is counted, “up to 15 drops” is 15 at most, and nothing else can be filled to it."""
     for size in tree.find_data("size"):
         amount = _number(size)
-        named = Term(amount, amount, next(_unit_key(token) for token in _tokens(tree, "UNIT")))
+        named = Term(amount, amount, next(unit_key(token) for token in _tokens(tree, "UNIT")))
         return Quantity(QuantityKind.FILL, (), named)
     target = _target(tree)
     if target is None or target.unit not in COUNTED:
@@ -360,7 +361,7 @@ def _fill(tree: Tree[Token]) -> Quantity:
 def _target(tree: Tree[Token]) -> Term | None:
     for target in _subtrees(tree):
         for token in _tokens(target, "UNIT"):
-            return Term(*_range(_subtrees(target)[0]), _unit_key(token))
+            return Term(*_range(_subtrees(target)[0]), unit_key(token))
     return None
 
 
@@ -369,7 +370,7 @@ def _term(tree: Tree[Token]) -> Term:
     if tree.data == "either":
         high = _number(_subtrees(tree)[1])
     high *= MORE if any(_tokens(tree, "MORE")) else 1
-    key = next(_unit_key(token) for token in _tokens(tree, "UNIT"))
+    key = next(unit_key(token) for token in _tokens(tree, "UNIT"))
     if key in SMALL_SPOONS:
         low, high, key = low * SMALL_SPOONS[key], high * SMALL_SPOONS[key], "tsp"
     for grade in _tokens(tree, "GRADE"):
@@ -465,7 +466,8 @@ def _decimal(text: str) -> float:
     return float(plain)
 
 
-def _unit_key(token: Token) -> str:
+def unit_key(token: Token) -> str:
+    """The unit that a word of the grammar means."""
     word = token.removeprefix("-")
     return next(key for key, pattern in UNIT_WORDS.items() if re.fullmatch(pattern, word, re.IGNORECASE))
 

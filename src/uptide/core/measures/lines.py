@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from uptide.core.errors import NotAnAmountError, QuantityError
-from uptide.core.measures.grammar import Quantity, QuantityKind, longest_start, read_quantity, tokens
+from uptide.core.measures.grammar import Quantity, QuantityKind, longest_start, read_quantity, tokens, unit_key
 from uptide.core.measures.tables import rows_of_table
 
 BULLET = re.compile(r"^\s*(?:[-*•‣–]\s+|\d{1,2}[.)]\s+(?=\S))")
@@ -148,7 +148,7 @@ def _from_the_front(typed: str, text: str) -> Line | None:
     if len(stream) > 1 and stream[0].type == "UNIT" and stream[1].type == "OF":  # “blob of benzoin” is one
         name, word = _clean(text[stream[0].end_pos or 0 :]), str(stream[0])
         if word.lower().endswith("s") and word.lower() not in PLURALS_OF_ONE:  # “drops of lavender” are any number
-            return Line(typed, Quantity(QuantityKind.VAGUE, words=word), name)
+            return Line(typed, Quantity(QuantityKind.VAGUE, words=word, unit=unit_key(stream[0])), name)
         return Line(typed, replace(read_quantity(f"a {word}"), words=word), name)
     first_word = next((i for i, token in enumerate(stream) if token.type in ("WORD", "MARK")), len(stream))
     for count in range(min(first_word, longest_start(stream)), 0, -1):

@@ -15,6 +15,16 @@ LN_SD = 0.30  # sd of ln PF, as a part of ln PF
 ACTIVITY = {"alpha": 0.5, "beta": 0.7, "gamma": 1.0, "delta": 1.1}
 MIXED = {"alpha": 0.12, "beta": 0.02, "gamma": 0.60, "delta": 0.26}
 HARM_FROM, HARM_TO = 700.0, 5700.0  # mg/kg of α-tocopherol: from where on more harms, and as far as was measured
+# The resistance that tocopherols give grows by so many times at most, and by two thirds of that at so many mg/kg.
+RESISTANCE, SATURATES = 4.0, 300.0
+# What a gram of α-tocopherol too much in the kg takes off in an oil of this Cox value, and at most so many times that.
+HARM_OF_A_GRAM, HARM_COX, HARM_MOST = 0.15, 7.0, 1.5
+# Carnosic acid lengthens by so many times more at most, and by two thirds of that at so many mg/kg.
+ROSEMARY, ROSEMARY_SATURATES = 1.0, 120.0
+# Ascorbyl palmitate by so many times, beside tocopherols (which it regenerates) and without, and where it saturates.
+PALMITATE, PALMITATE_ALONE, PALMITATE_SATURATES = 0.6, 0.3, 200.0
+REGENERATED_FROM = 50.0  # mg/kg of tocopherols in γ-equivalents
+VITAMIN_E = frozenset({"mixed_tocopherols", "alpha_tocopherol", "tocopheryl_acetate"})
 TOO_LATE = 10.0  # meq/kg: from here an antioxidant does nothing any more
 
 
@@ -46,7 +56,7 @@ class Antioxidants:
 
 
 def _resistance(gamma: float) -> float:
-    return 1 + 4 * (1 - exp(-gamma / 300))
+    return 1 + RESISTANCE * (1 - exp(-gamma / SATURATES))
 
 
 def _harm(alpha: float, cox: float) -> float:
@@ -55,7 +65,8 @@ def _harm(alpha: float, cox: float) -> float:
     Nobody measured more than half a percent: from there on it is taken to harm as much (assumption). It is no oil, and
     turns by itself into what is sticky and brown, not rancid.
     """
-    return 1 / (1 + 0.15 * (min(max(alpha, HARM_FROM), HARM_TO) - HARM_FROM) / 1000 * min(cox / 7, 1.5))
+    grams = (min(max(alpha, HARM_FROM), HARM_TO) - HARM_FROM) / 1000  # in a kg
+    return 1 / (1 + HARM_OF_A_GRAM * grams * min(cox / HARM_COX, HARM_MOST))
 
 
 def protection_factor(
@@ -73,9 +84,9 @@ def protection_factor(
     """
     tocopherols = _resistance(native_gamma + added.gamma) / _resistance(native_gamma)
     tocopherols *= _harm(native_alpha + added.alpha, cox) / _harm(native_alpha, cox)
-    rosemary = 1 + 1.0 * (1 - exp(-added.carnosic_acid / 120))
-    has_tocopherols = native_gamma + added.gamma > 50  # mg/kg: ascorbyl palmitate regenerates them
-    palmitate = 1 + (0.6 if has_tocopherols else 0.3) * (1 - exp(-added.ascorbyl_palmitate / 200))
+    rosemary = 1 + ROSEMARY * (1 - exp(-added.carnosic_acid / ROSEMARY_SATURATES))
+    most = PALMITATE if native_gamma + added.gamma > REGENERATED_FROM else PALMITATE_ALONE
+    palmitate = 1 + most * (1 - exp(-added.ascorbyl_palmitate / PALMITATE_SATURATES))
     factor = min(tocopherols * rosemary * palmitate, MOST)
     if factor <= 1:
         return factor

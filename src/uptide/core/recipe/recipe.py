@@ -218,7 +218,7 @@ def _may_weigh(row: Row) -> bool:
     if quantity is None:
         return row.status is RowStatus.ASKED or (row.ingredient is not None and row.ingredient.is_fatty)
     if quantity.kind is QuantityKind.VAGUE:
-        return "drop" not in quantity.words.lower() and (row.ingredient is None or row.ingredient.is_fatty)
+        return quantity.unit != "drop" and (row.ingredient is None or row.ingredient.is_fatty)
     if quantity.kind is QuantityKind.PERCENT and all(term.high <= LITTLE for term in quantity.terms):
         return False
     if quantity.kind is QuantityKind.MEASURE and (not any(t.high for t in quantity.terms)):

@@ -9,7 +9,8 @@ from dataclasses import dataclass
 from uptide.core.ingredients.infusion import each_plant
 from uptide.core.ingredients.ingredient import Phase
 from uptide.core.measures.names import normalise
-from uptide.core.safety.case import Case, Part
+from uptide.core.oxidation.protection import VITAMIN_E
+from uptide.core.safety.case import RETINOL_EQUIVALENT, Case, Part
 from uptide.core.safety.limits import over_limits
 from uptide.core.safety.phototoxicity import phototoxicity_of
 from uptide.core.safety.words import Alternatives, Condition, holds
@@ -136,7 +137,7 @@ NUMBERS: Mapping[str, Callable[[Case], float | None]] = {
     "scent": lambda case: case.scent_total,
     "tint": _tint,
     "mass": lambda case: case.total_grams,
-    "vitamin-e": lambda case: sum(p.high for p in case.parts if p.item.protects and "toco" in p.item.protects[0]),
+    "vitamin-e": lambda case: sum(p.high for p in case.parts if p.item.protects and p.item.protects[0] in VITAMIN_E),
 }
 NAMED_WHILE_WAITING = ("water", "re")  # asks to be settled by its presence, however much the whole will be
 # A blob of it may pass the bound; for the others `not-measured` speaks.
@@ -145,7 +146,7 @@ ABOUT: Mapping[str, Callable[[Case], tuple[Part, ...]]] = {
     "water": lambda case: tuple(
         p for p in case.parts if p.item.phase is Phase.WATER or p.key in case.tables.emulsifiers
     ),
-    "re": lambda case: tuple(p for p in case.parts if "retin" in p.key),
+    "re": lambda case: tuple(p for p in case.parts if p.key in RETINOL_EQUIVALENT),
     "phototoxicity": lambda case: tuple(each.part for each in phototoxicity_of(case).parts),
     "scent": lambda case: case.scents,
     "tint": lambda case: tuple(p for p in case.parts if p.item.appearance and p.item.appearance.tint >= 8),
