@@ -23,7 +23,7 @@ from uptide.store.blends import list_blends, load_blend
 from uptide.store.bottles import bottles_of_blend
 from uptide.store.database import open_engine
 from uptide.store.preferences import save_habits
-from uptide.store.shelf import list_lots
+from uptide.store.shelf import all_lots
 
 RECIPE = "2 tbsp grapeseed, 1 tbsp jojoba\n12 drops lavender\n5 ml zorgblat\n"
 
@@ -157,7 +157,7 @@ def test_lots_and_blends_are_imported_and_a_bad_file_changes_nothing(
     assert run("import", "soup", str(good))[0] == 2
     engine = open_engine(url)
     with Session(engine) as session:
-        assert [lot.code for lot in list_lots(session)] == ["A-1"]
+        assert [lot.code for lot in all_lots(session)] == ["A-1"]
         assert [blend.name for blend in list_blends(session)] == ["Mine"]
     engine.dispose()
 

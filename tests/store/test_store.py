@@ -32,7 +32,7 @@ from uptide.store.database import as_writer, open_engine
 from uptide.store.migrating import migrate, migration_config
 from uptide.store.preferences import form_secret, led_to, load_habits, remember_form, save_habits
 from uptide.store.records import BlendNameError, NotFoundError
-from uptide.store.shelf import list_lots, put_lots
+from uptide.store.shelf import all_lots, put_lots
 
 RECIPE = Recipe(
     (Entry("1 oz olive", {"unit": "fl_oz"}), Entry("12 drops lavender")),
@@ -119,13 +119,13 @@ def lot(code: str, ingredient: str = "jojoba", **changes: Any) -> Lot:
     return replace(Lot(code, ingredient, bought_g=100.0, left_g=50.0, price=5.0, currency="GBP"), **changes)
 
 
-def test_lots_are_known_by_code_and_the_first_to_end_stands_on_top(store: Session) -> None:
+def test_lots_are_known_by_code_and_stand_in_the_order_in_which_they_came(store: Session) -> None:
     late, soon = lot("A", best_before=date(2027, 1, 1)), lot("B", best_before=date(2026, 12, 1))
 
     assert put_lots(store, [late, soon, lot("C"), lot("D", left_g=0.0)]) == (4, 0)
     assert put_lots(store, [lot("A", best_before=date(2027, 1, 1), left_g=40.0)]) == (0, 1)
-    assert [found.code for found in list_lots(store)] == ["B", "A", "C"]
-    assert list_lots(store)[1].left_g == 40
+    assert [found.code for found in all_lots(store)] == ["A", "B", "C", "D"]
+    assert all_lots(store)[0].left_g == 40
 
 
 def test_habits_the_secret_and_used_forms_are_kept(store: Session) -> None:

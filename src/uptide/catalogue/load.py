@@ -194,7 +194,6 @@ def load_catalogue(folder: Path | Traversable) -> Catalogue:
     names = NameIndex(
         names_of(ingredients, synonyms),
         {key: item.kind for key, item in ingredients.items()},
-        {key: item.name for key, item in ingredients.items()},
         asked=asked,
     )
     products = {

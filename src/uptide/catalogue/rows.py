@@ -11,7 +11,6 @@ from uptide.catalogue.tables import TableRow
 
 Key = Annotated[str, StringConstraints(pattern=r"^[a-z0-9]+(-[a-z0-9]+)*$")]
 Confidence = Literal["low", "medium", "high"]
-SEASON = "(spring|summer|autumn|winter)"
 Percent = Annotated[float, Field(ge=0, le=100)]
 Kind = Literal[
     "carrier",

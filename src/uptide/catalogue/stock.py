@@ -51,8 +51,7 @@ def stocked(shipped: Catalogue, own: Mapping[str, OwnOil], lots: Iterable[Lot], 
 
     def index() -> NameIndex:
         kinds = {key: item.kind for key, item in ingredients.items()}
-        titles = {key: item.name for key, item in ingredients.items()}
-        return NameIndex(names, kinds, titles, codes, asked)
+        return NameIndex(names, kinds, codes, asked)
 
     lots = tuple(lots)
     by_code = {lot.code: lot for lot in lots}

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta
 from typing import Any
 
-from sqlalchemy import func, select
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from uptide.core.making.batch_record import (
@@ -214,11 +214,6 @@ def hold(session: Session, number: str, holder: str, *, take_over: bool = False)
     row.holder, row.held_at = holder, now
     session.flush()
     return True
-
-
-def count_batches(session: Session) -> int:
-    """How many batches there are."""
-    return session.scalar(select(func.count(BatchRow.id))) or 0
 
 
 def _row(session: Session, number: str) -> BatchRow:

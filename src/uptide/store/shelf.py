@@ -155,12 +155,6 @@ def _check(lot: Lot, *, known_mg: int = 0) -> None:
         raise LotError(f"Lot {lot.code} cannot have been opened on {lot.opened_on} before it came, {lot.received_on}.")
 
 
-def list_lots(session: Session) -> tuple[Lot, ...]:
-    """All lots with something left, the one that ends first on top; those without a date last."""
-    found = [lot for lot in all_lots(session) if lot.left_g > 0]
-    return tuple(sorted(found, key=lambda lot: (lot.best_before or date.max, lot.code)))
-
-
 def all_lots(session: Session) -> tuple[Lot, ...]:
     """Every lot there ever was, in the order in which they came: blends may still name one that is used up."""
     left = every_left_mg(session)

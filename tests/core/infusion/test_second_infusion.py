@@ -10,7 +10,6 @@ import pytest
 
 from uptide.catalogue.shipped import shipped_catalogue, shipped_plants
 from uptide.core.errors import QuantityError
-from uptide.core.infusion.extraction import ExtractionClass
 from uptide.core.infusion.following import JarNote, JarUnderWay, NoteKind
 from uptide.core.infusion.jar_lot import infusion_of
 from uptide.core.infusion.judging import cautions_of, verdict_of
@@ -76,9 +75,6 @@ def test_what_of_it_dissolves_does_so_twice_and_each_charge_has_half_of_the_time
     resin = replace(TWICE, plant=PLANTS["pine-resin"], grams=50.0)
     (both,) = infusion_of(jar(70, strained(70), ask=resin), 1).plants
     assert both.dissolved == pytest.approx(2 * 0.85 * 50 / (800 + 2 * 0.85 * 50))
-    slow = replace(PLANTS["marshmallow-root"], extraction=ExtractionClass("slow", 0.2, 6.0, 400.0))  # 6.6 weeks
-    assert JarPlan(replace(TWICE, plant=slow)).comes_short
-    assert not JarPlan(TWICE).comes_short
 
 
 def test_plant_that_keeps_all_of_the_oil_leaves_none_for_a_second() -> None:

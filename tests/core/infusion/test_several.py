@@ -64,7 +64,6 @@ def test_ground_plant_gives_in_hours_and_lies_denser() -> None:
     whole = JarPlan(ASK)
 
     assert ground.done_after_hours < 12 < whole.done_after_hours
-    assert not ground.comes_short
     assert ground.covers.after_a_day < whole.covers.after_a_day
     assert ground.charges[0].form.key == "powder"
     assert ground.covers.bed_ml == pytest.approx(30 / 0.35)

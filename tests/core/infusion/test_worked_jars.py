@@ -23,7 +23,7 @@ from uptide.core.infusion.extraction import (
     spent_again,
     strength,
 )
-from uptide.core.infusion.packing import FORMS, by_eye, cover, grown, packed, pressure_closed, sinks_by
+from uptide.core.infusion.packing import FORMS, by_eye, cover, grown, packed, pressure_closed
 from uptide.core.infusion.straining import Straining, Uptake, balance, strained
 from uptide.core.infusion.water import (
     CONVECTION,
@@ -172,7 +172,6 @@ def test_covering_pressed_flowers() -> None:
     assert (found.bed_ml, found.at_once, found.after_a_day) == (near(300), near(165.6), near(236.6))
     assert (found.above, found.total, found.total / 60) == (near(97.82), near(334.4), near(5.573))
     assert found.top_up == near(found.after_a_day - found.at_once)
-    assert sinks_by(60, FLOWER) == near(77.14)
     with pytest.raises(QuantityError, match=r"0\.6 g/mL cannot be"):
         cover(60, 0.6, FLOWER, width_cm=9.5)
 

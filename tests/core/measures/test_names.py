@@ -128,7 +128,7 @@ def test_inci_and_botanical_names_decide_exactly(catalogue: Catalogue) -> None:
 
 
 def test_a_slip_between_two_names_is_asked_about() -> None:
-    index = NameIndex([("a", "moringa"), ("b", "moringo")], {"a": "carrier", "b": "carrier"}, {"a": "A", "b": "B"})
+    index = NameIndex([("a", "moringa"), ("b", "moringo")], {"a": "carrier", "b": "carrier"})
 
     assert set(index.match("moringe").keys) == {"a", "b"}
     assert not index.match("moringe").sure

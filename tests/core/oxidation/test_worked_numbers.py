@@ -156,10 +156,6 @@ def test_e26_and_e27_what_is_believed_before_and_after_three_strips() -> None:
     assert learnt.carried_over == pytest.approx(0.456 * learnt.rate_mean, rel=0.01)
 
 
-def test_e28_a_closed_bottle_runs_out_of_oxygen() -> None:
-    assert surroundings.closed_bottle_pv(1.67 * SUNFLOWER_RATE_CONSTANT, 1.0, 30, 27.45, 3, 365) == four(7.235)
-
-
 def strip(months: float, low: float, high: float) -> Reading:
     return Reading(months, ReadingKind.STRIP, low, high)
 

@@ -102,20 +102,6 @@ class OilChart:
         reach = np.hypot(self._flat[:, 0], self._flat[:, 1]) * most
         return tuple(self.codes[place] for place in np.argsort(-reach)[:count])
 
-    def neighbours_kept(self, profiles: Sequence[Mapping[str, float]], count: int = 5) -> float:
-        """Of the nearest oils by profile, which part are among the nearest on the chart: 0 to 1."""
-        rows = np.array([self._row(profile) for profile in profiles])
-        places = rows @ self._flat
-        truly = np.abs(rows[:, None, :] - rows[None, :, :]).sum(-1)
-        drawn = np.hypot(*(places[:, None, :] - places[None, :, :]).transpose(2, 0, 1))
-        np.fill_diagonal(truly, np.inf)
-        np.fill_diagonal(drawn, np.inf)
-        kept = [
-            len(set(near.tolist()) & set(shown.tolist()))
-            for near, shown in zip(truly.argsort()[:, :count], drawn.argsort()[:, :count], strict=True)
-        ]
-        return sum(kept) / (count * len(rows))
-
 
 @dataclass(frozen=True, slots=True)
 class Plane:

@@ -83,11 +83,6 @@ def cover(grams: float, bulk: float, form: PlantForm, *, width_cm: float, above_
     )
 
 
-def sinks_by(grams: float, form: PlantForm) -> float:
-    """By how much the level sinks in the first days [mL], as air leaves the tissue and oil takes its room."""
-    return grams * (1 / form.with_air - 1 / form.solid)
-
-
 @dataclass(frozen=True, slots=True)
 class ByEye:
     """A jar filled by eye: plant and oil [g]."""

@@ -9,7 +9,7 @@ from math import fsum, pi
 
 from uptide.core.errors import QuantityError
 from uptide.core.infusion.charge import MOST_GRAMS, Charge, RestrictedBound
-from uptide.core.infusion.extraction import bound, done_after, equivalent_hours, second_infusion, speed
+from uptide.core.infusion.extraction import bound, done_after, second_infusion, speed
 from uptide.core.infusion.methods import METHODS, Method
 from uptide.core.infusion.packing import LEAST_HEAD_ROOM, LEAST_IN_BATH, OIL_DENSITY, Cover, by_eye, cover, packed
 from uptide.core.infusion.plants import PlantFacts, State
@@ -238,11 +238,6 @@ class JarPlan:
     def _slowest(self) -> float:
         """When most of what dissolves has, at 20 °C and shaken daily [h], of the plant that takes longest."""
         return max(done_after(each.extraction) for each in self.charges)
-
-    @cached_property
-    def comes_short(self) -> bool:
-        """Whether the method ends before that, of any charge."""
-        return equivalent_hours(self.method.steep) / self.method.charges < self._slowest
 
     @cached_property
     def out(self) -> dict[Straining, float | None]:

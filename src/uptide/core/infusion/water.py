@@ -19,7 +19,6 @@ REFERENCE = 293.15  # K
 # memory, medium. At 20 °C it is rounded to 1 g/kg; the band is 0.5 to 1.5.
 SOLUBLE_20C = 0.0010  # g/g
 SOLUTION_ENTHALPY = 684 * log(10) * GAS_CONSTANT  # J/mol
-SOLUBLE_OF_SAPONIFICATION = 190.0  # mg KOH/g that the line is for; others in proportion to it: assumption, low
 BOUGHT_OIL = 0.0004  # g/g of water in oil from the bottle, refined; unrefined to 0.001; from memory, low
 # Sorption of water by dry leaf, flower and root (Guggenheim, Anderson, de Boer); from memory, ± 0.05 in activity.
 MONOLAYER, GAB_C, GAB_K = 0.0645, 12.0, 0.86

@@ -166,7 +166,6 @@ class NameIndex:
     Args:
         names: (ingredient key, a name of it) pairs; one name may belong to several ingredients and is then asked about.
         kinds: kind of each ingredient by key, to tell essential oils from carriers.
-        titles: the name to show, by key.
         codes: (ingredient key, lot code) pairs, taken letter by letter: a slip would mean another lot.
         asked: what is asked about by name, because it is taken for another thing: keys to offer, and why.
     """
@@ -175,7 +174,6 @@ class NameIndex:
         self,
         names: Iterable[tuple[str, str]],
         kinds: Mapping[str, str],
-        titles: Mapping[str, str],
         codes: Iterable[tuple[str, str]] = (),
         asked: Mapping[str, tuple[tuple[str, ...], str]] | None = None,
     ) -> None:
@@ -197,7 +195,6 @@ class NameIndex:
         self._reordered = dict(reordered)
         self._forms = list(self._short)
         self._kinds = kinds
-        self._titles = titles
         self.match = lru_cache(maxsize=4096)(self._match)
 
     def __getstate__(self) -> dict[str, object]:

@@ -11,7 +11,6 @@ from uptide.core.months import HOURS_A_MONTH
 from uptide.core.oxidation import rate
 from uptide.core.oxidation.oil import OilOxidation
 from uptide.core.oxidation.surroundings import GLASS_PASSES, LIGHT_LEVEL, Glass, Light, Storage, photo_rate
-from uptide.core.tolerance import exceeds
 
 BOILING_OFF = 80.0  # °C: above it peroxides break down as they form, so that a reading afterwards is a lower bound
 HOTTEST = 250.0  # °C
@@ -41,11 +40,6 @@ class HeatStep:
             raise UptideError(
                 f"{self.hours:g} h at {self.celsius:g} °C is no step; up to a year and from -30 to {HOTTEST:g} °C are."
             )
-
-    @property
-    def hides_peroxides(self) -> bool:
-        """Whether a peroxide value read after it tells too little."""
-        return exceeds(self.celsius, BOILING_OFF)
 
 
 def standing(months: float, storage: Storage) -> tuple[HeatStep, ...]:

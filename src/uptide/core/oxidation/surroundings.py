@@ -7,10 +7,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from math import inf
 
-import numpy as np
-
 from uptide.core.errors import UptideError
-from uptide.core.oxidation import rate
 
 PHOTO_RATE = 0.30  # meq/(kg day) on a sunny sill in clear glass, for a substrate of light value 1; assumption
 CHLOROPHYLL_GAIN = 1.5  # green oils take up light that others let through; assumption
@@ -174,19 +171,3 @@ def oxygen_through(material: str, area_cm2: float, thickness_mm: float) -> float
     (0.005292, 0.1008)
     """
     return PERMEABILITY[material] * area_cm2 / 10_000 / thickness_mm * AIR_OXYGEN + CLOSURE_LEAK
-
-
-def closed_bottle_pv(
-    rate_constant_per_hour: float, pv: float, oil_ml: float, oil_grams: float, headspace_ml: float, days: int
-) -> float:
-    """Peroxide value [meq/kg] in a closed glass bottle that runs out of oxygen, stepped day by day."""
-    full = headspace_oxygen(headspace_ml) + DISSOLVED_OXYGEN * oil_ml / 1000  # mmol
-    k = rate_constant_per_hour / (1 + rate.SEED_PV / rate.CEILING_PV)
-    left = full
-    for _ in range(days):
-        pressure = AIR_OXYGEN * left / full
-        growth = k * oxygen_rate_factor(pressure) * (pv + rate.SEED_PV) * (1 - pv / rate.CEILING_PV) * 24
-        leak = CLOSURE_LEAK / MOLAR_VOLUME * (1 - pressure / AIR_OXYGEN)
-        left = float(np.clip(left + leak - growth * oil_grams / 1000 / 2, 0, full))
-        pv += growth
-    return pv

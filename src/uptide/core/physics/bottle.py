@@ -71,11 +71,6 @@ class Container:
         """Height of the shoulder above the inner base [mm]: nothing is filled past it."""
         return self.diameter_mm * CONTAINER_KINDS[self.kind].slenderness
 
-    @property
-    def brim_ml(self) -> float:
-        """Volume to the brim [mL]."""
-        return self.size_ml * (1 + HEADSPACE)
-
     def height_mm(self, volume_ml: float) -> float:
         """Height of a volume [mL] above the base [mm]; what is past the shoulder is drawn as standing in the neck.
 
