@@ -163,6 +163,17 @@ def test_a_measured_peroxide_value_counts_from_its_day() -> None:
     assert (then.months_left or 0) < (life.months_left or 0)
 
 
+def test_a_share_that_is_one_number_is_known_to_three_percent_of_it_or_a_fifth_of_a_point() -> None:
+    """How well two laboratories agree: common practice."""
+    found = {share.acid.code: share for share in certified_profile(amounts(HIGH_OLEIC), FACTS.acids).shares}
+    oleic, stearic = found["18:1n9"], found["18:0"]
+
+    assert (oleic.low / oleic.typical, oleic.high / oleic.typical) == pytest.approx((0.97, 1.03))
+    # 3.0 ± 0.2 of a sum of 98.6
+    assert (stearic.low, stearic.high) == pytest.approx((0.028, 0.032), rel=0.02)
+    assert stearic.high / stearic.typical == pytest.approx(3.2 / 3.0)
+
+
 def test_the_last_certificate_that_says_something_wins() -> None:
     first = certificate(HIGH_OLEIC, date(2026, 1, 1), {"peroxide_value": 1.0, "tocopherols": 500})
     second = certificate(dated=date(2026, 9, 1), figures={"peroxide_value": 4.0})

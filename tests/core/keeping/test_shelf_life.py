@@ -285,6 +285,16 @@ def test_walls_and_head_room_are_said_and_not_counted() -> None:
     assert (roomy.closed_ceiling or 0) > (glass.closed_ceiling or 0)
 
 
+@pytest.mark.parametrize(("peroxides", "is_late"), [("3.4", False), ("3.6", True)])
+def test_an_antioxidant_is_said_to_come_late_from_one_past_fresh(peroxides: str, is_late: bool) -> None:
+    """Rosehip is cold pressed: fresh at 2.5 meq/kg."""
+    recipe = Recipe((Entry("100 g rosehip", {"pv": peroxides}), Entry("0.1 g mixed tocopherols")))
+    found = assess(recipe, CATALOGUE.ingredients, CATALOGUE.names, draws=DRAWS).shelf_life
+    assert found is not None
+
+    assert any("had begun to turn" in remark for remark in found.remarks) is is_late
+
+
 def test_an_antioxidant_that_comes_late_does_less() -> None:
     def protection(**answers: str) -> ShelfLife:
         recipe = Recipe(

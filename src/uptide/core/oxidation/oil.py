@@ -14,7 +14,7 @@ LIGHT_WEIGHTS = (0.0, 0.74, 1.3, 1.9, 2.5)
 # (fresh, limit) peroxide value [meq/kg] by how the oil was made: Codex STAN 210 and 33, IOC (from memory).
 LOT_CLASSES = {"refined": (1.0, 10.0), "virgin": (2.5, 15.0), "olive": (6.0, 20.0)}
 BOOK_SD, ESTIMATE_SD, LAB_SD = 0.35, 0.45, 0.10  # ln of the induction time: from a book, from the acids, measured
-COX_PER_OSI = -0.86  # ln induction time per ln Cox value, fitted to 38 oils
+LN_OSI, COX_PER_OSI = 3.17, -0.86  # ln of the hours at a Cox value of 1, and per ln of it: fitted to 38 oils
 TOCOPHEROL_ACTIVITY = 0.75  # γ-equivalents per mg of total tocopherols where only the total is known; assumption
 
 
@@ -83,25 +83,14 @@ def estimate(key: str, lipid: Lipid, tocopherols: float, lot_class: str = "virgi
     Conjugated trienes count as trienes. An oil without double bonds, or without fatty acids, is inert.
     """
     shares = unsaturation_of(lipid)
-    oil = OilOxidation(
-        key,
-        1.0,
-        lot_class=lot_class,
-        unsaturation=shares,
-        tocopherols_gamma=tocopherols * TOCOPHEROL_ACTIVITY,
-        tocopherols_alpha=0.0,
-        osi_sd=ESTIMATE_SD,
-    )
-    if oil.light == 0:
+    if not any(shares[1:]):
         return OilOxidation(key, None, "refined", shares, source="definition", confidence="medium")
-    hours = exp(3.17) * oil.cox**COX_PER_OSI
     return OilOxidation(
         key,
-        hours,
-        lot_class=lot_class,
-        unsaturation=shares,
-        tocopherols_gamma=oil.tocopherols_gamma,
-        tocopherols_alpha=0.0,
+        exp(LN_OSI) * cox_of(shares) ** COX_PER_OSI,
+        lot_class,
+        shares,
+        tocopherols_gamma=tocopherols * TOCOPHEROL_ACTIVITY,
         osi_sd=ESTIMATE_SD,
         source="oxidation-estimate",
     )

@@ -129,9 +129,8 @@ class Bath:
 
 SOLVENT_KINDS = frozenset({"ester", "hydrocarbon"})  # with MCT: thin oils that loosen make-up; common practice
 SOAPS = frozenset({"liquid-soap", "body-wash-unscented"})
-SOAP_RATIO = (
-    20.0  # parts of soap to one of oil from which it carries it; common practice (a tablespoon to 5 or 6 drops)
-)
+# Parts of soap to one of oil from which it carries it; common practice (a tablespoon to 5 or 6 drops).
+SOAP_RATIO = 20.0
 
 
 def bath_of(case: Case, *, poured_ml: float = POURED_ML, litres: float = TUB_LITRES) -> Bath | None:
