@@ -156,6 +156,25 @@ def test_e26_and_e27_what_is_believed_before_and_after_three_strips() -> None:
     assert learnt.carried_over == pytest.approx(0.456 * learnt.rate_mean, rel=0.01)
 
 
+def test_what_noses_say_is_weighed_as_they_err() -> None:
+    """Half of them say “off” at 12 meq/kg, ln sd 0.5, one in twenty whatever it is: the same by drawing bottles."""
+    noses = [(3, False), (5, False), (6, True), (7, True), (9, True)]
+    readings = [Reading(months, ReadingKind.SMELL, off=off) for months, off in noses]
+    learnt = learn(readings, lambda m: SUNFLOWER_RATE_CONSTANT * m * HOURS_A_MONTH, 1.0, rate_sd=total_sd())
+    generator = np.random.default_rng(27)
+    error, start = total_sd() * generator.standard_normal(800_000), 0.5 * generator.standard_normal(800_000)
+    weight = np.ones(800_000)
+    for months, off in noses:
+        grown = SUNFLOWER_RATE_CONSTANT * months * HOURS_A_MONTH * np.exp(error)
+        u = np.log((np.exp(start) + 1) / (300 - np.exp(start))) + grown
+        says_off = 0.05 + 0.90 * norm.cdf((np.log((300 * np.exp(u) - 1) / (1 + np.exp(u))) - np.log(12.0)) / 0.5)
+        weight *= says_off if off else 1 - says_off
+    mean = float((weight * error).sum() / weight.sum())
+    spread = float((weight * (error - mean) ** 2).sum() / weight.sum()) ** 0.5
+    assert learnt.rate_mean == pytest.approx(mean, abs=0.004)
+    assert learnt.rate_sd == pytest.approx(spread, abs=0.004)
+
+
 def strip(months: float, low: float, high: float) -> Reading:
     return Reading(months, ReadingKind.STRIP, low, high)
 

@@ -4,6 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from uptide.core.figures.physical import INDEX_ERROR, INDEX_SLOPE
+from uptide.core.figures.setting import WAXED
+from uptide.core.physics.density import DENSITY_ERROR
+from uptide.core.physics.solid import STATES
+from uptide.core.physics.viscosity import BLEND_ERROR, INTERCEPT, MEAN_CHAIN, PER_CARBON, PER_DOUBLE_BOND
+
 
 @dataclass(frozen=True, slots=True)
 class Method:
@@ -15,6 +21,9 @@ class Method:
     doubt: str
     sources: tuple[str, ...] = ()
 
+
+WAX_WORDS = ", ".join(f"below {bound:g} % {word}" for bound, word in WAXED[:-1])
+SOLID_WORDS = ", ".join(f"below {bound:g} % {word}" for bound, word in STATES[:-1])
 
 METHODS = {
     method.key: method
@@ -38,23 +47,22 @@ METHODS = {
             "1/ρ = Σ wᵢ / ρᵢ at 20 °C",
             "Each oil brings its volume. Densities measured at another temperature were brought to 20 °C along "
             "0.00065 g/mL per kelvin. A butter counts as the liquid it is once melted.",
-            "± 0.002 g/mL for the spread between lots of one oil.",
+            f"± {DENSITY_ERROR:g} g/mL for the spread between lots of one oil.",
             ("additive-volumes", "codex-210", "lipid-literature"),
         ),
         Method(
             "aocs_cd_1c_85",
             "IV = 100 · 253.809 · n(C=C) / M",
-            "Each double bond takes up one iodine molecule. A triglyceride has three acids to the "
-            "molecule, a wax ester "
-            "one acid and one alcohol, a hydrocarbon none. The blend is the mean by mass of its fatty part.",
+            "Each double bond takes up one iodine molecule. A triglyceride has three acids to the molecule, a wax "
+            "ester one acid and one alcohol, a hydrocarbon none. The blend is the mean by mass of its fatty part.",
             "The band holds 95 of 100 lots drawn from the low and high of each acid, closed to 100 %.",
             ("aocs-cd-1c-85",),
         ),
         Method(
             "aocs_cd_3a_94",
             "SV = 1000 · 56.1056 · n(ester) / M · (1 − U)",
-            "Potassium hydroxide that splits every ester bond, less the unsaponifiable part U. M is the harmonic mean, "
-            "since the acids are given by mass. The blend is the mean by mass of its fatty part.",
+            "Potassium hydroxide that splits every ester bond, less the unsaponifiable part U. M is the harmonic "
+            "mean, since the acids are given by mass. The blend is the mean by mass of its fatty part.",
             "The band holds 95 of 100 lots drawn from the low and high of each acid, closed to 100 %.",
             ("aocs-cd-3a-94",),
         ),
@@ -64,8 +72,7 @@ METHODS = {
             "Acids are weighed by the grams of fatty acid that each oil holds: about 0.96 g/g for most oils, 0.51 for "
             "jojoba (the rest of it is alcohol), none for squalane.",
             "The band holds 95 of 100 lots drawn from the low and high of each acid, closed to 100 %; a certificate "
-            "for "
-            "your own lot is better.",
+            "for your own lot is better.",
             ("usda-sr28", "lipid-literature"),
         ),
         Method(
@@ -79,29 +86,27 @@ METHODS = {
             "arrhenius_viscosity",
             "ln η = Σ wᵢ ln ηᵢ",
             "The logarithms of the oils’ viscosities, averaged by mass. Each oil follows its own two values; one "
-            "without a value is estimated from its mean double bonds and chain length: ln η(35 °C) = 4.164 − 0.3314 "
-            "d + 0.1333 "
-            "(C − 17.9), brought to the temperature along Vogel’s law.",
+            "without a value is estimated from its mean double bonds and chain length: ln η(35 °C) = "
+            f"{INTERCEPT:g} − {-PER_DOUBLE_BOND:.4f} d + {PER_CARBON:g} (C − {MEAN_CHAIN:g}), brought to the "
+            "temperature along Vogel’s law.",
             "Model. Left out one by one, twelve oils come back within 1.9 mPa·s (4.8 %) on the mean; a blend is good "
-            "to "
-            "about 12 %. Not for a paste.",
+            f"to about {100 * BLEND_ERROR:.0f} %. Not for a paste.",
             ("fasina-2008", "lipid-literature"),
         ),
         Method(
             "wax_by_share",
             "Σ wᵢ · strengthᵢ, as a share of the oils",
-            "How firm a wax makes a balm, by its share: below 3 % hardly thickened, below 8 % a soft salve, 15 % a "
-            "salve, 22 % a balm, 30 % a firm balm, above a stick; other waxes are counted as so much beeswax.",
+            f"How firm a wax makes a balm, by its share: {WAX_WORDS}, above {WAXED[-1][1]}; other waxes are "
+            "counted as so much beeswax.",
             "Common practice, from memory: wax differs from lot to lot, and butters in it make it firmer in the cold.",
             ("common-practice",),
         ),
         Method(
             "solid_fat_dilution",
             "1/T* = 1/T + (R/ΔH) ln w; solid = Σ wᵢ · SFCᵢ(T*)",
-            "Each butter’s own melting curve, read at the temperature at which the pure fat would be as solid as it is "
-            "diluted to the share w of its crystal family. Liquid oils throw out their most saturated glycerides in "
-            "the "
-            "cold. Below 0.5 % clear, 4 % cloudy, 12 % slushy, 30 % soft, 55 % firm, above hard.",
+            "Each butter’s own melting curve, read at the temperature at which the pure fat would be as solid as it "
+            "is diluted to the share w of its crystal family. Liquid oils throw out their most saturated glycerides "
+            f"in the cold. By solid fat: {SOLID_WORDS}, above {STATES[-1][1]}.",
             "Model, low confidence. Pure fats agree with their curves by construction; blends were not compared with "
             "measurements. No melting point is good to better than 2 °C, and how it was cooled matters.",
             ("melting-literature",),
@@ -109,8 +114,8 @@ METHODS = {
         Method(
             "mean_refractive_index",
             "n = Σ wᵢ nᵢ at 20 °C",
-            "The mean by mass, brought to 20 °C along 0.00038 per kelvin.",
-            "± 0.001. A reading far from it says that an oil is not what its label says.",
+            f"The mean by mass, brought to 20 °C along {-INDEX_SLOPE:.5f} per kelvin.",
+            f"± {INDEX_ERROR:g}. A reading far from it says that an oil is not what its label says.",
             ("lipid-literature", "codex-210"),
         ),
         Method(
@@ -134,8 +139,8 @@ METHODS = {
         Method(
             "comedogenicity_by_worst",
             "max ratingᵢ of what is 5 % and more of the oils",
-            "The highest rating that any list gives the ingredients. An average would hide the one that clogs, and the "
-            "ratings are too weak to be averaged; a mildly rated oil may still be used at a smaller share.",
+            "The highest rating that any list gives the ingredients. An average would hide the one that clogs, and "
+            "the ratings are too weak to be averaged; a mildly rated oil may still be used at a smaller share.",
             "Ratings come from rabbit ears under undiluted oil and are poorly reproduced in people.",
             ("common-practice", "fulton-1989"),
         ),
@@ -157,17 +162,18 @@ METHODS = {
         Method(
             "scent_against_limits",
             "T = Σ pᵢ, against min(product, wearer, age)",
-            "All scents at the upper end of their range together, by mass; of the limits that apply the lowest counts. "
-            "Above the suggested share a note, above the most a stop; each oil is also held against its own limit.",
+            "All scents at the upper end of their range together, by mass; of the limits that apply the lowest "
+            "counts. Above the suggested share a note, above the most a stop; each oil is also held against its own "
+            "limit.",
             "Limits from memory; a certificate and local law win. Drops run from 20 to 45 to the mL: weigh.",
             ("tisserand-young-2014", "common-practice"),
         ),
         Method(
             "sum_of_phototoxic_ratios",
             "S = Σ pᵢ / limitᵢ, or 10⁴ · Σ pᵢ bᵢ / 100 against 15 mg/kg",
-            "Oils that burn in the sun, each share over its limit; above 1 left on skin is a stop. Where bergapten was "
-            "certified for every citrus oil, it counts in their place; angelica, cumin, rue, tagetes and mandarin leaf "
-            "are never cleared by it.",
+            "Oils that burn in the sun, each share over its limit; above 1 left on skin is a stop. Where bergapten "
+            "was certified for every citrus oil, it counts in their place; angelica, cumin, rue, tagetes and mandarin "
+            "leaf are never cleared by it.",
             "Limits from memory. Bath and what is rinsed off lie outside the rule, but a film may stay.",
             ("ifra",),
         ),
@@ -198,8 +204,8 @@ METHODS = {
         Method(
             "dispenser_limits",
             "η, % solid and grains against what each container gives out",
-            "A spray wants 40 mPa·s at most, a roller 15 to 150, a dropper 400, a pump 1000; a jar holds what does not "
-            "pour. Grains clog what is fine, and what sets clogs what is narrow.",
+            "A spray wants 40 mPa·s at most, a roller 15 to 150, a dropper 400, a pump 1000; a jar holds what does "
+            "not pour. Grains clog what is fine, and what sets clogs what is narrow.",
             "Common practice, from memory; pumps and sprays differ. Try one before many are bought.",
             ("common-practice",),
         ),
@@ -229,16 +235,12 @@ METHODS = {
         Method(
             "kinetic_life",
             "D(oxidation) + D(ageing) = 1; du/dt = κ, u = ln[(PV + s)/(M − PV)], κ = L·f/(OSI·S(T)·PF)",
-            "Peroxides grow by a logistic law whose speed comes from the induction time at 110 °C, "
-            "stretched to the place "
-            "where it stands, with light, air and antioxidants; a slow ageing runs beside it. What is "
-            "uncertain is drawn "
-            "2,000 times; promised are the whole months that nine bottles in ten reach, never more than "
-            "24 (36 if nothing "
-            "can oxidise).",
-            "Calibrated on remembered trade lives of 38 oils; light, air, antioxidants and the fridge are "
-            "not validated by "
-            "anybody. See docs/keeping.md.",
+            "Peroxides grow by a logistic law whose speed comes from the induction time at 110 °C, stretched to the "
+            "place where it stands, with light, air and antioxidants; a slow ageing runs beside it. What is uncertain "
+            "is drawn 2,000 times; promised are the whole months that nine bottles in ten reach, never more than 24 "
+            "(36 if nothing can oxidise).",
+            "Calibrated on remembered trade lives of 38 oils; light, air, antioxidants and the fridge are not "
+            "validated by anybody. See docs/keeping.md.",
             ("ozilgen-1990", "oxidation-calibration"),
         ),
         Method(
@@ -251,9 +253,8 @@ METHODS = {
         Method(
             "pooled_induction",
             "Σ w·OSI·R / Σ w·R, with R the Cox value",
-            "The capacity of the oils to resist, over their readiness to oxidise. The lower figure beside "
-            "it is the careful "
-            "rule, where rates add and no oil protects another.",
+            "The capacity of the oils to resist, over their readiness to oxidise. The lower figure beside it is the "
+            "careful rule, where rates add and no oil protects another.",
             "No table of measured blends was at hand; the rule was chosen by what any rule must satisfy.",
             ("oxidation-calibration",),
         ),
@@ -316,8 +317,8 @@ METHODS = {
         Method(
             "jar_done",
             "w·(1 − e^(−t/τ₁)) + (1 − w)(1 − e^(−t/τ₂)) = 95 %, t in hours at 20 °C shaken daily",
-            "What washes off goes in hours, the rest diffuses; a warm jar is faster as its oil is thinner, one that is "
-            "not shaken three times slower.",
+            "What washes off goes in hours, the rest diffuses; a warm jar is faster as its oil is thinner, one that "
+            "is not shaken three times slower.",
             "The times are assumptions, × or ÷ 4: colour and smell say more than the clock.",
         ),
         Method(
