@@ -247,7 +247,12 @@ document.addEventListener("alpine:init", () => {
           .length);
         if (op && op !== "restore") this.remember();
         if (op.startsWith("remove:")) this.offerBack();
-        if (focus && !gone)(document.getElementById(focus) || document.getElementById("new")).focus();
+        if (focus && !gone) {
+          const field = document.getElementById(focus) || document.getElementById("new");
+          // By itself a browser may bring it to the middle, and the answer out of sight.
+          field.focus({ preventScroll: true });
+          field.scrollIntoView({ block: "nearest" });
+        }
         this.$root.dispatchEvent(new CustomEvent("uptide:painted", { bubbles: true }));
       } catch (problem) {
         this.saving = null;
