@@ -156,6 +156,7 @@ def test_the_description_is_served_and_read(client: TestClient) -> None:
     assert "AssessmentOut" in client.get("/api/docs").text
 
 
+PATIENCE = 300.0  # s: a slow machine makes no test fail
 DESCRIBED = create_app(f"sqlite:///{tempfile.mkdtemp()}/api.db", ("testserver", "localhost"))
 SCHEMA = schemathesis.openapi.from_asgi("/api/openapi.json", DESCRIBED)
 
@@ -163,13 +164,13 @@ SCHEMA = schemathesis.openapi.from_asgi("/api/openapi.json", DESCRIBED)
 @SCHEMA.include(path_regex="^/api/(assess|find)").parametrize()
 @settings(max_examples=12, suppress_health_check=list(HealthCheck))
 def test_the_api_keeps_to_its_description(case: schemathesis.Case[Any]) -> None:
-    case.call_and_validate()
+    case.call_and_validate(timeout=PATIENCE)
 
 
 @SCHEMA.include(path_regex="^/api/(blends|lots|batches|jars)", method="GET").parametrize()
 @settings(max_examples=8, suppress_health_check=list(HealthCheck))
 def test_records_keep_to_their_description(case: schemathesis.Case[Any]) -> None:
-    case.call_and_validate()
+    case.call_and_validate(timeout=PATIENCE)
 
 
 # What cannot be is refused with 400 in words; the shape alone does not say what that is.
@@ -179,7 +180,7 @@ MEANT: list[Any] = [positive_data_acceptance]
 @SCHEMA.include(path_regex="^/api/(blends|lots|batches|jars)", method=["POST", "PUT"]).parametrize()
 @settings(max_examples=8, suppress_health_check=list(HealthCheck))
 def test_what_is_written_keeps_to_its_description(case: schemathesis.Case[Any]) -> None:
-    case.call_and_validate(excluded_checks=MEANT)
+    case.call_and_validate(excluded_checks=MEANT, timeout=PATIENCE)
 
 
 def test_the_api_and_the_command_share_one_shape(client: TestClient) -> None:
