@@ -5,7 +5,8 @@ from __future__ import annotations
 import re
 from functools import lru_cache
 
-from uptide.core.ingredients.ingredient import Ingredient, Measured
+from uptide.core.ingredients.ingredient import Ingredient
+from uptide.core.ingredients.mixture import density_added_up
 from uptide.core.physics.density import blend_density
 
 _SHARE = r"(?P<share>\d{1,2}(?:[.,]\d{1,3})?)\s?%"
@@ -40,16 +41,7 @@ def dilution(active: Ingredient, percent: float, base: Ingredient) -> Ingredient
         kind="mixture",
         inci="",
         density=density,
-        density_basis=Measured(
-            density,
-            None,
-            high=None,
-            unit="g/mL",
-            source="additive-volumes",
-            locator=title,
-            confidence="medium",
-            temperature=20.0,
-        ),
+        density_basis=density_added_up(density, title),
         base=active.base_key,
         parts=(*_parts(active, share), *_parts(base, 1 - share)),
     )

@@ -15,7 +15,7 @@ from uptide.core.ingredients.certificate import Certificate, certified_lipid, ce
 from uptide.core.ingredients.grade import graded
 from uptide.core.ingredients.infusion import Infusion, Steeped, each_plant
 from uptide.core.ingredients.ingredient import Appearance, Ingredient, LotPast, Measured, Price
-from uptide.core.ingredients.mixture import mixture
+from uptide.core.ingredients.mixture import density_added_up, mixture
 from uptide.core.lipids.fatty_acids import FattyAcid
 from uptide.core.lipids.lipid import Lipid
 from uptide.core.months import months_between
@@ -181,16 +181,7 @@ def infused_ingredient(
         kind="mixture",
         inci="",
         density=density,
-        density_basis=Measured(
-            density,
-            None,
-            high=None,
-            unit="g/mL",
-            source="additive-volumes",
-            locator=title,
-            confidence="low",
-            temperature=20.0,
-        ),
+        density_basis=density_added_up(density, title, confidence="low"),
         lipid=None,
         oxidation=None,
         colour=infusion.colour(plain.colour),

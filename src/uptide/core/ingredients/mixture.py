@@ -15,6 +15,20 @@ SHARE = re.compile(r"[01]\.\d{6}")
 Parts = Sequence[tuple[Ingredient, float]]
 
 
+def density_added_up(density: float, said: str, confidence: str = "medium") -> Measured:
+    """The density [g/mL at 20 °C] of a mixture as a figure with its source: the volumes of its parts add."""
+    return Measured(
+        density,
+        None,
+        high=None,
+        unit="g/mL",
+        source="additive-volumes",
+        locator=said,
+        confidence=confidence,
+        temperature=20.0,
+    )
+
+
 def mixture(key: str, name: str, parts: Parts) -> Ingredient:
     """Parts, each (ingredient, g), as one thing.
 
@@ -31,16 +45,7 @@ def mixture(key: str, name: str, parts: Parts) -> Ingredient:
         kind="mixture",
         inci="",
         density=density,
-        density_basis=Measured(
-            density,
-            None,
-            high=None,
-            unit="g/mL",
-            source="additive-volumes",
-            locator=name,
-            confidence="medium",
-            temperature=20.0,
-        ),
+        density_basis=density_added_up(density, name),
         source="person",
         parts=tuple((item, grams / total) for item, grams in parts),
     )

@@ -55,6 +55,30 @@ class OilMixture:
     ageing_spent: float = 0.0
     dissolved: float = 0.0
 
+    @classmethod
+    def inert(
+        cls, parts: tuple[MixturePart, ...], *, limit_pv: float, chlorophyll: float, ageing_spent: float
+    ) -> OilMixture:
+        """Of which nothing can oxidise: it only ages."""
+        return cls(
+            parts,
+            None,
+            harmonic=None,
+            log_linear=None,
+            weakest=None,
+            weakest_part=None,
+            cox=0.0,
+            light=0.0,
+            fresh_pv=1.0,
+            limit_pv=limit_pv,
+            oxidisable=0.0,
+            gamma=0.0,
+            alpha=0.0,
+            chlorophyll=chlorophyll,
+            osi_sd=0.0,
+            ageing_spent=ageing_spent,
+        )
+
     @property
     def rancidity(self) -> float:
         """What part of the oxidation of that which can oxidise is the rancidity of the whole: 1 without a diluent.
@@ -101,24 +125,7 @@ def mix_oils(parts: Sequence[MixturePart]) -> OilMixture:
         for name in ("cox", "light", "tocopherols_gamma", "tocopherols_alpha", "chlorophyll")
     }
     if not living:
-        return OilMixture(
-            parts,
-            None,
-            harmonic=None,
-            log_linear=None,
-            weakest=None,
-            weakest_part=None,
-            cox=0.0,
-            light=0.0,
-            fresh_pv=1.0,
-            limit_pv=limit,
-            oxidisable=0.0,
-            gamma=0.0,
-            alpha=0.0,
-            chlorophyll=mixed["chlorophyll"],
-            osi_sd=0.0,
-            ageing_spent=ageing_spent,
-        )
+        return OilMixture.inert(parts, limit_pv=limit, chlorophyll=mixed["chlorophyll"], ageing_spent=ageing_spent)
     oxidizability = sum(p.share * p.oil.cox for p, _ in living)
     induction_hours = sum(p.share * hours * p.oil.cox for p, hours in living) / oxidizability
     harmonic = oxidisable / sum(p.share / hours for p, hours in living)

@@ -229,24 +229,7 @@ def mixture_of_sums(sums: Array) -> OilMixture:
     """The blend that such sums make, as the model of keeping takes it: one oil with their start and its spread."""
     capacity, cox, spread, fresh, oxidisable, limit, light, chlorophyll, start, wide, aged = map(float, sums)
     if oxidisable <= 0 or cox <= 0:
-        return OilMixture(
-            (),
-            None,
-            harmonic=None,
-            log_linear=None,
-            weakest=None,
-            weakest_part=None,
-            cox=0.0,
-            light=0.0,
-            fresh_pv=1.0,
-            limit_pv=limit,
-            oxidisable=0.0,
-            gamma=0.0,
-            alpha=0.0,
-            chlorophyll=chlorophyll,
-            osi_sd=0.0,
-            ageing_spent=aged,
-        )
+        return OilMixture.inert((), limit_pv=limit, chlorophyll=chlorophyll, ageing_spent=aged)
     return OilMixture(
         parts=_one_start(start, wide),
         induction_hours=capacity / cox,
