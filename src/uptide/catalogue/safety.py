@@ -27,7 +27,7 @@ from uptide.core.safety.tables import (
     SafetyTables,
     ScentFacts,
 )
-from uptide.core.safety.words import problem_of
+from uptide.core.safety.words import problem_of, read_words
 from uptide.core.skin.wearer import ALLERGIES
 
 Grade = Literal["stop", "warn", "note"]
@@ -199,6 +199,9 @@ def load_safety(
         for said in (row.what, row.who):
             trouble = problem_of(said, ingredients)
             problems += [f"{where}: {row.rule}: {trouble}"] if trouble else []
+    for where, dose in doses:
+        trouble = problem_of(dose.applies_to, ingredients) if dose.scope == "wearer" else ""
+        problems += [f"{where}: {trouble}"] if trouble else []
     listed = {row.label_name for _, row in allergens} | {row.constituent for _, row in constituents}
     for where, word in words:
         meant: tuple[tuple[str, Collection[str]], ...] = (
@@ -277,8 +280,8 @@ def _book(
         ),
         dose_limits=tuple(
             DoseLimit(
-                r.applies_to,
-                r.scope == "wearer",
+                product=r.applies_to if r.scope == "product" else "",
+                whom=read_words(r.applies_to) if r.scope == "wearer" else (),
                 low=r.low,
                 suggested=r.suggested,
                 most=r.most,
@@ -292,8 +295,8 @@ def _book(
             Rule(
                 key=r.rule,
                 grade=r.grade,
-                what=r.what,
-                who=r.who,
+                what=read_words(r.what),
+                who=read_words(r.who),
                 message=r.message,
                 why=r.why,
                 remedy=r.remedy,

@@ -24,7 +24,11 @@ def test_there_are_at_least_150_typed_lines() -> None:
     assert len(LINES) >= 150
 
 
-@pytest.mark.parametrize("case", LINES, ids=[f"{case['typed']}-{case['container_ml']}" for case in LINES])
+# In plain letters: with others the name of a test is another when it is collected twice in one process (make mutants).
+NAMES = [f"{case['typed']}-{case['container_ml']}".encode("ascii", "xmlcharrefreplace").decode() for case in LINES]
+
+
+@pytest.mark.parametrize("case", LINES, ids=NAMES)
 def test_a_typed_line_means_its_grams_or_asks_its_question(case: dict[str, str], weigh: Weigh) -> None:
     ml = float(case["container_ml"]) if case["container_ml"] else None
     (row,) = weigh(case["typed"], ml).rows

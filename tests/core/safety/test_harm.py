@@ -13,6 +13,7 @@ from uptide.core.assessment.assessment import Assessment
 from uptide.core.safety.case import RETINOL_MOST, RETINOL_MOST_ON_BODY
 from uptide.core.safety.caution import Grade
 from uptide.core.safety.check import check
+from uptide.core.safety.words import read_words
 from uptide.core.skin.wearer import Wearer
 
 
@@ -181,4 +182,4 @@ def test_a_dilution_of_what_may_be_two_things_is_open(checked: Checked) -> None:
 
 def test_the_limits_of_vitamin_a_stand_once_in_the_rules_as_in_the_figure() -> None:
     rule = next(rule for rule in FACTS.safety.rules if rule.key == "retinol-law")
-    assert rule.what == f"re>{RETINOL_MOST:g}|area:body&re>{RETINOL_MOST_ON_BODY:g}"
+    assert rule.what == read_words(f"re>{RETINOL_MOST:g}|area:body&re>{RETINOL_MOST_ON_BODY:g}")

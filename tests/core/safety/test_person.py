@@ -17,7 +17,6 @@ from uptide.core.safety.card import CardSays, answer_for, card_says, not_asked
 from uptide.core.safety.caution import Grade
 from uptide.core.safety.check import check
 from uptide.core.safety.person import NAMED, NOT_UNDERSTOOD, Judged, alone, judge
-from uptide.core.safety.words import is_personal
 from uptide.core.skin.wearer import ALLERGIES, GROUPS, Ticks, Wearer
 from uptide.core.skin.whom import Whom
 from uptide.formats.people_json import read_people, wearer_in
@@ -33,7 +32,7 @@ PEOPLE = [
 ]
 ITEMS = [item for item in FACTS.ingredients.values() if item.is_fatty or item.key in FACTS.safety.scents]
 NAMES = [item.name for item in FACTS.ingredients.values()]
-PERSONAL = {rule.key for rule in FACTS.safety.rules if is_personal(rule.who)} | {NAMED, NOT_UNDERSTOOD, "dislike"}
+PERSONAL = {rule.key for rule in FACTS.safety.personal_rules} | {NAMED, NOT_UNDERSTOOD, "dislike"}
 
 
 def judged(key: str, wearer: Wearer) -> Judged:

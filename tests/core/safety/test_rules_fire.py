@@ -19,16 +19,17 @@ from uptide.core.ingredients.ingredient import LotPast
 from uptide.core.oxidation.history import HeatStep
 from uptide.core.safety.case import Case, Part
 from uptide.core.safety.check import check
+from uptide.core.safety.judge import holds
 from uptide.core.safety.tables import Rule
-from uptide.core.safety.words import Condition, holds, is_personal, read_words
+from uptide.core.safety.words import Condition
 from uptide.core.skin.wearer import ANYONE, Ticks, Wearer
 
 TABLES = FACTS.safety
 WAYS = [
     (f"{rule.key}-{i}-{j}", rule, what, who)
     for rule in TABLES.rules
-    for i, what in enumerate(read_words(rule.what))
-    for j, who in enumerate(read_words(rule.who))
+    for i, what in enumerate(rule.what)
+    for j, who in enumerate(rule.who)
 ]
 OF_A_WEARER = [way for way in WAYS if not {c.word for c in way[3]} & {"anyone", "nobody-named", "region"}]
 # On the card itself: nothing there means that nothing happened.
@@ -95,7 +96,7 @@ class Maker:
         elif word == "plant":
             self.plant = next(name for name, flags in TABLES.plants.items() if set(condition.names) & flags)
         elif word in ("text", "claim", "past", "turned", "old-scent"):
-            self._said(word, condition.names)
+            self._said(word, condition)
         elif word == "settles":
             self.shares["kaolin"] = 5.0
             self.changes["settles"] = True
@@ -115,9 +116,10 @@ class Maker:
             ]
             self.product = self.product if self.product in fitting else fitting[0]
 
-    def _said(self, word: str, names: tuple[str, ...]) -> None:
-        if word == "text":
-            self.words.append(text_for(re.compile(names[0])))
+    def _said(self, word: str, condition: Condition) -> None:
+        names = condition.names
+        if condition.pattern is not None:
+            self.words.append(text_for(condition.pattern))
         elif word == "claim":
             self.words.append(text_for(next(c.pattern for c in TABLES.claims if names[0] in (c.kind, c.grade))))
         elif word == "past":
@@ -144,6 +146,10 @@ class Maker:
             self.shares[key] = bound + 0.1
 
     def _scent_or_oil(self, word: str, condition: Condition) -> None:
+        if condition.shares:
+            wanted = condition.shares[0]
+            self.shares[scent_that(lambda s: holds(s, wanted, at_most=word == "may-have"))] = 0.5
+            return
         name = condition.names[0]
         if word == "oil":
             self.shares[name] = 1.0
@@ -154,8 +160,6 @@ class Maker:
             self.shares[first(lambda _, i: i.kind == name)] = 5.0
         elif word == "flag":
             self.shares[scent_that(lambda s: name in s.flags)] = 0.5
-        elif word in ("has", "may-have"):
-            self.shares[scent_that(lambda s: holds(s, name, at_most=word == "may-have"))] = 0.5
         elif word == "genus":
             self.shares[GENERA.get(name) or first(lambda _, i: i.botanical_name.startswith(name))] = 0.5
         else:
@@ -228,7 +232,7 @@ def test_a_caution_fires_for_each_of_its_alternatives(
     assert not caution.is_unknown
     assert caution.source == rule.source
     assert caution.answerable == rule.answerable
-    assert caution.who == (maker.wearer.name if is_personal(rule.who) else "")
+    assert caution.who == (maker.wearer.name if rule.is_personal else "")
 
 
 @each(OF_A_WEARER)

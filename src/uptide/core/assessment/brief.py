@@ -9,7 +9,7 @@ from uptide.core.measures.quick import QuickAnswer
 from uptide.core.measures.say import say_number
 from uptide.core.recipe.assuming import open_readings
 from uptide.core.safety.caution import Caution, Grade
-from uptide.core.safety.who import oldest_alone
+from uptide.core.safety.firing import whom
 
 LONG = 90  # characters from which a caution is cut to its first sentence
 
@@ -67,16 +67,17 @@ def _heed(assessment: Assessment) -> tuple[tuple[str, str], ...]:
     safety = assessment.safety
     if safety is None:
         return ()
-    stopped = list(dict.fromkeys(each.who for each in safety.not_for if each.grade is Grade.STOP))
-    warned = dict.fromkeys(each.who for each in safety.not_for if each.grade is Grade.WARN and each.who not in stopped)
+    stopped = [each for each in safety.not_for if each.grade is Grade.STOP]
+    names = {each.who for each in stopped}
+    warned = [each for each in safety.not_for if each.grade is Grade.WARN and each.who not in names]
     return tuple(
         (label, said)
         for label, said in (
             ("Not settled", ", ".join(f"“{typed}”" for typed in safety.unsettled)),
             ("Stop", _first_words(assessment.cautions, Grade.STOP)),
             ("Warn", _first_words(assessment.cautions, Grade.WARN)),
-            ("Not", f"{listed(oldest_alone(stopped))}." if stopped else ""),
-            ("With care", f"{listed(oldest_alone(warned))}." if warned else ""),
+            ("Not", f"{listed(whom(stopped))}." if stopped else ""),
+            ("With care", f"{listed(whom(warned))}." if warned else ""),
         )
         if said
     )

@@ -17,7 +17,7 @@ from uptide.core.months import months_later
 from uptide.core.safety.case import RETINOL_EQUIVALENT
 from uptide.core.safety.caution import Grade
 from uptide.core.safety.check import Safety
-from uptide.core.safety.who import oldest_alone
+from uptide.core.safety.firing import whom
 from uptide.core.tolerance import exceeds, reaches
 
 FITS = 0.02  # of the bottles: less than this too much or too little is rounding
@@ -240,7 +240,7 @@ def _of_the_bottle(assessment: Assessment, size_ml: float, bottles: int) -> Iter
 def _warnings(assessment: Assessment, safety: Safety, *, left_on: bool) -> list[str]:
     """What its contents ask the label to say: whom it is not for, the sun, vitamin A (eu-1223-2009, Annex III)."""
     said = []
-    stopped = oldest_alone(dict.fromkeys(each.who for each in safety.not_for if each.grade is Grade.STOP))
+    stopped = whom([each for each in safety.not_for if each.grade is Grade.STOP])
     if stopped:
         said.append(f"Not {'; not '.join(stopped)}.")
     if left_on and safety.phototoxicity is not None and safety.phototoxicity.total > 0:

@@ -12,7 +12,7 @@ from uptide.core.measures.quick import QuickAnswer
 from uptide.core.safety.case import Case
 from uptide.core.safety.caution import RANK, Caution, Grade
 from uptide.core.safety.check import Safety, check
-from uptide.core.safety.dose import evaluate_limit
+from uptide.core.safety.judge import evaluate
 from uptide.core.safety.person import NOT_UNDERSTOOD, Judged, alone, judge
 from uptide.core.safety.tables import SafetyTables
 from uptide.core.skin.verdicts import UNSUITED
@@ -98,7 +98,7 @@ def suits(judged: Judged, wearer: Wearer, today: date) -> bool:
 def scent_limits(wearer: Wearer, tables: SafetyTables, today: date) -> tuple[float | None, float | None]:
     """The most and the suggested scent [%] that the wearer's own limits leave; None where none applies."""
     empty = Case((), wearer=wearer, tables=tables, today=today)
-    limits = [limit for limit in tables.dose_limits if limit.for_wearer and evaluate_limit(limit, empty)]
+    limits = [limit for limit in tables.dose_limits if limit.for_wearer and evaluate(limit.whom, empty).answer]
     return min((limit.most for limit in limits), default=None), min((limit.suggested for limit in limits), default=None)
 
 

@@ -20,8 +20,7 @@ from uptide.core.safety.limits import Allergens, OverLimit, allergens_of, over_l
 from uptide.core.safety.person import alone, of_person
 from uptide.core.safety.phototoxicity import Phototoxicity, phototoxicity_of
 from uptide.core.safety.tables import SafetyTables
-from uptide.core.safety.who import limit_words
-from uptide.core.safety.words import is_personal
+from uptide.core.safety.who import age_below, limit_words
 from uptide.core.skin.wearer import ANYONE
 from uptide.core.tolerance import exceeds
 
@@ -77,7 +76,7 @@ def check(case: Case, said: Said | None = None) -> Safety:
     said = said or Said()
     if not case.is_weighed:
         return Safety(unsettled=case.unsettled, waiting=case.waiting)
-    personal, general = of_person(case), fire((r for r in case.tables.rules if not is_personal(r.who)), case)
+    personal, general = of_person(case), fire(case.tables.general_rules, case)
     found = [*personal.cautions, *general.cautions, *_of_unmeasured(case), *_of_waiting(case)]
     not_for = [*personal.not_for, *general.not_for]
     dose = dose_of(case)
@@ -92,11 +91,12 @@ def check(case: Case, said: Said | None = None) -> Safety:
     found += _of_held_lots(case)
     not_for += [
         NotFor(
-            limit_words(limit.applies_to),
+            limit_words(limit),
             f"{limit.most:g} % of scent at most",
             grade=Grade.WARN,
             rule="dose",
             message=limit.words,
+            age_below=age_below(limit.whom),
         )
         for limit in dose.unknown_limits
         if exceeds(dose.total, limit.most) and not case.waiting
@@ -173,7 +173,7 @@ def _of_dose(case: Case, dose: Dose) -> Iterator[Caution]:
         return
     names = tuple(dict.fromkeys(part.item.name for part in case.scents))
     if dose.is_over:
-        why = "; ".join(f"{limit_words(limit.applies_to)}: {limit.most:g} %" for limit in dose.limits)
+        why = "; ".join(f"{limit_words(limit)}: {limit.most:g} %" for limit in dose.limits)
         yield Caution(
             "scent-over",
             Grade.STOP,

@@ -10,8 +10,6 @@ from dataclasses import dataclass
 from uptide.core.safety.case import Case, Part
 from uptide.core.safety.judge import evaluate
 from uptide.core.safety.tables import DoseLimit
-from uptide.core.safety.words import read_words
-from uptide.core.skin.wearer import WEAK_SKIN
 from uptide.core.tolerance import exceeds
 
 NEAR = 0.8  # of its own limit: from here an oil is warned of
@@ -66,10 +64,10 @@ def dose_of(case: Case) -> Dose:
     unknown: list[DoseLimit] = []
     for limit in case.tables.dose_limits:
         if not limit.for_wearer:
-            if limit.applies_to == case.purpose.product:
+            if limit.product == case.purpose.product:
                 certain.append(limit)
             continue
-        applies = evaluate_limit(limit, case)
+        applies = evaluate(limit.whom, case).answer
         if applies:
             certain.append(limit)
         elif applies is None:
@@ -85,16 +83,6 @@ def dose_of(case: Case) -> Dose:
         unknown_limits=tuple(unknown),
         oils=tuple(_oil(case, part) for part in case.scents),
     )
-
-
-def evaluate_limit(limit: DoseLimit, case: Case) -> bool | None:
-    """Whether a wearer's limit applies; sensitive skin is a word of its own here."""
-    if limit.applies_to == "sensitive":
-        weak = case.wearer.conditions.holds(*WEAK_SKIN)
-        if case.wearer.sensitive or weak:
-            return True
-        return None if case.wearer.sensitive is None or weak is None else False
-    return evaluate(read_words(limit.applies_to), case).answer
 
 
 def _oil(case: Case, part: Part) -> OilDose:

@@ -14,6 +14,7 @@ from uptide.core.safety.dose import Dose, dose_of
 from uptide.core.safety.limits import allergens_of
 from uptide.core.safety.medicines import medicines_finding
 from uptide.core.safety.phototoxicity import phototoxicity_of
+from uptide.core.safety.who import limit_words
 from uptide.core.tolerance import exceeds
 
 DROPPERS = (20, 30, 45)  # drops to the mL: coarse, fine, finest
@@ -57,7 +58,7 @@ def _scent(case: Case, dose: Dose) -> Finding:
     weighed = ""
     if say_number(dose.by_mass, 3) != say_number(dose.total, 3):
         weighed = f" By volume, as drops are counted; {say_number(dose.by_mass, 3)} % by mass."
-    limits = "; ".join(f"{limit.applies_to.replace('-', ' ')} {limit.most:g} %" for limit in dose.limits)
+    limits = "; ".join(f"{limit_words(limit)} {limit.most:g} %" for limit in dose.limits)
     said = f"{dose.suggested:g} % is suggested, {dose.most:g} % the most here ({limits or 'general use'}).{weighed}"
     if open_:
         said = f"{'' if is_known or not dose.total else f'At least {say_number(dose.total, 3)} %. '}{open_} {said}"

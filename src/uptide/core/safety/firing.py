@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable
 from dataclasses import dataclass
 
 from uptide.core.safety.case import Case
 from uptide.core.safety.caution import Caution, Grade
 from uptide.core.safety.judge import Answer, evaluate
 from uptide.core.safety.tables import Rule
-from uptide.core.safety.who import who_words
-from uptide.core.safety.words import is_personal, read_words
+from uptide.core.safety.who import age_below, who_words
+from uptide.core.tolerance import reaches
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,6 +23,7 @@ class NotFor:
     rule: str
     message: str
     label: str = ""  # the words a label must carry
+    age_below: float = 0.0  # months: about anyone younger and nobody else; 0 where it is about others
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,9 +34,15 @@ class Fired:
     not_for: tuple[NotFor, ...] = ()
 
 
+def whom(not_for: Collection[NotFor]) -> list[str]:
+    """Whom these are about, each once, and no lower age where a higher one stands: two years includes three months."""
+    oldest = max((each.age_below for each in not_for), default=0.0)
+    return list(dict.fromkeys(each.who for each in not_for if reaches(each.age_below, oldest) or not each.age_below))
+
+
 def fire(rules: Iterable[Rule], case: Case) -> Fired:
     """Fire rules on a case, all of them: none hides another."""
-    return meet(((rule, evaluate(read_words(rule.what), case)) for rule in rules), case)
+    return meet(((rule, evaluate(rule.what, case)) for rule in rules), case)
 
 
 def meet(held: Iterable[tuple[Rule, Answer]], case: Case) -> Fired:
@@ -46,19 +53,20 @@ def meet(held: Iterable[tuple[Rule, Answer]], case: Case) -> Fired:
         # While a row is open that may weigh, one caution says so for all: see `Case.waiting`.
         if what.answer is False or (what.answer is None and what.waits):
             continue
-        who = evaluate(read_words(rule.who), case)
+        who = evaluate(rule.who, case)
         if who.answer is False:
             continue
         if what.answer and who.answer is None and not case.wearer.name:
             about = ", ".join(dict.fromkeys((*what.about, *who.about)))
             not_for.append(
                 NotFor(
-                    who_words(read_words(rule.who)),
+                    who_words(rule.who),
                     about,
                     grade=Grade(rule.grade),
                     rule=rule.key,
                     message=rule.message,
                     label=rule.label,
+                    age_below=age_below(rule.who),
                 )
             )
         else:
@@ -76,7 +84,7 @@ def _caution(rule: Rule, what: Answer, who: Answer, case: Case) -> Caution:
             names,
             rule.message,
             why=rule.why,
-            who=case.wearer.name if is_personal(rule.who) else "",
+            who=case.wearer.name if rule.is_personal else "",
             source=rule.source,
             remedy=rule.remedy,
             label=rule.label,
@@ -84,7 +92,7 @@ def _caution(rule: Rule, what: Answer, who: Answer, case: Case) -> Caution:
             answerable=rule.answerable,
         )
     # Unknown is never taken for no: a stop that may apply is at least a warning.
-    doubt, if_so = (who_words(read_words(rule.who)), "If so") if what.answer else _doubt_of(names, case)
+    doubt, if_so = (who_words(rule.who), "If so") if what.answer else _doubt_of(names, case)
     return Caution(
         rule.key,
         Grade.WARN if grade is Grade.STOP else Grade.NOTE,

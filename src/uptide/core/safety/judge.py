@@ -13,8 +13,9 @@ from uptide.core.oxidation.protection import VITAMIN_E
 from uptide.core.safety.case import RETINOL_EQUIVALENT, Case, Part
 from uptide.core.safety.limits import over_limits
 from uptide.core.safety.phototoxicity import phototoxicity_of
-from uptide.core.safety.words import Alternatives, Condition, holds
-from uptide.core.skin.wearer import MEDICINES
+from uptide.core.safety.tables import ScentFacts
+from uptide.core.safety.words import Alternatives, Condition, Share
+from uptide.core.skin.wearer import MEDICINES, WEAK_SKIN, Wearer
 from uptide.core.tolerance import exceeds, reaches
 
 YEARS = 12.0  # months
@@ -182,12 +183,20 @@ def _has(condition: Condition, case: Case) -> Answer:
     found = [
         part
         for part, facts in known
-        if facts is not None and any(holds(facts, name, at_most=at_most) for name in condition.names)
+        if facts is not None and any(holds(facts, share, at_most=at_most) for share in condition.shares)
     ]
     if found:
         return _names(found)
     strangers = tuple(part.item.name for part, facts in known if facts is None)
     return Answer(None, strangers) if strangers else NO
+
+
+def holds(scent: ScentFacts, wanted: Share, *, at_most: bool = False) -> bool:
+    """Whether a scent holds as much of a constituent as is asked, typically or at most."""
+    part = scent.constituents.get(wanted.constituent)
+    if part is None:
+        return False
+    return SIGNS[wanted.sign](part.high if at_most else part.typical, wanted.percent)
 
 
 def _genus(condition: Condition, case: Case) -> Answer:
@@ -232,7 +241,7 @@ def _past(condition: Condition, case: Case) -> Answer:
 
 
 def _text(condition: Condition, case: Case) -> Answer:
-    match = re.search(condition.names[0], case.words)
+    match = condition.pattern.search(case.words) if condition.pattern is not None else None
     return Answer(match is not None, (f"“{match[0].strip()}”",) if match else ())
 
 
@@ -308,12 +317,20 @@ def _of_wearer(condition: Condition, case: Case) -> Answer:
         "planning": wearer.planning,
         "breastfeeding": wearer.breastfeeding,
         "procedure": wearer.within_procedure(case.today),
+        "sensitive": _is_sensitive(wearer),
         "anyone": True,
         "nobody-named": not wearer.name,
     }
     if condition.word == "reacted":
         return _names([p for p in case.parts if p.key in wearer.reacted_to])
     return Answer(plain[condition.word])
+
+
+def _is_sensitive(wearer: Wearer) -> bool | None:
+    weak = wearer.conditions.holds(*WEAK_SKIN)
+    if wearer.sensitive or weak:
+        return True
+    return None if wearer.sensitive is None or weak is None else False
 
 
 def _younger(where: str, case: Case) -> Answer:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
@@ -13,7 +12,7 @@ from uptide.core.safety.case import Case
 from uptide.core.safety.caution import Grade
 from uptide.core.safety.person import judge
 from uptide.core.safety.tables import SafetyTables
-from uptide.core.safety.words import read_words
+from uptide.core.safety.words import asks_for
 from uptide.core.skin.wearer import ANYONE, MEDICINES, Ticks
 
 SILENCE = "That nothing is known here does not say that it is safe: ask whoever gave the medicine."
@@ -79,8 +78,4 @@ def _answer(case: Case, medicine: str) -> MedicineAnswer:
 @lru_cache(maxsize=16)
 def _medicine_rules(tables: SafetyTables) -> frozenset[str]:
     """The rules in which a medicine speaks."""
-    return frozenset(rule.key for rule in tables.rules if "medicine" in _asked(rule.who))
-
-
-def _asked(who: str) -> Iterator[str]:
-    return (condition.word for way in read_words(who) for condition in way)
+    return frozenset(rule.key for rule in tables.rules if asks_for(rule.who, "medicine"))

@@ -19,7 +19,7 @@ from uptide.core.safety.caution import Caution, Grade
 from uptide.core.safety.firing import Fired, fire, meet
 from uptide.core.safety.judge import Answer, evaluate
 from uptide.core.safety.tables import Rule, SafetyTables
-from uptide.core.safety.words import is_of_allergy, is_personal, read_words
+from uptide.core.safety.words import asks_for
 from uptide.core.skin.verdicts import suits_skin
 from uptide.core.skin.wearer import ANYONE, Wearer
 
@@ -32,7 +32,7 @@ def of_person(case: Case, held: Iterable[tuple[Rule, Answer]] | None = None) -> 
 
     `held` are the rules whose thing is in the case, where that was found out before.
     """
-    fired = meet(held, case) if held is not None else fire((r for r in case.tables.rules if is_personal(r.who)), case)
+    fired = meet(held, case) if held is not None else fire(case.tables.personal_rules, case)
     return Fired((*fired.cautions, *_of_allergies(case), *_of_dislikes(case)), fired.not_for)
 
 
@@ -151,13 +151,13 @@ def judge(item: Ingredient, wearer: Wearer, tables: SafetyTables, today: date) -
 def _held_by(item: Ingredient, tables: SafetyTables) -> tuple[tuple[Rule, Answer], ...]:
     """The rules about a wearer whose thing an item is or may be: the same whoever wears it."""
     case = alone(item, ANYONE, tables, date.min)
-    found = ((rule, evaluate(read_words(rule.what), case)) for rule in tables.rules if is_personal(rule.who))
+    found = ((rule, evaluate(rule.what, case)) for rule in tables.personal_rules)
     return tuple((rule, what) for rule, what in found if what.answer is not False)
 
 
 @lru_cache(maxsize=16)
 def _allergy_rules(tables: SafetyTables) -> frozenset[str]:
-    return frozenset(rule.key for rule in tables.rules if is_of_allergy(rule.who)) | {NAMED, NOT_UNDERSTOOD}
+    return frozenset(rule.key for rule in tables.rules if asks_for(rule.who, "allergy")) | {NAMED, NOT_UNDERSTOOD}
 
 
 def alone(item: Ingredient, wearer: Wearer, tables: SafetyTables, today: date, percent: float = 100.0) -> Case:

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 
 from uptide.core.physics.hlb import Emulsifier, RequiredHlb
+from uptide.core.safety.words import Alternatives, is_personal
 from uptide.core.tolerance import exceeds
 
 # Age [years] from which a scent that holds more of it than CLOSES_AIRWAYS [%] may come near the face;
@@ -91,14 +92,19 @@ class ConstituentLimit:
 class DoseLimit:
     """How much scent [% of the whole]: what is suggested, and the most; for a product or for a wearer."""
 
-    applies_to: str
-    for_wearer: bool
+    product: str  # its key; empty where the limit is a wearer’s
+    whom: Alternatives
     low: float
     suggested: float
     most: float
     source: str
     words: str
     confidence: str
+
+    @property
+    def for_wearer(self) -> bool:
+        """Whether it depends on who wears it."""
+        return not self.product
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,8 +113,8 @@ class Rule:
 
     key: str
     grade: str
-    what: str
-    who: str
+    what: Alternatives
+    who: Alternatives
     message: str
     why: str
     remedy: str
@@ -116,6 +122,11 @@ class Rule:
     answerable: bool
     source: str
     confidence: str
+
+    @property
+    def is_personal(self) -> bool:
+        """Whether it depends on who wears it."""
+        return is_personal(self.who)
 
 
 @dataclass(frozen=True, slots=True)
@@ -163,6 +174,16 @@ class SafetyTables:
     allergy_words: Mapping[str, AllergyWord] = field(default_factory=dict)
     called: Mapping[str, frozenset[str]] = field(default_factory=dict)  # keys of what a name may mean
     plants: Mapping[str, frozenset[str]] = field(default_factory=dict)  # what a plant is not for, by each of its names
+
+    @cached_property
+    def personal_rules(self) -> tuple[Rule, ...]:
+        """The rules that depend on who wears it."""
+        return tuple(rule for rule in self.rules if rule.is_personal)
+
+    @cached_property
+    def general_rules(self) -> tuple[Rule, ...]:
+        """The rules that hold whoever wears it."""
+        return tuple(rule for rule in self.rules if not rule.is_personal)
 
     @cached_property
     def words_of_names(self) -> frozenset[tuple[str, ...]]:

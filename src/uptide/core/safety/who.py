@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-import re
-from collections.abc import Collection
+from collections.abc import Sequence
 from functools import lru_cache
 
-from uptide.core.safety.words import Alternatives, Condition, read_words
+from uptide.core.safety.tables import DoseLimit
+from uptide.core.safety.words import Alternatives, Condition
 from uptide.core.skin.wearer import ALLERGIES, HEALTH, MEDICINES, USES
 
 WHO = {
@@ -48,7 +48,13 @@ GROUPS = {
 @lru_cache(maxsize=512)
 def who_words(alternatives: Alternatives) -> str:
     """Whom a rule is about, in words: “with an allergy to tree nuts, or in pregnancy”."""
-    return " or ".join(dict.fromkeys(" and ".join(_who(condition) for condition in way) for way in alternatives))
+    return " or ".join(dict.fromkeys(_way(way) for way in alternatives))
+
+
+def _way(way: Sequence[Condition]) -> str:
+    """Where on the body comes last, and is no “and”: under 6 years on the face."""
+    who = " and ".join(_who(condition) for condition in way if condition.word != "area")
+    return who + "".join(f" on the {' or '.join(condition.names)}" for condition in way if condition.word == "area")
 
 
 def _who(condition: Condition) -> str:
@@ -62,18 +68,12 @@ def _who(condition: Condition) -> str:
     return WHO.get(condition.word, condition.word)
 
 
-def limit_words(applies_to: str) -> str:
+def limit_words(limit: DoseLimit) -> str:
     """Whom or what a limit of the dose is for, in words."""
-    if applies_to in WHO:
-        return WHO[applies_to]
-    try:
-        return who_words(read_words(applies_to)).replace(" and area", " on the face")
-    except ValueError:
-        return applies_to.replace("-", " ")
+    return who_words(limit.whom) if limit.for_wearer else limit.product.replace("-", " ")
 
 
-def oldest_alone(whom: Collection[str]) -> list[str]:
-    """Without the lower ages where a higher one stands: under two years includes under three months."""
-    ages = {words: found for words in whom if (found := re.fullmatch(r"under (\d+) (months|years)", words))}
-    months = {words: int(found[1]) * (12 if found[2] == "years" else 1) for words, found in ages.items()}
-    return [words for words in whom if words not in months or months[words] == max(months.values())]
+def age_below(alternatives: Alternatives) -> float:
+    """The age [months] below which it is about anyone, and about nobody else; 0 where it is about others."""
+    ways = [way for way in alternatives if len(way) == 1 and way[0].word == "age" and way[0].sign == "<"]
+    return max(way[0].bound for way in ways) if ways and len(ways) == len(alternatives) else 0.0

@@ -3,7 +3,7 @@
 Alternatives are parted by `|`, conditions that must all hold by `&`, and `!` turns one around:
 `family:tree_nut/argan,coconut` (of this family, but for these), `has:MENTHOL>5,CAMPHOR>5` (a scent that holds so
 much of one of them, typically; `may-have` at most), `genus:Anthemis` (a plant of this genus), `oleic>50`,
-`text:microwave` (a pattern in name, note and rows), `age<2y`, `allergy:sesame`.
+`text:/microwave/` (a pattern in name, note and rows), `age<2y`, `allergy:sesame`.
 """
 
 from __future__ import annotations
@@ -11,28 +11,26 @@ from __future__ import annotations
 import re
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cache, lru_cache
 
-from uptide.core.safety.tables import ScentFacts
+from lark import Lark, Token, Tree
+from lark.exceptions import UnexpectedCharacters, UnexpectedToken
+
 from uptide.core.skin.wearer import ALLERGIES, CONDITIONS, HEALTH, MEDICINES, USES
-from uptide.core.tolerance import exceeds, reaches
 
+# What stands before a colon, and which names may follow; None where they are names of things.
 LISTS: Mapping[str, tuple[str, ...] | None] = {
     "oil": None,
     "kind": None,
     "family": None,
     "flag": None,
-    "has": None,
-    "may-have": None,
     "genus": None,
     "plant": None,
     "product": None,
     "area": ("face", "eye", "body", "bath", "shower", "scalp", "spot"),
     "material": ("glass", "PET", "HDPE"),
     "region": ("EU", "UK", "US", "other"),
-    "text": None,
     "past": ("heated", "fresh", "infused"),
-    "over-law": None,
     "claim": ("stop", "spf", "warn"),
     "allergy": tuple(ALLERGIES),
     "skin": tuple(CONDITIONS),
@@ -45,11 +43,46 @@ NUMBERS = ("oleic", "poly", "water", "re", "phototoxicity", "scent", "tint", "ma
 WORDS = (
     "any", "oils", "scent", "rinsed", "left_on", "phototoxic", "phototoxic-unsure", "emulsified", "settles",
     "antioxidant", "turned", "old-scent", "for-sale", "pregnant", "planning", "breastfeeding", "procedure", "sun",
-    "sunbed", "anyone", "nobody-named", "reacted",
+    "sunbed", "anyone", "nobody-named", "reacted", "sensitive",
 )  # fmt: skip
-PATTERNS = frozenset({"text"})
-OF_CONSTITUENTS = frozenset({"has", "may-have"})
-COMPARED = re.compile(r"^([a-z-]+)(<=|>=|<|>)(\d+(?:\.\d+)?)([my]?)$")
+OF_NO_WEARER = frozenset({"anyone", "nobody-named", "region"})
+MONTHS = {"m": 1, "y": 12}  # of an age
+
+GRAMMAR = rf"""
+alternatives: way ("|" way)*
+way: condition ("&" condition)*
+condition: TURN? (compared | shares | named | pattern | plain)
+compared: FIGURE SIGN NUMBER AGE?
+shares: (HAS | MAY_HAVE) ":" share ("," share)*
+share: CONSTITUENT SIGN NUMBER
+named: LIST ":" NAME ("," NAME)* excepting? | OVER_LAW ":" CONSTITUENT
+excepting: "/" NAME ("," NAME)*
+pattern: "text" ":" PATTERN
+plain: WORD excepting?
+
+TURN: "!"
+SIGN: "<=" | ">=" | "<" | ">"
+AGE: "m" | "y"
+HAS: "has"
+MAY_HAVE: "may-have"
+OVER_LAW: "over-law"
+FIGURE: /(?:{"|".join(NUMBERS)})(?=[<>])/
+LIST: /(?:{"|".join(LISTS)})(?=:)/
+WORD: /(?:{"|".join(WORDS)})(?![\w:<>-])/
+NUMBER: /\d+(?:\.\d+)?/
+NAME: /\w[\w-]*/
+CONSTITUENT: /(?:\d,)?[\w-]+(?: [\w-]+)*/
+PATTERN: /\/(?:[^\/\\]|\\.)+\//
+"""
+
+
+@dataclass(frozen=True, slots=True)
+class Share:
+    """A constituent of a scent, and the share [%] that it is compared with."""
+
+    constituent: str
+    sign: str
+    percent: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,39 +93,52 @@ class Condition:
     names: tuple[str, ...] = ()
     excepting: tuple[str, ...] = ()
     sign: str = ""
-    bound: float = 0.0
+    bound: float = 0.0  # of an age in months
+    shares: tuple[Share, ...] = ()
+    pattern: re.Pattern[str] | None = None
     turned: bool = False
 
 
 Alternatives = tuple[tuple[Condition, ...], ...]
 
 
+@cache
+def _parser() -> Lark:
+    return Lark(GRAMMAR, parser="lalr", start="alternatives", maybe_placeholders=False)
+
+
 @lru_cache(maxsize=1024)
 def read_words(words: str) -> Alternatives:
-    """Read an expression; raise ValueError for a word that is none."""
-    return tuple(tuple(_condition(part) for part in _split(way, "&")) for way in _ways(words))
+    """Read an expression.
+
+    Raises:
+        ValueError: a word is none of the language, or names what cannot be named there; the message says which.
+    """
+    try:
+        tree = _parser().parse(words)
+    except UnexpectedToken as error:
+        where = "at its end" if error.token.type == "$END" else f"from “{words[error.pos_in_stream or 0 :]}” on"
+        raise ValueError(f"“{words}” is no expression of the rules {where}") from error
+    except UnexpectedCharacters as error:
+        raise ValueError(f"“{words}” is no expression of the rules from “{words[error.pos_in_stream :]}” on") from error
+    return tuple(tuple(_condition(part) for part in _trees(way)) for way in _trees(tree))
 
 
-OF_NO_WEARER = frozenset({"anyone", "nobody-named", "region"})
-
-
-@lru_cache(maxsize=1024)
-def is_personal(who: str) -> bool:
+def is_personal(who: Alternatives) -> bool:
     """Whether whom a rule is about depends on the wearer."""
-    return any(condition.word not in OF_NO_WEARER for way in read_words(who) for condition in way)
+    return any(condition.word not in OF_NO_WEARER for way in who for condition in way)
 
 
-@lru_cache(maxsize=1024)
-def is_of_allergy(who: str) -> bool:
-    """Whether a rule is about an allergy."""
-    return any(condition.word == "allergy" for way in read_words(who) for condition in way)
+def asks_for(who: Alternatives, word: str) -> bool:
+    """Whether a word stands in any of the alternatives."""
+    return any(condition.word == word for way in who for condition in way)
 
 
 def problem_of(words: str, ingredients: Collection[str]) -> str:
     """What is wrong with an expression; nothing when it can be read and names only what there is."""
     try:
         alternatives = read_words(words)
-    except (ValueError, re.error) as error:
+    except ValueError as error:
         return str(error)
     for way in alternatives:
         for condition in way:
@@ -103,87 +149,53 @@ def problem_of(words: str, ingredients: Collection[str]) -> str:
     return ""
 
 
-def _split(text: str, sign: str) -> list[str]:
-    """Split at a sign that stands in no bracket and after no backslash."""
-    parts, depth, start = [], 0, 0
-    for place, letter in enumerate(text):
-        if letter in "([":
-            depth += 1
-        elif letter in ")]":
-            depth -= 1
-        elif letter == sign and depth == 0 and text[place - 1 : place] != "\\":
-            parts.append(text[start:place])
-            start = place + 1
-    return [*parts, text[start:]]
-
-
-def _ways(words: str) -> list[str]:
-    """The alternatives; what follows a pattern and is no word of the language belongs to the pattern."""
-    ways: list[str] = []
-    for part in _split(words, "|"):
-        head = re.split(r"[:<>=/&]", part.lstrip("!"), maxsplit=1)[0]
-        known = head in LISTS or head in NUMBERS or head in WORDS
-        if ways and not known and "text:" in ways[-1]:
-            ways[-1] += "|" + part
-        else:
-            ways.append(part)
-    return ways
-
-
-def _condition(text: str) -> Condition:
-    turned = text.startswith("!")
-    plain = text.removeprefix("!")
-    compared = COMPARED.match(plain)
-    if compared and compared[1] in NUMBERS:
-        bound = float(compared[3]) * (12 if compared[4] == "y" else 1)
-        return Condition(compared[1], sign=compared[2], bound=bound, turned=turned)
-    word, colon, rest = plain.partition(":")
-    if colon and word in LISTS:
-        if word in PATTERNS:
-            re.compile(rest)
-            return Condition(word, (rest,), turned=turned)
-        named, _, excepting = rest.partition("/")
-        names = tuple(_names(named, word))
-        if word in OF_CONSTITUENTS:
-            for name in names:
-                wanted_share(name)
-        allowed = LISTS[word]
-        strange = [name for name in names if allowed is not None and name not in allowed]
-        if strange:
-            raise ValueError(f"“{text}”: {', '.join(strange)} is not known; known are {', '.join(allowed or ())}")
-        return Condition(word, names, tuple(filter(None, excepting.split(","))), turned=turned)
-    word, _, excepting = plain.partition("/")
-    if word in WORDS:
-        return Condition(word, excepting=tuple(filter(None, excepting.split(","))), turned=turned)
-    raise ValueError(f"“{text}” is no word of the rules")
-
-
-def _names(text: str, word: str) -> list[str]:
-    """Names parted by commas; of constituents a comma before a digit belongs to the name, as in 1,8-cineole."""
-    return [name for name in (re.split(r",(?!8-)", text) if word in OF_CONSTITUENTS else text.split(",")) if name]
-
-
-def holds(scent: ScentFacts, wanted: str, *, at_most: bool = False) -> bool:
-    """Whether a scent holds as much of a constituent as `MENTHOL>=5` or `MENTHOL>5` asks [%], typically or at most."""
-    name, sign, bound = wanted_share(wanted)
-    part = scent.constituents.get(name)
-    if part is None:
-        return False
-    share = part.high if at_most else part.typical
-    return reaches(share, bound) if sign == ">=" else exceeds(share, bound)
-
-
-@lru_cache(maxsize=256)
-def wanted_share(wanted: str) -> tuple[str, str, float]:
-    """The constituent, the sign and the share [%] of `MENTHOL>=5`; raise ValueError for what is none."""
-    found = re.fullmatch(r"(.+?)(>=|>)(\d+(?:\.\d+)?)", wanted)
-    if found is None:
-        raise ValueError(f"“{wanted}” is no share of a constituent; write it as in “MENTHOL>=5”")
-    return found[1], found[2], float(found[3])
-
-
-def flags_named(words: str) -> frozenset[str]:
+def flags_named(what: Alternatives) -> frozenset[str]:
     """What an expression asks of infused plants, by the flags of their table."""
-    return frozenset(
-        name for way in read_words(words) for condition in way if condition.word == "plant" for name in condition.names
-    )
+    return frozenset(name for way in what for condition in way if condition.word == "plant" for name in condition.names)
+
+
+def _trees(tree: Tree[Token]) -> list[Tree[Token]]:
+    return [child for child in tree.children if isinstance(child, Tree)]
+
+
+def _tokens(tree: Tree[Token]) -> list[str]:
+    return [str(child) for child in tree.children if isinstance(child, Token)]
+
+
+def _condition(tree: Tree[Token]) -> Condition:
+    (body,) = _trees(tree)
+    turned = bool(_tokens(tree))
+    said = _tokens(body)
+    match body.data:
+        case "compared":
+            word, sign, number, *age = said
+            bound = float(number) * MONTHS[age[0] if age else "m"]
+            return Condition(word, sign=sign, bound=bound, turned=turned)
+        case "shares":
+            return Condition(said[0], shares=tuple(_share(part) for part in _trees(body)), turned=turned)
+        case "pattern":
+            return Condition("text", pattern=_pattern(said[0]), turned=turned)
+        case _:
+            word, *names = said
+            excepting = tuple(name for part in _trees(body) for name in _tokens(part))
+            return Condition(word, _known(word, names), excepting, turned=turned)
+
+
+def _share(tree: Tree[Token]) -> Share:
+    constituent, sign, percent = _tokens(tree)
+    return Share(constituent, sign, float(percent))
+
+
+def _pattern(said: str) -> re.Pattern[str]:
+    try:
+        return re.compile(said[1:-1])
+    except re.error as error:
+        raise ValueError(f"{said} is no pattern: {error}") from error
+
+
+def _known(word: str, names: list[str]) -> tuple[str, ...]:
+    allowed = LISTS.get(word)
+    strange = [name for name in names if allowed is not None and name not in allowed]
+    if strange:
+        raise ValueError(f"“{word}”: {', '.join(strange)} is not known; known are {', '.join(allowed or ())}")
+    return tuple(names)

@@ -24,8 +24,7 @@ from uptide.core.safety.case import REGIONS
 from uptide.core.safety.caution import Caution, Grade
 from uptide.core.safety.check import Safety
 from uptide.core.safety.dose import Dose
-from uptide.core.safety.firing import NotFor
-from uptide.core.safety.who import oldest_alone
+from uptide.core.safety.firing import NotFor, whom
 from uptide.web.base.pages import number
 from uptide.web.drawing.view import View
 from uptide.web.views.figures import cite, figure_view
@@ -184,7 +183,7 @@ def fit_view(assessment: Assessment, facts: Catalogue, people: Sequence[tuple[in
         not_asked=tuple(caution_view(c, facts, scents) for c in safety.cautions if c.is_a_question),
         not_asked_words=_not_asked(safety.cautions, name),
         not_for=not_for,
-        not_for_words=_not_for_words(not_for),
+        not_for_words=_not_for_words(safety.not_for),
         kept_reasons=tuple((rule, reason) for rule, reason in recipe.reasons.items() if rule not in firing),
         gauge=draw_gauge(safety.dose) if safety.dose is not None and safety.dose.oils else None,
         scents=_scents(safety),
@@ -271,11 +270,11 @@ def not_for_views(not_for: Sequence[NotFor]) -> tuple[NotForView, ...]:
     return tuple(sorted(views, key=lambda view: [g.value for g in Grade].index(view.grade)))
 
 
-def _not_for_words(views: Sequence[NotForView]) -> str:
+def _not_for_words(not_for: Sequence[NotFor]) -> str:
     """Whom a blend for anyone is stopped for, by name, and how many more it warns of."""
-    stopped = oldest_alone([view.who for view in views if view.grade == Grade.STOP.value])
-    more = sum(view.grade != Grade.STOP.value for view in views)
-    said = f"not {'; not '.join(stopped)}" if stopped else ""
+    stopped = [each for each in not_for if each.grade is Grade.STOP]
+    more = len({each.who for each in not_for} - {each.who for each in stopped})
+    said = f"not {'; not '.join(whom(stopped))}" if stopped else ""
     others = f"{more} more {'kind' if more == 1 else 'kinds'} of wearer to be careful with" if more else ""
     return "; ".join(filter(None, [said, others]))
 
