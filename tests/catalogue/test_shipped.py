@@ -13,7 +13,7 @@ import pytest
 from uptide.catalogue.load import load_catalogue
 from uptide.catalogue.shipped import DATA, Kept, keep, read_kept, stamp_of
 from uptide.core.lipids.fatty_acids import FattyAcidProfile
-from uptide.core.measures.grammar import built_grammar
+from uptide.core.measures.grammar import AMOUNTS
 
 PACKAGE = Path(str(DATA)).parents[1]
 STAMP = bytes(32)
@@ -21,7 +21,7 @@ STAMP = bytes(32)
 
 @pytest.fixture(scope="module")
 def kept() -> Kept:
-    return Kept(load_catalogue(DATA), built_grammar())
+    return Kept(load_catalogue(DATA), (AMOUNTS.built(),))
 
 
 def words(thing: object) -> str:

@@ -21,20 +21,22 @@ from typing import Any
 import lark
 
 from uptide.catalogue.catalogue import Catalogue
+from uptide.core.finder.filter_grammar import CLAUSES
 from uptide.core.infusion.plants import PlantFacts
-from uptide.core.measures.grammar import bring_grammar, built_grammar
+from uptide.core.measures.grammar import AMOUNTS
 
 DATA = files("uptide.catalogue") / "data"
 # What a kept copy is made by: change a byte of these, or the interpreter, and it is read anew from the tables.
 ROOMS = ("catalogue", "core")
 SUFFIXES = (".csv", ".py")
+GRAMMARS = (AMOUNTS, CLAUSES)  # those that are needed after the tables are read
 
 
 @cache
 def shipped_catalogue() -> Catalogue:
     """The catalogue that comes with the application.
 
-    Reading and checking its tables and building the grammar of amounts takes a third of a second at each start, so
+    Reading and checking its tables and building the grammars takes a third of a second at each start, so
     what came of it is kept beside the bytecode of this file, under the same rules: only where bytecode may be written,
     and no longer than what it was made from stands unchanged. A copy that cannot be read counts as none
     (docs/decisions/0018).
@@ -49,11 +51,12 @@ def shipped_catalogue() -> Catalogue:
     kept = Path(importlib.util.cache_from_source(__file__)).with_suffix(".tables")
     found = read_kept(kept, stamp)
     if found is not None:
-        bring_grammar(found.grammar)
+        for grammar, built in zip(GRAMMARS, found.grammars, strict=True):
+            grammar.bring(built)
         return found.catalogue
     catalogue = _load(DATA)
     if not sys.dont_write_bytecode:
-        keep(Kept(catalogue, built_grammar()), kept, stamp)
+        keep(Kept(catalogue, tuple(grammar.built() for grammar in GRAMMARS)), kept, stamp)
     return catalogue
 
 
@@ -67,7 +70,7 @@ class Kept:
     """What a start works out that is the same at every start."""
 
     catalogue: Catalogue
-    grammar: bytes
+    grammars: tuple[bytes, ...]  # in the order of GRAMMARS
 
 
 def stamp_of(package: Path) -> bytes:

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.figures.oil_profile import OilProfile, oil_profile
 from uptide.core.finder.filter import apply_filter, read_filter
+from uptide.core.finder.filter_grammar import split_clauses
 from uptide.core.finder.substitutes import changes, in_use, substitutes
 
 FACTS = shipped_catalogue()
@@ -60,6 +61,15 @@ def found(text: str) -> set[str]:
         ("no scent", "odour at most 0 of 3"),
         ("unscented", "odour at most 0 of 3"),
         ("vegan", "nothing of animals"),
+        ("viscosity at 25 °C under 60", "viscosity at 25 °C under 60 mPa·s"),
+        ("price under 1,5", "price of 100 g under 1.5"),
+        ("clog 2 of 5", "clog rating at least 2 of 5"),
+        ("over 50 % linoleic!", "linoleic over 50 %"),
+        ("linoleic ≥ 50", "linoleic at least 50 %"),
+        ("dry/fast", "feels dry or fast"),
+        ("no soy nor wheat", "without soy, wheat"),
+        ("for the winter", "winter by tradition, nothing measured"),
+        ("milk-free", "without milk"),
     ],
 )
 def test_a_clause_is_understood(text: str, words: str) -> None:
@@ -69,17 +79,53 @@ def test_a_clause_is_understood(text: str, words: str) -> None:
     assert filter_.names == ()
 
 
+@pytest.mark.parametrize(
+    ("text", "clauses"),
+    [
+        ("no nuts and linoleic between 20 and 40; vegan", ["no nuts", "linoleic between 20 and 40", "vegan"]),
+        ("price under 1,5, vegan,butters", ["price under 1,5", "vegan", "butters"]),
+        ("a light oil that keeps a year for oily skin", ["a light oil", "keeps a year", "for oily skin"]),
+        (" , ;", []),
+    ],
+)
+def test_a_question_falls_into_clauses(text: str, clauses: list[str]) -> None:
+    assert split_clauses(text) == clauses
+
+
+def test_a_light_oil_is_a_liquid_that_feels_light() -> None:
+    light = found("a light oil")
+
+    assert light == found("light feel, liquid")
+    assert light != found("light feel")
+
+
+def test_a_twentieth_more_is_more_and_less_than_that_is_the_same() -> None:
+    prices = {"jojoba": 3.2, "argan": 3.35, "rosehip": 3.37, "grapeseed": 3.05, "olive": 3.03}
+
+    def priced(text: str) -> set[str]:
+        read = read_filter(text, OILS, FACTS.names, prices=prices)
+        return {p.key for p in apply_filter(read, OILS, FACTS.names).oils}
+
+    assert priced("dearer than jojoba") == {"rosehip"}
+    assert priced("cheaper than jojoba") == {"olive"}
+    assert found("clogs more than jojoba, solid or liquid") == {
+        p.key for p in OILS.values() if (p.comedogenicity or 0) > 2
+    }
+
+
 def test_somebody_is_asked_for_and_who_is_nobody_is_said() -> None:
     def whom(words: str) -> tuple[str, Callable[[OilProfile], bool | None]] | None:
         return ("fit for Ines", lambda p: p.key == "jojoba") if words == "Ines" else None
 
     asked = read_filter("for Ines, no nuts", OILS, FACTS.names, whom=whom)
     nobody = read_filter("for the cat", OILS, FACTS.names, whom=whom)
+    skin = read_filter("very oily skin", OILS, FACTS.names, whom=whom)
 
     assert [condition.words for condition in asked.conditions] == ["fit for Ines", "without peanut, tree nut"]
     assert {p.key for p in apply_filter(asked, OILS, FACTS.names).oils} == {"jojoba"}
     assert "“the cat” is nobody known here" in nobody.not_read[0][1]
-    assert nobody.names == ()
+    assert "“very oily skin” is nobody known here" in skin.not_read[0][1]
+    assert nobody.names == skin.names == ()
 
 
 def test_one_of_several_names() -> None:

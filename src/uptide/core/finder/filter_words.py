@@ -26,7 +26,8 @@ FIGURE_WORDS = {
     "linoleic": "linoleic", "linoleic acid": "linoleic", "omega 6": "linoleic", "oleic": "oleic", "oleic acid": "oleic",
     "omega 9": "oleic", "saturated": "saturated", "saturates": "saturated", "omega 3": "omega 3", "omega3": "omega 3",
     "linolenic": "omega 3", "alpha linolenic": "omega 3", "iodine": "iodine", "iodine value": "iodine", "iv": "iodine",
-    "keeps": "keeps", "keeping": "keeps", "keeping time": "keeps", "life": "keeps", "shelf life": "keeps",
+    "keeps": "keeps", "keep": "keeps", "keeping": "keeps", "keeping time": "keeps", "life": "keeps",
+    "shelf life": "keeps",
     "clog": "clog", "clog rating": "clog", "comedogenic": "clog", "comedogenicity": "clog", "colour": "colour",
     "color": "colour", "tint": "colour", "colour strength": "colour", "odour": "odour", "smell": "odour",
     "thickness": "thickness", "price": "price", "cost": "price", "costs": "price",
@@ -59,6 +60,8 @@ KIND_WORDS = {
     "esters": "ester", "wax": "wax", "waxes": "wax", "liquid wax": "liquid_wax", "liquid waxes": "liquid_wax",
     "hydrocarbons": "hydrocarbon", "hydrocarbon": "hydrocarbon",
 }  # fmt: skip
+# How what is found is put in order by price: 1 from the cheapest up, -1 from the dearest down.
+PRICE_WORDS = {"cheap": 1, "cheapest": 1, "inexpensive": 1, "affordable": 1, "dear": -1, "dearest": -1, "expensive": -1}
 FEEL_WORDS: Mapping[str, frozenset[int]] = {word: frozenset({rank}) for rank, word in FEELS.items()} | {
     "slow": frozenset({4}),
     "heavy": frozenset({4}),
@@ -78,7 +81,7 @@ TRADITIONS = {
     "fall": "autumn",
     "winter": "winter",
 }
-OVER = r"over|above|more than|at least|from|>=|≥|>"
-UNDER = r"under|below|less than|at most|up to|<=|≤|<"
+ABOVE, AT_LEAST = r"over|above|more\s+than|>(?!=)", r"at\s+least|from|>=|≥"
+BELOW, AT_MOST = r"under|below|less\s+than|<(?!=)", r"at\s+most|up\s+to|<=|≤"
+OVER, UNDER = f"{AT_LEAST}|{ABOVE}", f"{AT_MOST}|{BELOW}"
 NUMBER = r"(\d+(?:[.,]\d+)?)"
-UNIT = r"\s*(?:%|percent|months?|points?|of \d+|mpa s|mpas)?"

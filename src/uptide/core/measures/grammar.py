@@ -5,16 +5,16 @@ The grammar knows amounts only. Which words of a line are the amount and which a
 
 from __future__ import annotations
 
-import io
 import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
-from lark import Lark, Token, Tree
+from lark import Token, Tree
 from lark.exceptions import LarkError
 
 from uptide.core.errors import NotAnAmountError, QuantityError
+from uptide.core.grammar import Grammar
 
 # One pattern per unit, tried in this order: the first that matches the whole token names the unit.
 UNIT_WORDS = {
@@ -77,7 +77,7 @@ _NUMBER = rf"{_DECIMAL}|{_WORD_NUMBER}"
 
 # A pattern of the grammar cannot be broken over lines.
 # ruff: noqa: E501
-GRAMMAR = rf"""
+RULES = rf"""
 quantity: (APPROX | MOST)? (measure | percent | parts | equal_parts | bottle_share | fill | bare | vague) EACH?
 words: (WORD | MARK)+
 
@@ -227,37 +227,17 @@ class Quantity:
     unit: str = ""  # of VAGUE: what there is some of, where that was said
 
 
-_built: list[Lark] = []  # one, once it is needed or brought
-
-
-def _parser() -> Lark:
-    if not _built:
-        _built.append(
-            Lark(GRAMMAR, parser="lalr", lexer="basic", start=["quantity", "words"], propagate_positions=True)
-        )
-    return _built[0]
-
-
-def built_grammar() -> bytes:
-    """What came of building the reader, which takes a tenth of a second, for `bring_grammar` at another start."""
-    content = io.BytesIO()
-    _parser().save(content)
-    return content.getvalue()
-
-
-def bring_grammar(built: bytes) -> None:
-    """Read with what `built_grammar` gave of this very grammar. Unpickles: only what this program wrote itself."""
-    _built[:] = [Lark.load(io.BytesIO(built))]
+AMOUNTS = Grammar(RULES, lexer="basic", start=["quantity", "words"], propagate_positions=True)
 
 
 def tokens(text: str) -> list[Token]:
     """Split a line into the grammar's tokens; every character that is not a space belongs to one."""
-    return list(_parser().lex(text))
+    return list(AMOUNTS.parser.lex(text))
 
 
 def longest_start(stream: Sequence[Token]) -> int:
     """How many tokens at the start of a line an amount could be made of; found by reading them once."""
-    reader = _parser().parse_interactive(start="quantity")
+    reader = AMOUNTS.parser.parse_interactive(start="quantity")
     for count, token in enumerate(stream):
         try:
             reader.feed_token(token)
@@ -277,7 +257,7 @@ def read_quantity(text: str) -> Quantity:
     (Term(low=1.5, high=1.5, unit='cup', system=''),)
     """
     try:
-        tree = _parser().parse(text, start="quantity")
+        tree = AMOUNTS.parser.parse(text, start="quantity")
     except LarkError as error:
         raise NotAnAmountError(f"“{text}” is not an amount.") from error
     quantity = _quantity(tree)

@@ -11,11 +11,12 @@ from __future__ import annotations
 import re
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass
-from functools import cache, lru_cache
+from functools import lru_cache
 
-from lark import Lark, Token, Tree
+from lark import Token, Tree
 from lark.exceptions import UnexpectedCharacters, UnexpectedToken
 
+from uptide.core.grammar import Grammar
 from uptide.core.skin.wearer import ALLERGIES, CONDITIONS, HEALTH, MEDICINES, USES
 
 # What stands before a colon, and which names may follow; None where they are names of things.
@@ -48,7 +49,7 @@ WORDS = (
 OF_NO_WEARER = frozenset({"anyone", "nobody-named", "region"})
 MONTHS = {"m": 1, "y": 12}  # of an age
 
-GRAMMAR = rf"""
+RULES = rf"""
 alternatives: way ("|" way)*
 way: condition ("&" condition)*
 condition: TURN? (compared | shares | named | pattern | plain)
@@ -102,9 +103,7 @@ class Condition:
 Alternatives = tuple[tuple[Condition, ...], ...]
 
 
-@cache
-def _parser() -> Lark:
-    return Lark(GRAMMAR, parser="lalr", start="alternatives", maybe_placeholders=False)
+EXPRESSIONS = Grammar(RULES, start="alternatives", maybe_placeholders=False)
 
 
 @lru_cache(maxsize=1024)
@@ -115,7 +114,7 @@ def read_words(words: str) -> Alternatives:
         ValueError: a word is none of the language, or names what cannot be named there; the message says which.
     """
     try:
-        tree = _parser().parse(words)
+        tree = EXPRESSIONS.parser.parse(words)
     except UnexpectedToken as error:
         where = "at its end" if error.token.type == "$END" else f"from “{words[error.pos_in_stream or 0 :]}” on"
         raise ValueError(f"“{words}” is no expression of the rules {where}") from error

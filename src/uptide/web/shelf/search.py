@@ -16,7 +16,8 @@ from sqlalchemy.orm import Session
 
 from uptide.core.errors import UptideError
 from uptide.core.figures.oil_profile import OilProfile, oil_profile
-from uptide.core.finder.filter import ANY_STATE, Filter, Filtered, apply_filter, read_filter
+from uptide.core.finder.filter import Filter, Filtered, apply_filter, read_filter
+from uptide.core.finder.filter_reader import ANY_STATE
 from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.safety.person import judge
 from uptide.core.skin.wearer import Wearer

@@ -1,0 +1,129 @@
+"""The grammar of what the shelf is asked: where one clause ends, and what a clause is made of.
+
+What a clause means is decided in `filter_reader`; a clause that is none of these is looked for as a name.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable
+
+from lark import Token, Tree
+from lark.exceptions import LarkError
+
+from uptide.core.finder.filter_words import (
+    ABOVE,
+    AT_LEAST,
+    AT_MOST,
+    BELOW,
+    COMPARATIVES,
+    FEEL_WORDS,
+    FIGURE_WORDS,
+    KIND_WORDS,
+    NUMBER,
+    PRICE_WORDS,
+    TRADITIONS,
+)
+from uptide.core.grammar import Grammar
+
+
+def _any(words: Iterable[str]) -> str:
+    """A pattern of any of these, the longest first, with a hyphen for a blank."""
+    ordered = sorted(words, key=len, reverse=True)
+    return f"(?:{'|'.join(re.escape(word).replace(chr(92) + ' ', '[^_a-z0-9]+') for word in ordered)})(?![a-z0-9])"
+
+
+_SKIN = r"(?:very\s+)?(?:oily|dry|combination|normal|mature|sensitive|acne[-\s]prone)\s+skin"
+# A comma between digits is a decimal comma; an “and” between two numbers is none between clauses.
+_SEPARATOR = re.compile(
+    rf"(?P<within>\bbetween\s+{NUMBER}\s*%?\s+and\s+{NUMBER})"
+    rf"|(?<!\d),|,(?!\d)|[;\n]|\band\b(?=\s)|\b(?:that|which)\s+(?=keeps?\b|do|are\b)|(?<=\s)(?=for\s+{_SKIN})",
+    re.IGNORECASE,
+)
+
+# A pattern of the grammar cannot be broken over lines.
+# ruff: noqa: E501
+RULES = rf"""
+?clause: on_hand | priced | vegan | tradition | somebody | family | likeness | comparative
+    | figure | unscented | never_clogs | keeps_long | feel | kind | state
+
+on_hand: ON_HAND
+priced: "the"i? PRICED "first"i?
+vegan: VEGAN
+tradition: LEAD? TRADITION
+somebody: LEAD REST | SKIN
+family: NO REST | FREE
+likeness: LIKE REST
+comparative: IT? IS? COMPARATIVE (THAN REST)?
+figure: FIGURE (IS? bound)? | bound FIGURE?
+unscented: UNSCENTED
+never_clogs: NEVER_CLOGS
+keeps_long: KEEPS_LONG
+bound: (ABOVE | AT_LEAST | BELOW | AT_MOST)? number | BETWEEN? number ("to"i | "–" | "and"i)? number
+number: NUMBER (PERCENT | MONTHS | YEARS | UNIT)? | A_YEAR
+feel: FEELS? FEEL (("or"i | "/") FEEL)* FEELS? | NOT_GREASY | ("a"i | "an"i)? FEEL OILS
+kind: KIND
+state: SOLID | LIQUID | ANY_STATE
+
+ON_HAND.4: /(?:on\s+hand|mine|on\s+my\s+shelf|in\s+stock|have)\s*$/i
+VEGAN.4: /(?:vegan|plant[-\s]based|(?:no|nothing)\s+animal)\s*$/i
+UNSCENTED.4: /(?:no\s+(?:scent|smell|odour)|unscented|odourless|scentless)\s*$/i
+NEVER_CLOGS.4: /(?:non?[-\s]?comedogenic|not\s+comedogenic|(?:does\s?n[o’']?t|does\s+not|do\s+not|don[’']t|won[’']t|will\s+not)\s+clog(?:\s+(?:the\s+)?pores)?)\s*$/i
+KEEPS_LONG.4: /(?:long(?:er)?[-\s](?:shelf[-\s]life|lasting)|keeps\s+long)\s*$/i
+NOT_GREASY.4: /no[nt][-\s](?:greasy|oily)\s*$/i
+ANY_STATE.4: /(?:solid\s+or\s+liquid|liquid\s+or\s+solid)\s*$/i
+KIND.3: /{_any(KIND_WORDS)}\s*$/i
+TRADITION.3: /(?:the\s+)?{_any(TRADITIONS)}(?:\s+oils?)?\s*$/i
+SKIN.4: /{_SKIN}\s*$/i
+FREE.4: /.*\w(?=[-\s]*free\s*$)[-\s]*free/i
+SOLID.3: /{_any(("solid", "hard"))}/i
+LIQUID.3: /{_any(("liquid", "pourable"))}/i
+COMPARATIVE.3: /{_any(COMPARATIVES)}/i
+ABOVE.3: /(?:{ABOVE})/i
+AT_LEAST.3: /(?:{AT_LEAST})/i
+BELOW.3: /(?:{BELOW})/i
+AT_MOST.3: /(?:{AT_MOST})/i
+PRICED.3: /{_any(PRICE_WORDS)}/i
+FIGURE.2: /{_any(FIGURE_WORDS)}/i
+FEEL.2: /{_any(FEEL_WORDS)}/i
+FEELS.2: /(?:skin\s+)?feel(?:s|ing)?(?![a-z])/i
+OILS.2: /oils?(?![a-z])/i
+LIKE.2: /(?:most\s+)?(?:like|similar\s+to|near\s+to|near)(?![a-z])/i
+NO.2: /(?:no|without|not|free\s+of|free\s+from)(?![a-z])/i
+LEAD.2: /(?:(?:(?:good|ok|right|chosen|suitable)\s+)?for|suits?|with|in|during|on|when)(?![a-z])/i
+IT.2: /(?:it|which|that)(?![a-z])/i
+IS.2: /(?:is|are|has)(?![a-z])/i
+THAN.2: /than(?![a-z])/i
+BETWEEN.2: /between(?![a-z])/i
+A_YEAR.2: /(?:a|one)\s+year(?![a-z])/i
+NUMBER.2: /{NUMBER}/
+PERCENT.2: /%|percent(?![a-z])/i
+MONTHS.2: /months?(?![a-z])/i
+YEARS.2: /years?(?![a-z])/i
+UNIT.2: /(?:points?|of\s+\d+|mpa[\s·]*s)(?![a-z])/i
+REST.1: /\w.*/s
+
+BETWEEN_WORDS: /[^\w<>=≥≤%\/–]+/
+%ignore BETWEEN_WORDS
+"""
+
+
+CLAUSES = Grammar(RULES, start="clause", maybe_placeholders=False)
+
+
+def split_clauses(text: str) -> list[str]:
+    """The clauses of a question, as they were typed."""
+    clauses, start = [], 0
+    for found in _SEPARATOR.finditer(text):
+        if found["within"] is None:
+            clauses.append(text[start : found.start()])
+            start = found.end()
+    return [clause.strip() for clause in (*clauses, text[start:]) if clause.strip()]
+
+
+def read_clause(clause: str) -> Tree[Token] | None:
+    """What a clause is made of; None when it is nothing that can be asked but by name."""
+    try:
+        return CLAUSES.parser.parse(clause)
+    except LarkError:
+        return None
