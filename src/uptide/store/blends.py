@@ -2,20 +2,19 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
 from datetime import UTC, datetime
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
 
 from uptide.core.errors import ContainerError
-from uptide.core.measures.habits import BareOunce, Habits, Ounces, PartsBy, Spoons
-from uptide.core.oxidation.surroundings import Glass, Light, Storage
+from uptide.core.measures.habits import Habits
+from uptide.core.oxidation.surroundings import Storage
 from uptide.core.physics.bottle import Container
 from uptide.core.recipe.recipe import Entry, IntendedUse, Recipe
 from uptide.core.safety.case import REGIONS
 from uptide.store.models import BlendRow, EntryRow, VersionRow
-from uptide.store.reading import Readers, day_of, flag_of, number_of, read_as, text_of, unread_words
+from uptide.store.reading import day_of, read_as, to_json, unread_words
 from uptide.store.records import Blend, BlendHeader, BlendNameError, NotFoundError, Version, VersionHeader
 
 LONGEST_NAME = 120
@@ -138,9 +137,9 @@ def _version_row(blend_id: int, number: int, recipe: Recipe, note: str) -> Versi
         product=recipe.product,
         container_kind=recipe.container.kind if recipe.container else None,
         container_ml=recipe.container.size_ml if recipe.container else None,
-        habits=habits_to_json(recipe.habits),
-        storage=asdict(recipe.storage),
-        use={**asdict(recipe.use), "placed_on": recipe.use.placed_on and recipe.use.placed_on.isoformat()},
+        habits=to_json(recipe.habits),
+        storage=to_json(recipe.storage),
+        use=to_json(recipe.use),
         wearer_id=recipe.wearer,
         reasons=dict(recipe.reasons),
         entries=[
@@ -183,8 +182,7 @@ def _texts(stored: object) -> dict[str, str]:
 
 def use_from_json(stored: object) -> tuple[IntendedUse, dict[str, str]]:
     """What was said of the use, from JSON, and what of it cannot be read; what is not there takes the default."""
-    readers: Readers = {"region": _region, "for_sale": flag_of, "placed_on": day_of, "night_only": flag_of}
-    return read_as(IntendedUse(), stored, readers)
+    return read_as(IntendedUse(), stored, {"region": _region, "placed_on": day_of})
 
 
 def _region(value: object) -> str:
@@ -201,41 +199,9 @@ def storage_from_json(stored: object) -> tuple[Storage, dict[str, str]]:
     """Where a version stands, from JSON, and what of it cannot be read; what is not there takes the default."""
     if isinstance(stored, dict):
         stored = {STORAGE_WAS_CALLED.get(name, name): value for name, value in stored.items()}
-    readers: Readers = {
-        "place": text_of,
-        "celsius": lambda each: tuple(map(number_of, each)),
-        "swing": number_of,
-        "light": Light,
-        "glass": Glass,
-        "material": text_of,
-        "opened": flag_of,
-        "uses_a_week": number_of,
-        "ml_a_use": number_of,
-        "headspace": number_of,
-    }
-    return read_as(Storage(), stored, readers)
-
-
-TUPLES = frozenset({"meanings", "held", "earlier"})  # of a person's measures
-
-
-def habits_to_json(habits: Habits) -> dict[str, object]:
-    """A person's measures as plain JSON."""
-    return {key: (list(map(list, value)) if key in TUPLES else value) for key, value in asdict(habits).items()}
+    return read_as(Storage(), stored)
 
 
 def habits_from_json(stored: object) -> tuple[Habits, dict[str, str]]:
     """A person's measures from JSON, and what of them cannot be read; what is not there takes its default."""
-    readers: Readers = {
-        "spoons": Spoons,
-        "ounces": Ounces,
-        "bare_ounce": BareOunce,
-        "parts_by": PartsBy,
-        "drops": text_of,
-        "own_drops_per_ml": number_of,
-        "keeps_by": text_of,
-        "meanings": lambda pairs: tuple((text_of(name), text_of(key)) for name, key in pairs),
-        "held": lambda pairs: tuple((text_of(unit), number_of(millilitres)) for unit, millilitres in pairs),
-        "earlier": lambda said: tuple((text_of(key), text_of(about), text_of(value)) for key, about, value in said),
-    }
-    return read_as(Habits(), stored, readers)
+    return read_as(Habits(), stored)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import asdict, replace
+from dataclasses import replace
 from datetime import UTC, datetime
 from functools import partial
 from typing import Any
@@ -18,7 +18,7 @@ from uptide.core.text import whole
 from uptide.store.blends import load_version
 from uptide.store.bottles import forget_person
 from uptide.store.models import BlendRow, PatchLookRow, PatchTestRow, VersionRow, WearerCardRow, WearerRow
-from uptide.store.reading import Readers, choice_of, day_of, flag_of, read_as, text_of
+from uptide.store.reading import Readers, day_of, flag_of, read_as, to_json
 from uptide.store.records import NotFoundError, PatchTest, Person
 from uptide.store.wishes import forget_names
 
@@ -40,13 +40,11 @@ def wearer_to_json(wearer: Wearer) -> dict[str, Any]:
 
     What tests found is not on the card but with the tests.
     """
-    plain = asdict(wearer)
+    plain = to_json(wearer)
     del plain["reacted_to"]
     for name in GROUPS:
         ticks = wearer.ticks(name)
         plain[name] = {key: key in ticks.yes for key in GROUPS[name] if key in ticks.yes | ticks.no}
-    for name in DATES:
-        plain[name] = plain[name].isoformat() if plain[name] else None
     return plain
 
 
@@ -76,10 +74,9 @@ def _ticks(group: str, stored: Any) -> Ticks:
 
 
 READERS: Readers = (
-    dict.fromkeys(WORDS, text_of)
-    | dict.fromkeys(CHOICES, choice_of)
-    | dict.fromkeys(DATES, day_of)
+    dict.fromkeys(DATES, day_of)
     | {name: partial(_ticks, name) for name in GROUPS}
+    | {"reacted_to": lambda _: frozenset()}  # what tests found is with the tests
 )
 
 

@@ -9,8 +9,9 @@ from sqlalchemy.orm import Session
 
 from uptide.core.measures.habits import Habits
 from uptide.core.oxidation.learning import is_shift, shift_of_a_house
-from uptide.store.blends import habits_from_json, habits_to_json
+from uptide.store.blends import habits_from_json
 from uptide.store.models import PreferenceRow, UsedFormRow
+from uptide.store.reading import to_json
 
 SECRET, HABITS, LEARNT, FEED = "form_secret", "habits", "learnt_rates", "calendar_secret"
 PASSPHRASES = "passphrase", "bench_passphrase"
@@ -25,7 +26,7 @@ def load_habits(session: Session) -> Habits:
 
 def save_habits(session: Session, habits: Habits) -> None:
     """Keep how this person measures; blends that were saved keep the measures they were saved with."""
-    session.merge(PreferenceRow(key=HABITS, value=habits_to_json(habits)))
+    session.merge(PreferenceRow(key=HABITS, value=to_json(habits)))
 
 
 def form_secret(session: Session) -> str:

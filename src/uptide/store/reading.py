@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import fields, replace
+from dataclasses import fields, is_dataclass, replace
 from datetime import date
+from functools import cache
 from math import isfinite
-from typing import TYPE_CHECKING, Any, TypeVar
+from typing import TYPE_CHECKING, Any, TypeVar, get_type_hints
+
+from pydantic import ConfigDict, TypeAdapter
 
 from uptide.core.errors import UptideError
 
@@ -22,25 +25,51 @@ Unread = Mapping[str, str]  # what cannot be read of a record, by field, in a se
 NOT_THIS = (UptideError, TypeError, ValueError, KeyError, OverflowError, AttributeError, IndexError)
 LONGEST_SHOWN = 60  # characters of a value in a sentence
 Readers = Mapping[str, Callable[[Any], Any]]
+NO_READERS: Readers = {}
+FINITE = ConfigDict(allow_inf_nan=False)
 
 
-def read_as(plain: Made, stored: object, readers: Readers) -> tuple[Made, dict[str, str]]:
+@cache
+def readers_of(record: type) -> Readers:
+    """How each field of a record is read from JSON, by its type; numbers are finite."""
+    types = get_type_hints(record)
+    return {field.name: _reader(types[field.name]) for field in fields(record)}
+
+
+def _reader(kind: Any) -> Callable[[Any], Any]:
+    """How a type is read from JSON; a record within a record says itself which numbers it takes."""
+    return TypeAdapter(kind, config=None if is_dataclass(kind) else FINITE).validate_python
+
+
+@cache
+def _writer_of(record: Any) -> TypeAdapter[Any]:
+    return TypeAdapter(record)
+
+
+def to_json(record: DataclassInstance) -> dict[str, Any]:
+    """A record as plain JSON, by the types of its fields."""
+    written: dict[str, Any] = _writer_of(type(record)).dump_python(record, mode="json")
+    return written
+
+
+def read_as(plain: Made, stored: object, readers: Readers = NO_READERS) -> tuple[Made, dict[str, str]]:
     """`plain` with every field of `stored` that can stand in it, and what cannot, by field.
 
-    A field that `readers` do not name, and one that is no longer known, is left as it is in `plain`.
+    A field that is no longer known is left out.
 
     Args:
         plain: what stands where nothing was stored, or nothing that can be read.
         stored: a JSON object; anything else is a record without fields.
-        readers: how each field is read from JSON; they raise one of NOT_THIS.
+        readers: how fields are read from JSON where their types do not say all; they raise one of NOT_THIS.
     """
     unread: dict[str, str] = {}
     given = stored if isinstance(stored, Mapping) else {}
+    every = {**readers_of(type(plain)), **readers}
     for field in fields(plain):
-        if field.name not in given or field.name not in readers:
+        if field.name not in given:
             continue
         try:
-            value: dict[str, Any] = {field.name: readers[field.name](given[field.name])}
+            value: dict[str, Any] = {field.name: every[field.name](given[field.name])}
             plain = replace(plain, **value)
         except NOT_THIS:
             unread[field.name] = unread_words(given[field.name])
@@ -74,11 +103,6 @@ def flag_of(value: object) -> bool:
     if not isinstance(value, bool | int):
         raise TypeError(f"{value} is neither true nor false")
     return bool(value)
-
-
-def choice_of(value: object) -> bool | None:
-    """True, false, or not said."""
-    return None if value is None else flag_of(value)
 
 
 def day_of(value: object) -> date | None:

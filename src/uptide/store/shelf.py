@@ -26,10 +26,10 @@ from uptide.core.measures.names import normalise
 from uptide.core.recipe.recipe import Recipe
 from uptide.store.batches import load_batch
 from uptide.store.blends import load_blend, load_version
-from uptide.store.infusions import infusion_from_json, infusion_to_json
+from uptide.store.infusions import infusion_from_json
 from uptide.store.ledger import add_movement, every_left_mg, left_mg
 from uptide.store.models import CertificateRow, LotRow, OwnOilRow, PreferenceRow
-from uptide.store.reading import Readers, flag_of, number_of, read_as, text_of, unread_words
+from uptide.store.reading import Readers, number_of, read_as, text_of, to_json, unread_words
 from uptide.store.records import CertificateEntry, LotError, NotFoundError
 
 FIRST_CODE = "L-001"
@@ -113,7 +113,7 @@ def _put(session: Session, row: LotRow | None, lot: Lot) -> LotRow:
         _refuse_of_itself(lot, load_version(session, *lot.made_from).recipe)
         row.blend_id, row.blend_version = lot.made_from
     if lot.infusion != UNREAD:  # what cannot be read stays as it was stored
-        row.infusion = None if lot.infusion is None else infusion_to_json(lot.infusion)
+        row.infusion = None if lot.infusion is None else to_json(lot.infusion)
     session.add(row)
     session.flush()
     left = milligrams(lot.left_g)
@@ -330,14 +330,7 @@ def _constituents(stored: Mapping[str, Any]) -> dict[str, float]:
 
 
 CERTIFIED: Readers = {"acids": _amounts, "figures": _figures, "constituents": _constituents}
-OWN: Readers = {
-    **dict.fromkeys(("kind", "inci", "botanical_name", "allergen_family", "note", "colour"), text_of),
-    "name": text_of,
-    "tint": int,
-    "solid": flag_of,
-    "acids": _amounts,
-    "figures": _figures,
-}
+OWN: Readers = {"acids": _amounts, "figures": _figures}
 
 
 def save_own_oil(session: Session, own: OwnOil, typed: str, key: str = "") -> str:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
-from math import fsum
+from math import fsum, inf
 
 from uptide.core.errors import UptideError
 from uptide.core.months import HOURS_A_MONTH
@@ -40,6 +40,8 @@ class HeatStep:
             raise UptideError(
                 f"{self.hours:g} h at {self.celsius:g} °C is no step; up to a year and from -30 to {HOTTEST:g} °C are."
             )
+        if not (0 < self.air < inf and 0 < self.ageing < inf):
+            raise UptideError(f"Air cannot make an oil {self.air:g} and {self.ageing:g} times as fast.")
 
 
 def standing(months: float, storage: Storage) -> tuple[HeatStep, ...]:
