@@ -6,12 +6,13 @@ from calendar import monthrange
 from datetime import date, datetime
 
 HOURS_A_MONTH = 730.5  # a twelfth of 8,766 h, the mean year
-DAYS_A_MONTH = HOURS_A_MONTH / 24
+HOURS_A_DAY = 24.0
+DAYS_A_MONTH = HOURS_A_MONTH / HOURS_A_DAY
 
 
 def months_between(first: date, second: date) -> float:
     """Months of 730.5 hours from one day to another."""
-    return (second - first).days * 24 / HOURS_A_MONTH
+    return (second - first).days * HOURS_A_DAY / HOURS_A_MONTH
 
 
 def months_later(first: date, months: int) -> date:

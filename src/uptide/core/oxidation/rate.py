@@ -11,6 +11,7 @@ clock are calibrated on the trade's lives of 38 oils, see docs/keeping.md.
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from functools import cache
 from math import log
 
@@ -27,6 +28,8 @@ AGEING_MONTHS = 36.0  # life against ageing alone at 20 °C; calibrated
 AGEING_ENERGY = 50e3  # J/mol; assumption
 COLD_CREDIT = 2.5  # cold is credited with no more than this over 20 °C; policy
 CREDIT_SD = 0.2  # of its ln, downwards: so that doubt about the cold makes no promise longer; policy
+SLOWEST = 1e-15  # 1/h: slower than anything that is measured, and no division by zero
+MOST_GROWTH = 60.0  # of the ln: far past where it levels off, and no overflow
 ENERGY_SD = 22e3  # J/mol: 75 to 95 kJ/mol are all in the literature (from memory); its reach is in docs/keeping.md
 OSI_KELVIN, CALIBRATED_KELVIN = (
     383.15,
@@ -145,15 +148,42 @@ def step(
     seed: ArrayLike = SEED_PV,
     ceiling: ArrayLike = CEILING_PV,
 ) -> Array:
-    """Take the peroxide value [meq/kg] through some hours at constant κ [1/h] and light q [meq/(kg h)], exactly.
+    """Take the peroxide value [meq/kg] through some hours at constant κ [1/h] and light q [meq/(kg h)], exactly."""
+    grown = lit(rate_constant_per_hour, photo_rate, hours, seed, ceiling).after(np.exp(progress(pv, seed, ceiling)))
+    return peroxide_value(np.log(grown), seed, ceiling)
 
-    With light on, u is no longer additive: the seed grows to s + q/k.
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Lit:
+    """What some hours in the light do to e^u, whatever it was before: it grows along a straight line."""
+
+    growth: Array
+    added: Array
+
+    def after(self, grown: Array) -> Array:
+        """The e^u at their end."""
+        return np.asarray(self.growth * grown + self.added)
+
+
+def lit(
+    rate_constant_per_hour: ArrayLike,
+    photo_rate: ArrayLike,
+    hours: float,
+    seed: ArrayLike = SEED_PV,
+    ceiling: ArrayLike = CEILING_PV,
+) -> Lit:
+    """What some hours at constant κ [1/h] and light q [meq/(kg h)] do; seed and ceiling are those in the dark [meq/kg].
+
+    With light on, u itself does not add up any more: the law is that of a seed S = s + q/k, of which
+    (PV + S)/(M - PV) grows by G = exp[k (M + S) t/M]. As PV = (M e^u - s)/(1 + e^u), so that e^u becomes
+    G e^u + (G - 1) (S - s)/(M + S).
     """
-    pv, seed, ceiling = np.asarray(pv, float), np.asarray(seed, float), np.asarray(ceiling, float)
+    seed, ceiling = np.asarray(seed, float), np.asarray(ceiling, float)
     k = np.asarray(rate_constant_per_hour, float) / (1 + seed / ceiling)
-    lit = seed + np.asarray(photo_rate, float) / np.maximum(k, 1e-15)
-    grown = np.expm1(np.minimum(k * (ceiling + lit) * hours / ceiling, 60.0))
-    return np.asarray(pv + (pv + lit) * (ceiling - pv) * grown / ((ceiling - pv) + (pv + lit) * (1 + grown)))
+    more = np.asarray(photo_rate, float) / np.maximum(k, SLOWEST)
+    all_of_it = ceiling + seed + more
+    grows = np.expm1(np.minimum(k * all_of_it * hours / ceiling, MOST_GROWTH))
+    return Lit(1 + grows, np.asarray(grows * more / all_of_it))
 
 
 def life_fraction(

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
 from functools import cache, lru_cache
 from math import exp, expm1, inf, log, log1p, sqrt
 from types import MappingProxyType
@@ -12,7 +12,7 @@ import numpy as np
 
 from uptide.core.arrays import Array, IndexArray, quantiles
 from uptide.core.errors import QuantityError
-from uptide.core.months import HOURS_A_MONTH
+from uptide.core.months import HOURS_A_DAY, HOURS_A_MONTH
 from uptide.core.oxidation import rate
 from uptide.core.oxidation.mixture import OilMixture
 from uptide.core.oxidation.oil import BOOK_SD
@@ -83,30 +83,54 @@ def make_draws(generator: np.random.Generator, count: int = 2000) -> Draws:
 
 
 @dataclass(frozen=True, slots=True, eq=False)
+class Doses:
+    """What progress and age take of a life, in every draw; the two doses add.
+
+    `per_progress` is the part of a life that a step of progress takes, `per_age` the part that the whole life against
+    ageing takes, and `before` what is spent where neither has begun.
+    """
+
+    per_progress: Array
+    per_age: Array
+    before: Array
+
+    def spent(self, progress: Array, aged: float) -> Array:
+        """Part of the life that is spent at a progress, after a part of the life against ageing."""
+        spent = progress * self.per_progress
+        spent += self.before
+        spent += aged * self.per_age
+        return spent
+
+
+@dataclass(frozen=True, slots=True, eq=False)
 class Stretch:
-    """Some months in which nothing changes: progress at their beginning, and by how much it grows in each."""
+    """Some months in which nothing changes: progress at their beginning and end, and what each takes of the ageing."""
 
     months: int
     progress: Array
-    grows: Array
-    ages: float  # part of the life against ageing that each takes in the middle draw
-    spent: Array  # part of the whole life that is spent at their end
+    reached: Array
+    ages: float
+
+    def after(self, months: float) -> Array:
+        """Progress after so many of its months: along a straight line."""
+        return np.asarray(self.progress + (self.reached - self.progress) * (months / self.months))
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Simulation:
     """Lives [months] of all draws, and the stretches of months that led to them; `seed`, `ceiling` in meq/kg.
 
-    `aged` is the part of the life against ageing that the middle draw had spent before, and `spent_before` the part of
-    the whole life that each draw had.
+    `aged` is the part of the life against ageing that the middle draw had spent before, and `middle` how much more of
+    it than 1 that draw spends.
     """
 
     lives: Array
     stretches: tuple[Stretch, ...]
     seed: Array
     ceiling: Array
+    doses: Doses
     aged: float
-    spent_before: Array
+    middle: float
 
     @property
     def months(self) -> int:
@@ -122,25 +146,27 @@ class Simulation:
         found: list[Array] = []
         for stretch in self.stretches:
             months = stretch.months + (stretch is self.stretches[-1])  # the last one shows where it ends as well
-            for month in range(min(months, last + 1 - len(found))):
-                reached = stretch.progress + month * stretch.grows
-                found.append(quantiles(rate.peroxide_value(reached, self.seed, self.ceiling), TIDE))
+            found += [
+                quantiles(rate.peroxide_value(stretch.after(month), self.seed, self.ceiling), TIDE)
+                for month in range(min(months, last + 1 - len(found)))
+            ]
         return np.array(found)
 
     def spent(self, months: float) -> Array:
         """Part of the life that every draw has spent after so many months; they must have been followed."""
-        before, began = self.spent_before, 0
+        began, aged = 0, 0.0
         for stretch in self.stretches:
             if months <= began + stretch.months:
-                return np.asarray(before + (stretch.spent - before) * (months - began) / stretch.months)
-            before, began = stretch.spent, began + stretch.months
+                gone = months - began
+                return self.doses.spent(stretch.after(gone), aged + gone * stretch.ages)
+            began, aged = began + stretch.months, aged + stretch.months * stretch.ages
         raise ValueError(f"{months:g} months were not followed, but {began}")
 
     def ageing(self, month: int) -> float:
         """Part of the life against ageing that is spent in the middle draw after so many months."""
         spent = self.aged
         for stretch in self.stretches:
-            spent += stretch.ages * min(month, stretch.months)
+            spent += stretch.ages * self.middle * min(month, stretch.months)
             month -= min(month, stretch.months)
         return spent
 
@@ -254,7 +280,7 @@ def simulate(
         rate_shift: ln rate that other bottles taught; where this one has readings of its own they say it all.
         until: part of the draws after whose ends nothing is followed on: for a quantile below it that is enough.
     """
-    ageing, middle = _ageing(draws)
+    faster, middle = _ageing(draws)
     if mixture.induction_hours is None:
         return _inert(mixture, storage, draws, start_month, months, moves)
     error = learnt.rate if learnt else rate_shift + total_sd(mixture.osi_sd) * draws.rate
@@ -273,44 +299,95 @@ def simulate(
 
     start = book_peroxide(mixture) * np.exp(learnt.start) if learnt else start_peroxides(mixture, draws)
     u = rate.progress(np.minimum(start, 0.9 * ceiling), seed, ceiling) + life_fraction_spent * span
-    aged = mixture.ageing_spent / ageing
     if months_old:
         u = u + base / stretched(CALIBRATED_KELVIN) * months_old * HOURS_A_MONTH
-        aged = aged + months_old / (rate.AGEING_MONTHS * ageing)
-    dazzle = np.exp(LIGHT_SD * draws.light) / 24
-    fresh_u = rate.progress(fresh, seed, ceiling)
-    before = middle * (mixture.ageing_spent + months_old / rate.AGEING_MONTHS)
-    dose = mixture.rancidity / span  # of the life, for each step of progress
-    began = (u - fresh_u) * dose + aged
-    lives, stretches = _Lives(began), []
-    warmth: dict[float, Array] = {}  # progress an hour where it stands, by the temperature [°C]
+    aged = mixture.ageing_spent + months_old / rate.AGEING_MONTHS
+    per_progress = mixture.rancidity / span
+    doses = Doses(per_progress, faster, aged * faster - rate.progress(fresh, seed, ceiling) * per_progress)
+    bottles = _Bottles(
+        seed, ceiling, span=span, speed=base, dazzle=np.exp(LIGHT_SD * draws.light) / HOURS_A_DAY, stretched=stretched
+    )
+    lives, stretches, age = _Lives(doses.spent(u, 0.0)), [], 0.0
     for spell in _spells(mixture, storage, start_month, months, moves, heated):
-        if spell.storage is not storage:
-            storage, warmth = spell.storage, {}
-        if spell.celsius not in warmth:
-            slower = stretched(spell.celsius + 273.15)
-            warmth[spell.celsius] = base / slower * (_swing(storage, spell.celsius) * storage.oxidation_factor)
-        constant, ages = warmth[spell.celsius], _ageing_step(storage, spell.celsius)
-        grows = constant * HOURS_A_MONTH + spell.heat * span
-        if spell.photo > 0:
-            unlit = rate.peroxide_value(u + spell.heat * span, seed, ceiling)
-            lit = rate.step(unlit, constant, spell.photo * dazzle, HOURS_A_MONTH, seed, ceiling)
-            grows = rate.progress(np.minimum(lit, LEVELS_OFF * ceiling), seed, ceiling) - u
-        aged = aged + spell.months * ages / ageing
-        spent = (u + spell.months * grows - fresh_u) * dose + aged
-        stretches.append(Stretch(spell.months, u, grows=grows, ages=ages * middle, spent=spent))
-        u = u + spell.months * grows
-        lives.follow(spent, spell.months)
+        reached, ages = bottles.after(u, spell), bottles.ages(spell)
+        stretches.append(Stretch(spell.months, u, reached, ages))
+        u, age = reached, age + spell.months * ages
+        if lives.ended < draws.count:  # where none is left, the months are followed for the curve alone
+            lives.follow(doses.spent(u, age), spell.months)
         if lives.ended >= until * draws.count:
             break
-    return Simulation(lives.found(), tuple(stretches), seed=seed, ceiling=ceiling, aged=before, spent_before=began)
+    return Simulation(
+        lives.found(), tuple(stretches), seed=seed, ceiling=ceiling, doses=doses, aged=middle * aged, middle=middle
+    )
+
+
+class _Bottles:
+    """How progress goes on in every draw; what is the same wherever it is as warm is worked out once for each place."""
+
+    def __init__(
+        self,
+        seed: Array,
+        ceiling: Array,
+        *,
+        span: Array,
+        speed: Array,
+        dazzle: Array,
+        stretched: Callable[[float], Array],
+    ) -> None:
+        self._seed, self._ceiling, self._span, self._speed, self._dazzle = seed, ceiling, span, speed, dazzle
+        self._stretched = stretched
+        self._storage: Storage | None = None
+        self._constants: dict[float, Array] = {}  # progress an hour, by the temperature [°C]
+        self._light: dict[float, rate.Lit] = {}  # what a month does in the light of the place, by the temperature [°C]
+        self._ages: dict[
+            float, float
+        ] = {}  # part of the life against ageing that a month takes, by the temperature [°C]
+        self._most = (LEVELS_OFF * ceiling + seed) / (ceiling - LEVELS_OFF * ceiling)  # of e^u
+        self._least_most = float(self._most.min())
+        self._grown: Array | None = None  # e^u, from one month in the light to the next
+
+    def after(self, progress: Array, spell: _Spell) -> Array:
+        """Progress at the end of a spell."""
+        if spell.storage is not self._storage:
+            self._storage, self._constants, self._light, self._ages = spell.storage, {}, {}, {}
+        if spell.photo > 0:
+            return self._lit(progress, spell)
+        self._grown = None
+        return progress + spell.months * (self._constant(spell) * HOURS_A_MONTH + spell.heat * self._span)
+
+    def ages(self, spell: _Spell) -> float:
+        """Part of the life against ageing that each month of a spell takes, of which progress was asked for."""
+        if spell.celsius not in self._ages:
+            self._ages[spell.celsius] = _ageing_step(spell.storage, spell.celsius)
+        return self._ages[spell.celsius]
+
+    def _lit(self, progress: Array, spell: _Spell) -> Array:
+        """Through one month in the light, its heat first."""
+        if spell.celsius not in self._light:
+            self._light[spell.celsius] = rate.lit(
+                self._constant(spell), spell.photo * self._dazzle, HOURS_A_MONTH, self._seed, self._ceiling
+            )
+        grown = self._grown
+        if grown is None or spell.heat:
+            grown = np.exp(progress + spell.heat * self._span)
+        grown = self._light[spell.celsius].after(grown)
+        if grown.max() > self._least_most:
+            grown = np.minimum(grown, self._most)
+        self._grown = grown
+        return np.log(grown)
+
+    def _constant(self, spell: _Spell) -> Array:
+        if spell.celsius not in self._constants:
+            place = _swing(spell.storage, spell.celsius) * spell.storage.oxidation_factor
+            self._constants[spell.celsius] = self._speed / self._stretched(spell.celsius + 273.15) * place
+        return self._constants[spell.celsius]
 
 
 @lru_cache(maxsize=16)
 def _ageing(draws: Draws) -> tuple[Array, float]:
-    """How much longer the life against ageing is in every draw, and how much more of it the middle draw spends."""
-    ageing = np.exp(AGEING_SD * draws.ageing)
-    return ageing, float(np.median(1 / ageing))
+    """How much more of the life against ageing every draw spends, and how much more the middle one."""
+    faster = np.exp(-AGEING_SD * draws.ageing)
+    return faster, float(np.median(faster))
 
 
 @lru_cache(maxsize=128)
@@ -339,20 +416,19 @@ def _spells(
     heated: Mapping[int, float],
 ) -> Iterator[_Spell]:
     """The months that are to be followed, those that are alike in one; in the light every month is its own."""
-    began, spell = 0, _Spell(0, storage, celsius=0.0, heat=0.0, photo=0.0)
-    photo = _photo(mixture, storage)
+    lit = _photo(mixture, storage)
+    began, now = 0, (storage, 0.0, 0.0, lit)
     for month in range(months):
         if month in moves:
             storage = moves[month]
-            photo = _photo(mixture, storage)
-        celsius, heat = storage.celsius[(start_month + month) % 12], heated.get(month, 0.0)
-        alike = storage is spell.storage and (celsius, heat) == (spell.celsius, spell.heat)
-        if not month or photo or not alike:
-            if month > began:
-                yield replace(spell, months=month - began)
-            began, spell = month, _Spell(0, storage, celsius=celsius, heat=heat, photo=photo)
-    if months > began:
-        yield replace(spell, months=months - began)
+            lit = _photo(mixture, storage)
+        here = (storage, storage.celsius[(start_month + month) % 12], heated.get(month, 0.0), lit)
+        if month and (lit or here != now):
+            yield _Spell(month - began, *now)
+            began = month
+        now = here
+    if months:
+        yield _Spell(months - began, *now)
 
 
 def _photo(mixture: OilMixture, storage: Storage) -> float:
@@ -379,17 +455,19 @@ def _inert(
     moves: Mapping[int, Storage],
 ) -> Simulation:
     """Nothing can oxidise: ageing alone ends it."""
-    ageing, middle = _ageing(draws)
-    began, still = mixture.ageing_spent / ageing, np.zeros(len(ageing))
-    aged = began
-    before = middle * mixture.ageing_spent
-    lives, stretches = _Lives(aged), []
+    faster, middle = _ageing(draws)
+    still = np.zeros(draws.count)
+    doses = Doses(still, faster, mixture.ageing_spent * faster)
+    lives, stretches, age = _Lives(doses.before), [], 0.0
     for spell in _spells(mixture, storage, start_month, months, moves, {}):
         ages = _ageing_step(spell.storage, spell.celsius)
-        aged = aged + spell.months * ages / ageing
-        stretches.append(Stretch(spell.months, still, grows=still, ages=ages * middle, spent=aged))
-        lives.follow(aged, spell.months)
-    return Simulation(lives.found(), tuple(stretches), seed=still, ceiling=still, aged=before, spent_before=began)
+        stretches.append(Stretch(spell.months, still, still, ages))
+        age += spell.months * ages
+        lives.follow(doses.spent(still, age), spell.months)
+    before = middle * mixture.ageing_spent
+    return Simulation(
+        lives.found(), tuple(stretches), seed=still, ceiling=still, doses=doses, aged=before, middle=middle
+    )
 
 
 def risk_word(median_months: float) -> str:
