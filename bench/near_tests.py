@@ -15,7 +15,7 @@ import sys
 from collections import Counter, defaultdict
 from pathlib import Path
 
-SECONDS = 4.0  # of tests for each function
+SECONDS = 2.0  # of tests for each function
 CASES = 6  # of one test with many cases
 
 

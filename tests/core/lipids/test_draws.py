@@ -96,3 +96,46 @@ def test_the_draws_do_not_flicker(catalogue: Catalogue) -> None:
     assert second is not None
 
     assert np.array_equal(first.iodine_value, second.iodine_value)
+
+
+def three(*shares: tuple[str, float, float, float]) -> FattyAcidProfile:
+    return FattyAcidProfile(tuple(Share(ACIDS[code], low, typical, high) for code, low, typical, high in shares))
+
+
+def test_an_acid_that_varies_twice_as_much_takes_four_times_of_what_must_be_given_back() -> None:
+    """By hand: of independent spreads of 0.02, 0.01 and 0 the sum varies by √5 of 0.01, of which 4/5 and 1/5 go back.
+
+    What is left of each is s·√(1 − s²/Σs²): 0.02·√(1/5) = 0.00894, and as much of the other, in the other direction.
+    """
+    drawn = closed_shares(
+        three(("18:1n9", 0.56, 0.60, 0.64), ("18:2n6", 0.28, 0.30, 0.32), ("16:0", 0.10, 0.10, 0.10)),
+        np.random.default_rng(5),
+        200_000,
+    )
+
+    assert drawn.std(axis=0) == pytest.approx([0.00894, 0.00894, 0.0], rel=0.01, abs=1e-9)
+    assert drawn.mean(axis=0) == pytest.approx([0.60, 0.30, 0.10], abs=1e-4)
+
+
+def test_a_lopsided_range_reaches_as_far_as_it_says_on_either_side() -> None:
+    """Beside one that varies much an acid keeps its shape: what must be given back is nearly all the other's."""
+    drawn = closed_shares(
+        three(("18:1n9", 0.58, 0.60, 0.70), ("18:2n6", 0.10, 0.30, 0.50), ("16:0", 0.10, 0.10, 0.10)),
+        np.random.default_rng(5),
+        200_000,
+    )
+    low, middle, high = np.quantile(drawn[:, 0], (0.0228, 0.5, 0.9772))
+
+    assert low == pytest.approx(0.58, abs=0.006)
+    assert middle == pytest.approx(0.60, abs=0.006)
+    assert high == pytest.approx(0.695, abs=0.012)
+    assert drawn.min() >= 0
+
+
+def test_means_of_lots_go_by_moles_and_not_by_mass() -> None:
+    """Half capric (172.26 g/mol), half stearic (284.48): 62.3 % of the molecules are capric, so 13.02 carbons."""
+    fat = Lipid(LipidClass.TRIGLYCERIDE, three(("10:0", 0.5, 0.5, 0.5), ("18:0", 0.5, 0.5, 0.5)))
+    draws = draws_of(fat)
+    assert draws is not None
+    assert float(draws.carbons[0]) == pytest.approx(13.016, abs=0.002)
+    assert float(draws.double_bonds[0]) == 0.0

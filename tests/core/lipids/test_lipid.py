@@ -144,3 +144,25 @@ def test_more_linoleic_means_more_iodine(part: float) -> None:
 def test_names_are_those_of_the_acids() -> None:
     assert isinstance(ACIDS["18:1n9"], FattyAcid)
     assert ACIDS["18:1n9"].common_name == "oleic"
+
+
+def test_what_cannot_be_a_fat_says_what_it_lacks() -> None:
+    acids, alcohols = FattyAcidProfile.of({ACIDS["18:1n9"]: 1.0}), FattyAcidProfile.of({ACIDS["20:1-OL"]: 1.0})
+
+    for lipid_class, held, said in (
+        (LipidClass.WAX_ESTER, None, "A wax ester needs alcohols of its own."),
+        (LipidClass.TRIGLYCERIDE, alcohols, "A triglyceride has no alcohols of its own."),
+    ):
+        with pytest.raises(ProfileError, match=said):
+            Lipid(lipid_class, acids, held)
+    with pytest.raises(ProfileError, match="Fatty acids do not fit a triglyceride: a hydrocarbon has none"):
+        Lipid(LipidClass.TRIGLYCERIDE, None)
+    with pytest.raises(ProfileError, match=r"Unsaponifiable matter is 1 g/g; allowed are 0 up to 1\."):
+        Lipid(LipidClass.TRIGLYCERIDE, acids, unsaponifiable=1.0)
+    assert Lipid(LipidClass.TRIGLYCERIDE, acids, unsaponifiable=0.0).unsaponifiable == 0
+
+
+def test_shares_that_do_not_sum_to_one_are_closed_and_far_off_refused() -> None:
+    two = FattyAcidProfile((Share(ACIDS["18:1n9"], 0.594, 0.594, 0.594), Share(ACIDS["18:2n6"], 0.396, 0.396, 0.396)))
+
+    assert two.fractions == pytest.approx({ACIDS["18:1n9"]: 0.6, ACIDS["18:2n6"]: 0.4})

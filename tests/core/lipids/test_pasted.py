@@ -9,6 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from uptide.catalogue.shipped import shipped_catalogue
+from uptide.core.lipids.certificate_table import found_of_table
 from uptide.core.lipids.pasted import read_pasted
 
 ACIDS = shipped_catalogue().acids
@@ -95,6 +96,119 @@ def test_what_is_not_read_says_why(text: str, why: str) -> None:
 
     assert found[0] == text.splitlines()[-1]
     assert why in found[1]
+
+
+CITRUS = ["Bergapten", "Methyl eugenol", "Eugenol"]
+
+
+@pytest.mark.parametrize(
+    ("line", "found"),
+    [
+        ("Eugenol 1.5 %", {"Eugenol": 1.5}),
+        ("methyl eugenol 0.4", {"Methyl eugenol": 0.4}),  # the longer name, as it stands in the tables
+        ("5-MOP 15 ppm", {"Bergapten": 0.0015}),
+        ("5-methoxypsoralen 20 mg/kg", {"Bergapten": 0.002}),
+        ("Bergapten 3 µg/g", {"Bergapten": 0.0003}),
+        ("Eugenol 100 %", {"Eugenol": 100}),
+    ],
+)
+def test_a_constituent_is_read_in_percent_and_by_the_million(line: str, found: dict[str, float]) -> None:
+    read = read_pasted(line, ACIDS, CITRUS)
+
+    assert read.not_read == ()
+    assert read.constituents == pytest.approx(found)
+
+
+@pytest.mark.parametrize(
+    ("line", "code"),
+    [
+        ("α-Linolenic acid 12", "18:3n3"),
+        ("ALPHA LINOLENIC 12", "18:3n3"),
+        ("gamma - linolenic acid 12", "18:3n6"),
+        ("PALMITOLEIC ACID 12", "16:1n7"),
+        ("C18:3 (n-6) 12", "18:3n6"),
+        ("18:3-eleo 12", "18:3-ELEO"),
+        ("C18:3 12", "18:3n3"),
+        ("C16:0 n-3 12", "16:0"),  # no isomer of it is known: the acid itself is
+    ],
+)
+def test_an_acid_is_known_by_each_of_its_names(line: str, code: str) -> None:
+    read = read_pasted(line, ACIDS)
+
+    assert read.not_read == ()
+    assert {key: (each.low, each.typical, each.high) for key, each in read.acids.items()} == {code: (12, 12, 12)}
+
+
+def test_an_acid_value_says_what_it_was_made_of_and_gives_way_to_what_was_measured() -> None:
+    alone = read_pasted("Acid value 0.4 mg KOH/g", ACIDS)
+    both = read_pasted("Acid value 0.4\nFFA 0.3 %", ACIDS)
+
+    assert alone.figures == {"free_fatty_acids": 0.2012}
+    assert alone.remarks == ("An acid value of 0.4 is 0.20 % of free oleic acid.",)
+    assert both.figures == {"free_fatty_acids": 0.3}
+    assert both.remarks == ()
+
+
+@pytest.mark.parametrize(
+    ("words", "low", "typical", "high"),
+    [
+        ("3 - 5", 3, 4, 5),
+        ("3 to 5", 3, 4, 5),
+        ("3..5", 3, 4, 5),
+        ("less than 3", 0, 1.5, 3),
+        ("max 3", 3, 3, 3),  # all that is known
+        ("4 max. 5", 4, 4, 4),  # whichever way round a limit and a result are written
+        ("5 max 4", 4, 4, 4),
+        ("4 min. 5", 5, 5, 5),
+        ("5,5 min 4", 5.5, 5.5, 5.5),
+        ("max 5 4", 4, 4, 4),
+        ("5 - 3", 3, 4, 5),
+        ("3 5 4", 3, 4, 5),
+        ("absent", 0, 0, 0),
+        ("100", 100, 100, 100),
+    ],
+)
+def test_an_amount_is_a_number_a_range_or_what_it_is_under(words: str, low: float, typical: float, high: float) -> None:
+    read = read_pasted(f"Oleic acid {words}", ACIDS)
+
+    assert read.not_read == ()
+    assert [(each.low, each.typical, each.high) for each in read.acids.values()] == [(low, typical, high)]
+
+
+@pytest.mark.parametrize(("value", "is_read"), [("0", True), ("250", True), ("250.5", False)])
+def test_a_figure_at_the_end_of_what_can_be_is_read(value: str, *, is_read: bool) -> None:
+    assert (read_pasted(f"Peroxide value {value}", ACIDS).figures != {}) is is_read
+
+
+def test_a_day_counts_where_it_is_called_one_or_stands_alone() -> None:
+    assert read_pasted("02.10.2026", ACIDS).dated_on == date(2026, 10, 2)
+    assert read_pasted("Issued 2026-10-02", ACIDS).dated_on == date(2026, 10, 2)
+    assert read_pasted("Peroxide value 1.2 2026-10-02", ACIDS).dated_on is None
+    assert read_pasted("Issued 2026-10-02", ACIDS).not_read == ()
+
+
+TABLE = """Certificate of analysis
+Lot 7
+Parameter [unit];Specification (%);Result:;Method
+Oleic acid;15 - 25;19.2;ISO 12966-4
+Peroxide value;max 10;1.8;ISO 3960;x
+Analysed 2026-10-02
+;;;
+Linoleic acid;58 - 78;68.3"""
+
+
+def test_of_a_table_with_what_was_asked_for_only_what_was_found_counts() -> None:
+    assert found_of_table(TABLE.splitlines()) == (
+        "Certificate of analysis",
+        "Lot 7",
+        "Oleic acid 19.2",
+        "Peroxide value 1.8 x",
+        "Analysed 2026-10-02",
+        "",
+        "Linoleic acid 68.3",
+    )
+    no_table = ["Result;Oleic", "Spec;Method", "Oleic; 62,1"]
+    assert found_of_table(no_table) == tuple(no_table)
 
 
 def test_headings_are_passed_over() -> None:

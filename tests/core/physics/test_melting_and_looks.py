@@ -87,6 +87,7 @@ def test_a_liquid_oil_s_own_crystals_dissolve_at_the_temperature_of_hand_arithme
 def test_a_blend_never_sets_as_it_warms_and_stays_within_all_and_nothing(shea: float) -> None:
     curve = melting_curve(Melt.of(melting(shea_butter=shea, coconut=(1 - shea) / 2, olive=(1 - shea) / 2)))
 
+    assert len(curve) == 46  # 0 to 45 °C
     assert all(0 <= solid <= 100 for solid in curve)
     assert all(later <= earlier + 1e-9 for earlier, later in pairwise(curve))
 

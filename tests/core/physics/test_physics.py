@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+import re
+from math import inf, pi
+
 import pytest
 
 from uptide.catalogue.catalogue import Catalogue
 from uptide.core.errors import ContainerError
 from uptide.core.lipids.lipid import iodine_value, saponification_value
-from uptide.core.physics.bottle import Container
+from uptide.core.physics.bottle import LARGEST, SMALLEST, Container
 from uptide.core.physics.density import LUND_ERROR, blend_density, density_at, lund_density
+from uptide.core.physics.settling import fall_seconds
 
 
 def test_blend_density_adds_volumes() -> None:
@@ -50,3 +54,42 @@ def test_what_is_past_the_shoulder_rises_faster() -> None:
 def test_containers_that_cannot_be_are_refused(kind: str, size: float) -> None:
     with pytest.raises(ContainerError):
         Container(kind, size)
+
+
+def test_past_the_shoulder_oil_stands_in_a_neck_of_its_own_width() -> None:
+    jar = Container("jar", 100)
+    neck = pi / 4 * (0.94 * jar.diameter_mm) ** 2  # mm²; a jar is nearly as wide at its neck
+    bottle = Container("bottle", 30)
+
+    assert jar.height_mm(110) - jar.height_mm(100) == pytest.approx(10_000 / neck)
+    assert pi / 4 * bottle.diameter_mm**2 * bottle.shoulder_mm == pytest.approx(30_000)
+    assert bottle.shoulder_mm / bottle.diameter_mm == pytest.approx(2)
+
+
+@pytest.mark.parametrize(
+    ("kind", "size", "said"),
+    [
+        ("bucket", 30.0, "There is no container called “bucket”; known are dropper, pump, spray, bottle, roller"),
+        ("bottle", 0.999 * SMALLEST, "A container of 0.999 mL cannot be filled here; 1 to 20,000 mL can."),
+        ("bottle", 1.001 * LARGEST, "A container of 20020 mL cannot be filled here; 1 to 20,000 mL can."),
+    ],
+)
+def test_a_container_that_cannot_be_says_what_can(kind: str, size: float, said: str) -> None:
+    assert {Container("jar", SMALLEST).size_ml, Container("jar", LARGEST).size_ml} == {1, 20_000}
+    with pytest.raises(ContainerError, match=re.escape(said)):
+        Container(kind, size)
+
+
+@pytest.mark.parametrize(
+    ("key", "slope"), [("castor", 0.00068), ("squalane", 0.00060), ("mct", 0.00075), ("", 0.00065)]
+)
+def test_each_oil_swells_by_its_own_slope(key: str, slope: float) -> None:
+    assert density_at(0.95, 25.0, 20.0, key) == pytest.approx(0.95 + 5 * slope)
+    assert density_at(0.95, 20.0, 40.0, key) == pytest.approx(0.95 - 20 * slope)
+
+
+def test_grains_fall_by_the_law_of_stokes_and_not_where_they_are_as_light_as_oil() -> None:
+    # 2/9 · (2.6 − 0.9) g/mL · 9.81 m/s² · (5 µm)² / 0.1 Pa s = 0.9265 µm/s, so 5 cm in 53,967 s.
+    assert fall_seconds(10, 2.6, 0.9, 100, 0.0) == pytest.approx(53_967, rel=2e-4)
+    assert fall_seconds(10, 0.9, 0.9, 100, 0.0) == inf
+    assert fall_seconds(10, 0.9005, 0.9, 100, 0.0) < inf

@@ -337,11 +337,11 @@ class _Bottles:
         self._seed, self._ceiling, self._span, self._speed, self._dazzle = seed, ceiling, span, speed, dazzle
         self._stretched = stretched
         self._storage: Storage | None = None
-        self._constants: dict[float, Array] = {}  # progress an hour, by the temperature [°C]
-        self._light: dict[float, rate.Lit] = {}  # what a month does in the light of the place, by the temperature [°C]
-        self._ages: dict[
-            float, float
-        ] = {}  # part of the life against ageing that a month takes, by the temperature [°C]
+        # By the temperature [°C]: progress an hour, what a month does in the light, and the part of the life against
+        # ageing that it takes.
+        self._constants: dict[float, Array] = {}
+        self._light: dict[float, rate.Lit] = {}
+        self._ages: dict[float, float] = {}
         self._most = (LEVELS_OFF * ceiling + seed) / (ceiling - LEVELS_OFF * ceiling)  # of e^u
         self._least_most = float(self._most.min())
         self._grown: Array | None = None  # e^u, from one month in the light to the next
