@@ -12,8 +12,8 @@ from tests.conftest import Weigh
 from uptide.catalogue.catalogue import Catalogue
 from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.assessment.assess import assess
-from uptide.core.figures.methods import METHODS
 from uptide.core.ingredients.ingredient import Price
+from uptide.core.methods import METHODS
 from uptide.core.recipe.recipe import Entry, Recipe
 
 CATALOGUE = shipped_catalogue()

@@ -5,10 +5,10 @@ from __future__ import annotations
 import pytest
 
 from uptide.catalogue.shipped import shipped_catalogue, shipped_plants
-from uptide.core.figures.methods import METHODS
 from uptide.core.infusion.figures import figures_of
 from uptide.core.infusion.plan import JarAsk, JarPlan
 from uptide.core.infusion.plants import State
+from uptide.core.methods import METHODS
 
 PLAN = JarPlan(
     JarAsk(

@@ -29,6 +29,7 @@ LEAST_START = 0.05  # meq/kg: a certificate that says 0 has found less than it c
 LEAST_DOSE = 1e-12  # in a stretch of months: with less the end never comes
 TIDE = (0.10, 0.50, 0.90)  # of the draws: what is drawn of them
 MONTHS = 60
+BOTTLES = 2000  # that are drawn
 
 
 def total_sd(osi_sd: float = BOOK_SD) -> float:
@@ -59,7 +60,7 @@ class Draws:
         return len(self.rate)
 
 
-def make_draws(generator: np.random.Generator, count: int = 2000) -> Draws:
+def make_draws(generator: np.random.Generator, count: int = BOTTLES) -> Draws:
     """Draw once; `generator` is passed in, so that the core itself knows no chance.
 
     Raises:
