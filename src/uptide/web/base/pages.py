@@ -21,6 +21,7 @@ from uptide import __version__
 from uptide.core.months import say_day
 from uptide.web.base import svg
 from uptide.web.base.gate import level_of
+from uptide.web.base.kept_templates import kept_templates
 from uptide.web.base.security import COOKIE, browser_id, make_token
 from uptide.workshop.entrance import Level
 
@@ -91,6 +92,7 @@ def _environment() -> Environment:
         loader=FileSystemLoader(FOLDER),
         autoescape=True,
         auto_reload=False,
+        bytecode_cache=kept_templates(Path(__file__)),
         undefined=StrictUndefined,
         trim_blocks=True,
         lstrip_blocks=True,
