@@ -1,0 +1,159 @@
+"""Histories, antioxidants and the law of warmth, by hand arithmetic and a value on each side of every bound."""
+
+from __future__ import annotations
+
+from math import exp, inf, log, nan
+
+import pytest
+
+from uptide.catalogue.shipped import shipped_catalogue
+from uptide.core.errors import UptideError
+from uptide.core.oxidation import rate
+from uptide.core.oxidation.history import HOTTEST, HeatStep, ageing_spent, life_spent, peroxides_after, standing
+from uptide.core.oxidation.learning import is_shift
+from uptide.core.oxidation.protection import Antioxidants, protection_factor
+from uptide.core.oxidation.simulate import risk_word
+from uptide.core.oxidation.surroundings import Glass, Light, Storage
+
+OILS = {key: item.oxidation for key, item in shipped_catalogue().ingredients.items() if item.oxidation is not None}
+SUNFLOWER, SQUALANE = OILS["sunflower"], OILS["squalane"]
+
+
+@pytest.mark.parametrize(("celsius", "hours"), [(-30, 1), (HOTTEST, 1), (20, 24 * 366), (20, 0.01)])
+def test_a_step_at_the_end_of_what_can_be_is_one(celsius: float, hours: float) -> None:
+    assert HeatStep(celsius, hours).hours == hours
+
+
+@pytest.mark.parametrize(
+    ("celsius", "hours", "air", "ageing"),
+    [
+        (-30.1, 1, 1, 1),
+        (HOTTEST + 0.1, 1, 1, 1),
+        (20, 24 * 366 + 0.1, 1, 1),
+        (20, 0, 1, 1),
+        (20, 1, 0, 1),
+        (20, 1, inf, 1),
+        (20, 1, 1, inf),
+        (20, 1, 1, nan),
+    ],
+)
+def test_a_step_past_it_is_none(celsius: float, hours: float, air: float, ageing: float) -> None:
+    with pytest.raises(UptideError):
+        HeatStep(celsius, hours, air=air, ageing=ageing)
+
+
+def test_months_in_a_place_are_steps_at_its_mean_warmth_in_its_light_and_air() -> None:
+    months = (8.0, 9.0, 11.0, 13.0, 16.0, 19.0, 21.0, 21.0, 18.0, 14.0, 11.0, 7.0)
+    place = Storage(celsius=months, light=Light.SUNNY, glass=Glass.BLUE, opened=True)
+    whole, rest = standing(18, place)
+
+    assert (whole.celsius, whole.light, whole.glass) == (14.0, Light.SUNNY, Glass.BLUE)
+    assert (whole.air, whole.ageing) == (1.67, 1.25)  # in use
+    assert [whole.hours, rest.hours] == pytest.approx([8766, 4383])
+
+
+def test_ageing_goes_by_its_own_energy_and_is_credited_with_the_cold_up_to_a_bound() -> None:
+    # 50 kJ/mol, 36 months at 20 °C: at 50 °C 6.716 times as fast, at 4 °C at most 2.5 times as slow.
+    faster = exp(50e3 / 8.314462618 * (1 / 293.15 - 1 / 323.15))
+    assert faster == pytest.approx(6.716, abs=0.001)
+    assert ageing_spent([HeatStep(50, 100)]) == pytest.approx(100 / 730.5 / 36 * faster)
+    assert ageing_spent([HeatStep(-10, 7305, ageing=1.5)]) == pytest.approx(10 * 1.5 / 36 / 2.5)
+
+
+def test_what_a_history_takes_in_the_dark_is_the_same_from_wherever_it_begins() -> None:
+    warm = [HeatStep(50, 60)]
+    fresh = life_spent(SUNFLOWER, warm)
+
+    assert life_spent(SUNFLOWER, warm, pv=5.0) == pytest.approx(fresh)
+    assert peroxides_after(SUNFLOWER, warm, pv=5.0) > peroxides_after(SUNFLOWER, warm) > SUNFLOWER.fresh_pv
+    assert peroxides_after(SUNFLOWER, [], pv=5.0) == 5.0
+    assert life_spent(SQUALANE, warm) == life_spent(SQUALANE, warm, pv=5.0) == 0.0
+
+
+@pytest.mark.parametrize("bend", [-1.0, 0.0, 0.5, 1.0])
+@pytest.mark.parametrize("kelvin", [278.15, 303.15, 340.0])
+def test_the_energy_at_a_warmth_is_the_slope_of_the_law(kelvin: float, bend: float) -> None:
+    cold, warm = (log(float(rate.stretch(kelvin + side, bend))) for side in (-0.01, 0.01))
+    if kelvin < 293.15:  # where the cold is credited no further the law has no slope: look at what it is taken from
+        cold, warm = (8.2 * (1 - _bent(kelvin + side, bend) / _bent(383.15, bend)) for side in (-0.01, 0.01))
+    slope = (cold - warm) / (1 / (kelvin - 0.01) - 1 / (kelvin + 0.01)) * 8.314462618
+
+    assert rate.local_energy(kelvin, bend) == pytest.approx(slope, rel=1e-5)
+
+
+def _bent(kelvin: float, bend: float) -> float:
+    ratio = kelvin / 293.15
+    return log(ratio) if bend == 0 else (ratio**bend - 1) / bend
+
+
+def test_a_rate_is_the_induction_over_its_time_at_that_warmth_by_that_law() -> None:
+    by_arrhenius = float(rate.rate_constant(4.2, 1.0, 303.15, -1.0))
+
+    assert by_arrhenius == pytest.approx(3.02058 / (4.2 * float(rate.stretch(303.15, -1.0))), rel=1e-4)
+    assert by_arrhenius != pytest.approx(float(rate.rate_constant(4.2, 1.0, 303.15)), rel=0.01)
+
+
+def test_a_life_fraction_runs_from_fresh_to_the_limit_whatever_seed_and_ceiling_are() -> None:
+    found = [float(rate.life_fraction(pv, 0.8, 8.0, 0.7, 240.0)) for pv in (0.8, 8.0, 3.0)]
+    by_hand = log((3.7 / 237) / (1.5 / 239.2)) / log((8.7 / 232) / (1.5 / 239.2))
+
+    assert found == pytest.approx([0.0, 1.0, by_hand])
+
+
+@pytest.mark.parametrize(
+    ("added", "gamma", "alpha", "cox", "pv", "factor"),
+    [
+        # α 2,000: γ from 100 to 1,100, so (1 + 4·(1 − e^−3.667)) / (1 + 4·(1 − e^−0.333)) = 2.2952; harm of 1.6 g at
+        # a Cox value of 14, counted as 10.5: 1 / (1 + 0.15 · 1.6 · 1.5) = 0.7353.
+        (Antioxidants(alpha_tocopherol=2000), 100, 300, 14, 0, 1.68768),
+        # Where 1 g too much was there before, as much as 1.225 / 1.675 of it is new.
+        (Antioxidants(alpha_tocopherol=2000), 100, 1700, 14, 0, 1.67861),
+        (Antioxidants(ascorbyl_palmitate=200), 50, 0, 7, 0, 1.18964),  # alone up to 50 of γ: 1 + 0.3 · (1 − 1/e)
+        (Antioxidants(ascorbyl_palmitate=200), 51, 0, 7, 0, 1.37927),
+        # 40 and 20 of γ: 1.15058 for the tocopherol, and the palmitate is regenerated.
+        (Antioxidants(alpha_tocopherol=40, ascorbyl_palmitate=200), 40, 0, 7, 0, 1.58697),
+        (Antioxidants(carnosic_acid=120), 300, 0, 7, 0, 1.63212),
+        (Antioxidants(carnosic_acid=120), 300, 0, 7, 5, 1.31606),  # half turned: half of the good
+        (Antioxidants(carnosic_acid=120), 300, 0, 7, 12, 1.0),
+        # Harm is none the less for an oil that has begun to turn.
+        (Antioxidants(alpha_tocopherol=3000), 2000, 100, 7, 5, 0.73604),
+        (Antioxidants(carnosic_acid=5000, ascorbyl_palmitate=5000, mixed_tocopherols=800), 60, 0, 7, 0, 3.0),
+    ],
+)
+def test_antioxidants_by_hand(
+    added: Antioxidants, gamma: float, alpha: float, cox: float, pv: float, factor: float
+) -> None:
+    assert protection_factor(added, gamma, alpha, cox, pv) == pytest.approx(factor, abs=2e-5)
+
+
+@pytest.mark.parametrize(
+    ("months", "word"),
+    [
+        (2.99, "very high"),
+        (3, "high"),
+        (5.99, "high"),
+        (6, "moderate"),
+        (11.99, "moderate"),
+        (12, "low"),
+        (23.99, "low"),
+        (24, "very low"),
+    ],
+)
+def test_the_risk_is_said_by_the_median_life(months: float, word: str) -> None:
+    assert risk_word(months) == word
+
+
+@pytest.mark.parametrize(
+    ("value", "can_be"),
+    [
+        (0, True),
+        (-0.4, True),
+        (log(10) - 1e-9, True),
+        (2.303, False),
+        (inf, False),
+        (nan, False),
+        ("1", False),
+    ],
+)
+def test_a_shift_is_a_finite_number_of_at_most_tenfold(value: object, *, can_be: bool) -> None:
+    assert is_shift(value) is can_be
