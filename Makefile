@@ -84,8 +84,7 @@ crash: $(VENV)/dev.stamp
 # What the tests do not notice: the core changed in one place after the other (make mutants ONLY="uptide.core.lipids*"),
 # and its numbers moved by a tenth (make constants PACKAGES="lipids physics").
 mutants: $(VENV)/mutants.stamp
-	$(BIN)/mutmut run $(ONLY)
-	$(BIN)/mutmut results
+	$(BIN)/python -m bench.mutants $(ONLY)
 
 constants: $(VENV)/dev.stamp
 	$(BIN)/python -m bench.constants $(PACKAGES)

@@ -1,0 +1,122 @@
+"""Change the core in one place after the other, and see which changes the tests do not notice.
+
+mutmut does the changing. It runs every test that comes by a changed function until one fails; by a function of the core
+come up to two thousand, and a change that survives would take all of them, half a minute each. So the tests that are
+nearest to a function are kept for it: those that come by the fewest other functions, a few cases of each, for as many
+seconds as SECONDS. What survives these may still be noticed by a test that is farther away: a score is at least what it
+says.
+
+    python -m bench.mutants                          everything that pyproject.toml names, from where it was left
+    python -m bench.mutants "uptide.core.lipids*"    one package, anew
+    python -m bench.mutants --scores                 what is known, without running anything
+    python -m bench.mutants --survivors physics      each change that was not noticed, as it stands in the code
+"""
+
+from __future__ import annotations
+
+import ast
+import difflib
+import json
+import subprocess
+import sys
+from collections import Counter, defaultdict
+from collections.abc import Iterator
+from pathlib import Path
+
+SECONDS = 2.0  # of tests for each function
+CASES = 6  # of one test with many cases
+STATS, MUTANTS = Path("mutants/mutmut-stats.json"), Path("mutants/src")
+NOBODY = "no function is called so"
+SURVIVED, UNTESTED = 0, 33  # exit codes of the tests as mutmut keeps them
+
+
+def nearest(tests: list[str], seconds: dict[str, float], functions_of: Counter[str]) -> list[str]:
+    """The tests to keep of those that come by one function."""
+    cases: defaultdict[str, list[str]] = defaultdict(list)
+    for test in sorted(tests):
+        cases[test.partition("[")[0]].append(test)
+    spread = [each for found in cases.values() for each in found[:: max(1, len(found) // CASES)]]
+    kept: list[str] = []
+    spent = 0.0
+    for test in sorted(spread, key=lambda each: (functions_of[each], seconds[each])):
+        if kept and spent > SECONDS:
+            break
+        kept.append(test)
+        spent += seconds[test]
+    return kept
+
+
+def keep_the_nearest(file: Path) -> None:
+    """Rewrite what mutmut keeps of which test comes by which function."""
+    stats = json.loads(file.read_text(encoding="utf-8"))
+    by_function: dict[str, list[str]] = stats["tests_by_mangled_function_name"]
+    functions_of = Counter(test for tests in by_function.values() for test in tests)
+    seconds: dict[str, float] = stats["duration_by_test"]
+    stats["tests_by_mangled_function_name"] = {
+        name: nearest(tests, seconds, functions_of) for name, tests in by_function.items()
+    }
+    file.write_text(json.dumps(stats, indent=4), encoding="utf-8")
+
+
+def results() -> Iterator[tuple[Path, str, int]]:
+    """Every change that was tried: the file of its mutants, its name, and how the tests ended."""
+    for kept in sorted(MUTANTS.rglob("*.meta")):
+        for name, code in json.loads(kept.read_text(encoding="utf-8"))["exit_code_by_key"].items():
+            if code is not None:
+                yield kept.with_suffix(""), name, code
+
+
+def show_scores() -> None:
+    """How many changes were noticed in each package."""
+    counts: defaultdict[str, Counter[str]] = defaultdict(Counter)
+    for _, name, code in results():
+        ended = {SURVIVED: "survived", UNTESTED: "untested"}.get(code, "noticed")
+        counts[name.split(".")[2]][ended] += 1
+    for package, found in sorted(counts.items()):
+        whole = found.total()
+        sys.stdout.write(
+            f"{package:<12} {whole:6} changed, {found['noticed']:6} noticed ({100 * found['noticed'] / whole:.0f} %), "
+            f"{found['survived']:5} not, {found['untested']:4} no test came by\n"
+        )
+
+
+def show_survivors(package: str) -> None:
+    """Each change of a package that no test noticed, as lines that went and lines that came."""
+    of_file: dict[Path, tuple[list[str], dict[str, ast.FunctionDef]]] = {}
+    for file, name, code in results():
+        if code not in (SURVIVED, UNTESTED) or name.split(".")[2] != package:
+            continue
+        if file not in of_file:
+            text = file.read_text(encoding="utf-8")
+            functions = {node.name: node for node in ast.walk(ast.parse(text)) if isinstance(node, ast.FunctionDef)}
+            of_file[file] = text.split("\n"), functions
+        lines, functions = of_file[file]
+        changed = name.rpartition(".")[2]
+        before, after = (
+            lines[functions[each].lineno : functions[each].end_lineno]
+            for each in (f"{changed.rpartition('__mutmut_')[0]}__mutmut_orig", changed)
+        )
+        sys.stdout.write(f"{name}{' (no test comes by)' if code == UNTESTED else ''}\n")
+        for line in difflib.unified_diff(before, after, lineterm="", n=0):
+            if line[:1] in "+-" and line[:3] not in ("+++", "---") and "__mutmut" not in line:
+                sys.stdout.write(f"    {line[0]} {line[1:].strip()}\n")
+
+
+def main() -> None:
+    """Run what is asked for, and say how it went."""
+    asked = sys.argv[1:]
+    if asked[:1] == ["--survivors"]:
+        for package in asked[1:]:
+            show_survivors(package)
+        return
+    if asked[:1] != ["--scores"]:
+        mutmut = str(Path(sys.executable).with_name("mutmut"))
+        # Of a name that nothing has it makes the mutants, sees which test comes by which function, and stops.
+        subprocess.run([mutmut, "run", NOBODY], check=False, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+        keep_the_nearest(STATS)
+        subprocess.run([mutmut, "run", *asked], check=False)
+    show_scores()
+
+
+if __name__ == "__main__":
+    main()
