@@ -157,3 +157,20 @@ def test_the_risk_is_said_by_the_median_life(months: float, word: str) -> None:
 )
 def test_a_shift_is_a_finite_number_of_at_most_tenfold(value: object, *, can_be: bool) -> None:
     assert is_shift(value) is can_be
+
+
+@pytest.mark.parametrize(
+    ("kelvin", "faster", "slower"),
+    [
+        (293.15, 0.0, 0.0),  # where lives are calibrated
+        # 22,000 / 8.3145 · (1/293.15 − 1/301.15), to either side.
+        (301.15, 0.2398, 0.2398),
+        # By the law 9.9190 at 4 °C, credited 8.2 + ln 2.5 = 9.1163; a higher energy says 9.9190 + 0.5211, a lower one
+        # is credited with 9.1163 − 0.2.
+        (277.15, 0.2, 1.3238),
+    ],
+)
+def test_the_doubt_about_the_energy_reaches_further_to_the_slow_side_in_the_cold(
+    kelvin: float, faster: float, slower: float
+) -> None:
+    assert rate.energy_sd(kelvin) == pytest.approx((faster, slower), abs=2e-4)
