@@ -97,6 +97,8 @@ def test_a_light_oil_is_a_liquid_that_feels_light() -> None:
 
     assert light == found("light feel, liquid")
     assert light != found("light feel")
+    (condition,) = read_filter("a light oil", OILS, FACTS.names).conditions
+    assert condition.words == "feels dry or fast, liquid in the room"
 
 
 def test_a_twentieth_more_is_more_and_less_than_that_is_the_same() -> None:

@@ -237,11 +237,14 @@ class FilterReader:
         words = ["light"] if _has(tree, "NOT_GREASY") else [_word(word) for word in _all_said(tree, "FEEL")]
         ranks = frozenset(rank for word in words for rank in FEEL_WORDS[word])
         title = "feels " + " or ".join(FEELS[rank] for rank in sorted(ranks))
-        self._add(typed, title, lambda p: None if p.feel is None else p.feel in ranks)
-        if _has(tree, "OILS"):
-            self.says_state = True
-            self._add(typed, "liquid in the room", lambda p: not p.item.is_solid)
-        return True
+        if not _has(tree, "OILS"):
+            return self._add(typed, title, lambda p: None if p.feel is None else p.feel in ranks)
+        self.says_state = True
+        return self._add(
+            typed,
+            f"{title}, liquid in the room",
+            lambda p: False if p.item.is_solid else None if p.feel is None else p.feel in ranks,
+        )
 
     def _kind(self, typed: str, tree: Tree[Token]) -> bool:
         self.says_state = True
