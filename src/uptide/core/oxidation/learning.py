@@ -123,6 +123,7 @@ class Posterior:
         """
         of_rate = np.cumsum(self.belief.sum(axis=1))
         wanted = _below(draws.rate) * of_rate[-1]
+        middles = of_rate - self.belief.sum(axis=1) / 2  # half of what is believed of a point lies below it
         rows = np.minimum(np.searchsorted(of_rate, wanted), len(self.errors) - 1)
         held = np.cumsum(self.belief, axis=1)[rows]
         within = _below(draws.peroxide) * held[:, -1]
@@ -131,8 +132,8 @@ class Posterior:
         below = np.where(columns > 0, held[picked, np.maximum(columns - 1, 0)], 0.0)
         part = (within - below) / np.maximum(held[picked, columns] - below, 1e-300)
         step = self.starts[1] - self.starts[0]
-        starts = self.starts[columns] + (part - 1) * step
-        return Learnt(np.interp(wanted, of_rate, self.errors), starts, self.kelvin)
+        starts = self.starts[columns] + (part - 0.5) * step
+        return Learnt(np.interp(wanted, middles, self.errors), starts, self.kelvin)
 
     @property
     def carried_over(self) -> float:
