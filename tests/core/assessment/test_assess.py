@@ -13,7 +13,7 @@ from uptide.catalogue.catalogue import Catalogue
 from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.assessment.assess import assess
 from uptide.core.ingredients.ingredient import Price
-from uptide.core.methods import METHODS
+from uptide.core.methods.every import METHODS
 from uptide.core.recipe.recipe import Entry, Recipe
 
 CATALOGUE = shipped_catalogue()

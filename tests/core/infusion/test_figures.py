@@ -8,7 +8,7 @@ from uptide.catalogue.shipped import shipped_catalogue, shipped_plants
 from uptide.core.infusion.figures import figures_of
 from uptide.core.infusion.plan import JarAsk, JarPlan
 from uptide.core.infusion.plants import State
-from uptide.core.methods import METHODS
+from uptide.core.methods.every import METHODS
 
 PLAN = JarPlan(
     JarAsk(

@@ -71,6 +71,13 @@ def test_a_typed_line_means_its_grams_or_asks_its_question(case: dict[str, str],
         ),
         ("lavender and neroli, 6 drops each", ["6 drops each lavender", "6 drops each neroli"]),
         ("6 drops each of lavender and neroli", ["6 drops each lavender", "6 drops each neroli"]),
+        # What stands over them or beside them stays.
+        ("Base: equal parts olive and argan", ["Base:", "equal parts olive", "equal parts argan"]),
+        ("Scent: lavender and neroli, 6 drops each", ["Scent:", "6 drops each lavender", "6 drops each neroli"]),
+        (
+            "equal parts almond (optional), apricot",
+            ["equal parts almond (optional)", "equal parts apricot"],
+        ),
         ("Base:\n2 tbsp jojoba\n\n# later\n1 tsp argan", ["Base:", "2 tbsp jojoba", "# later", "1 tsp argan"]),
         (" , , ", [", ,"]),
     ],

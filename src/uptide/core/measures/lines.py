@@ -72,6 +72,7 @@ class Line:
     restated: Quantity | None = None
     is_comment: bool = False
     aside: str = ""
+    label: str = ""  # the part of the aside that stands in front with a colon, as in “Base: …”
     total: Quantity | None = None
 
     @property
@@ -112,17 +113,18 @@ def _amount_and_name(typed: str, text: str) -> Line | None:
     aside = [found["words"] for found in ASIDE.finditer(text)]
     plain = ASIDE.sub("", text)
     found = _read(typed, plain)
-    label = LABEL.match(plain)
-    if (found is None or not found.is_complete) and label is not None:
-        within = _read(typed, plain[label.end() :])
+    headed, label = LABEL.match(plain), ""
+    if (found is None or not found.is_complete) and headed is not None:
+        within = _read(typed, plain[headed.end() :])
         if within is not None and within.is_complete:
-            found, aside = within, [label["label"].strip(), *aside]
+            found, label = within, headed["label"].strip()
+            aside = [label, *aside]
     if found is None or not found.is_complete:
         led = LEAD.sub("", plain, count=1)
         within = _read(typed, led) if led != plain else None
         if within is not None and within.is_complete:
             found = within
-    return replace(found, aside="; ".join(aside)) if found is not None and aside else found
+    return replace(found, aside="; ".join(aside), label=label) if found is not None and aside else found
 
 
 def _read(typed: str, text: str) -> Line | None:
@@ -306,6 +308,19 @@ def _by_ratio(line: str) -> list[str] | None:
     return [f"{count} {'part' if count == '1' else 'parts'} {name}" for count, name in zip(counts, names, strict=True)]
 
 
+def _names_in(line: Line) -> list[str]:
+    """The names in a row of which each gets the same amount, every one with what the row says beside them."""
+    beside = "".join(f" ({words})" for words in filter(None, line.aside.removeprefix(line.label).split("; ")))
+    said = LABEL.sub("", line.name)
+    return [f"{name.strip()}{beside}" for name in BETWEEN_NAMES.split(said)] if said else []
+
+
+def _heading_of(line: Line) -> str:
+    """What stands over the names of a row, as in “Scent: lavender and neroli”; nothing where nothing does."""
+    within = LABEL.match(line.name)
+    return within["label"].strip() if within is not None else line.label
+
+
 def _shared_amount(pieces: list[str]) -> list[str] | None:
     """Give each name its own row, as in “equal parts almond and jojoba” and “lavender and neroli, 6 drops each”.
 
@@ -320,10 +335,11 @@ def _shared_amount(pieces: list[str]) -> list[str] | None:
     while stop < len(read) and read[stop].quantity is None:
         stop += 1
     start = shared if read[shared].name else 0
-    names = [name.strip() for line in read[start:stop] if line.name for name in BETWEEN_NAMES.split(line.name)]
+    names = [name for line in read[start:stop] for name in _names_in(line)]
     alone = sum(line.quantity is not None for line in read[start:stop]) == 1
     if amount is None or not alone or any(not name for name in names) or len(names) < 2:
         return None
-    rows = [f"{amount.words} {name}" for name in names]
+    headings = [f"{heading}:" for heading in map(_heading_of, read[start:stop]) if heading]
+    rows = [*headings, *(f"{amount.words} {name}" for name in names)]
     before = _split_line(", ".join(pieces[:start])) if start else []
     return [*before, *rows, *(_split_line(", ".join(pieces[stop:])) if stop < len(pieces) else [])]

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from uptide.catalogue.catalogue import Source
 from uptide.core.figures.finding import Finding
 from uptide.core.measures.say import say_number
-from uptide.core.methods import METHODS
+from uptide.core.methods.every import METHODS
 from uptide.web.base.pages import number
 from uptide.web.drawing.view import View
 

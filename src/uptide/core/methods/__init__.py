@@ -1,0 +1,1 @@
+"""Every way of computing a figure, gathered from the floors that compute."""
