@@ -86,13 +86,9 @@ def test_the_weakest_oil_is_the_one_that_brings_most_to_oxidise(catalogue: Catal
     found = helped(catalogue, "60 g olive", "40 g rosehip", "20 g squalane")
     read = read_of(catalogue, "60 g olive", "40 g rosehip", "20 g squalane")
     oils = mixture_of(read)
-    swapped = [
-        replace(part, oil=catalogue.ingredients["sunflower-high-oleic"].oxidation)
-        if part.oil.key == "rosehip"
-        else part
-        for part in oils.parts
-    ]
-    mixed = mix_oils(swapped)  # type: ignore[arg-type] # the one that takes its place has figures
+    steady = catalogue.ingredients["sunflower-high-oleic"].oxidation
+    assert steady is not None
+    mixed = mix_oils([replace(part, oil=steady) if part.oil.key == "rosehip" else part for part in oils.parts])
     protection = protection_factor(antioxidants_of(read), mixed.gamma, mixed.alpha, mixed.cox)
 
     name = "Sunflower oil (high oleic) in place of Rosehip seed oil"

@@ -1,0 +1,204 @@
+"""What goes into the model of keeping: oils, what protects them, what befell them; and what it does not speak of."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import date
+
+import numpy as np
+import pytest
+
+from uptide.catalogue.catalogue import Catalogue
+from uptide.core.assessment.assess import assess
+from uptide.core.errors import UptideError
+from uptide.core.ingredients.ingredient import Ingredient, LotPast
+from uptide.core.keeping.bottle import BottleNote
+from uptide.core.keeping.shelf_life import (
+    School,
+    StorageHistory,
+    antioxidants_of,
+    mixture_of,
+    refusal,
+    shelf_life_of,
+)
+from uptide.core.keeping.storage_history import history_of, made_on, placed
+from uptide.core.oxidation.history import HeatStep
+from uptide.core.oxidation.learning import Reading, ReadingKind
+from uptide.core.oxidation.mixture import TRACE
+from uptide.core.oxidation.rate import life_span, rate_constant
+from uptide.core.oxidation.simulate import make_draws, simulate
+from uptide.core.oxidation.surroundings import Glass, Light, Storage
+from uptide.core.recipe.recipe import Entry, Recipe, Row
+
+DRAWS = make_draws(np.random.default_rng(1), 1000)
+MADE, TODAY = date(2026, 7, 20), date(2026, 11, 24)
+Read = list[tuple[Row, Ingredient]]
+
+
+def read_of(catalogue: Catalogue, *rows: str) -> Read:
+    recipe = Recipe(tuple(Entry(row) for row in rows))
+    usage = catalogue.usage_context(recipe, date(2026, 11, 25))
+    found = assess(recipe, catalogue.ingredients, catalogue.names, usage=usage)
+    return [(row, row.ingredient) for row in found.resolution.read if row.ingredient]
+
+
+def test_wax_dilutes_and_what_protects_is_dissolved_in_the_oils(catalogue: Catalogue) -> None:
+    found = mixture_of(read_of(catalogue, "60 g olive", "30 g beeswax", "10 g mixed tocopherols", "5 g lavender"))
+
+    assert {part.oil.key: part.share for part in found.parts} == pytest.approx({"olive": 2 / 3, "beeswax": 1 / 3})
+    (wax,) = (part for part in found.parts if part.oil.key == "beeswax")
+    assert (wax.oil.is_inert, wax.oil.light, wax.oil.source, wax.oil.limit_pv) == (True, 0.0, "definition", 10.0)
+    assert found.oxidisable == pytest.approx(2 / 3)
+    assert found.dissolved == pytest.approx(10 / 100)  # scent is none of it
+    held = 2 / 3 * 0.9
+    assert found.rancidity == pytest.approx((1 + TRACE**2) * held**2 / (held**2 + TRACE**2))
+
+
+def test_what_was_added_twice_counts_twice_and_by_its_strength(catalogue: Catalogue) -> None:
+    read = read_of(
+        catalogue, "98.8 g olive", "0.6 g mixed tocopherols", "0.4 g mixed tocopherols", "0.2 g rosemary extract"
+    )
+    whole, fifty = (catalogue.ingredients[key].protects for key in ("mixed-tocopherols", "mixed-tocopherols-50"))
+    assert whole is not None
+    assert fifty is not None
+    assert (whole[0], fifty[0]) == ("mixed_tocopherols", "mixed_tocopherols")
+    found = antioxidants_of(read)
+
+    assert found.mixed_tocopherols == pytest.approx(1e6 * 1.0 * whole[1] / 100)
+    assert found.carnosic_acid > 0
+    assert antioxidants_of(read_of(catalogue, "100 g olive")).is_empty
+
+
+@pytest.mark.parametrize(
+    ("rows", "said", "trade"),
+    [
+        (("10 g lavender",), "There is no oil in it yet.", None),
+        (
+            ("80 g olive", "20 g water"),
+            "The model is for oils without water, and there is 20 % in this. The trade gives such a thing 1 to 2 months "
+            "in the fridge: mould and bacteria end it before rancidity does.",
+            1.0,
+        ),
+        (("100 g olive", "1 g water"), "", None),  # a hundredth and less
+        (("98.9 g olive", "1.1 g water"), "The model is for oils without water, and there is 1 % in this.", 1.0),
+        (("100 g beeswax",), "", None),
+    ],
+)
+def test_what_the_model_does_not_speak_of_is_said(
+    catalogue: Catalogue, rows: tuple[str, ...], said: str, trade: float | None
+) -> None:
+    found = refusal(read_of(catalogue, *rows), School.SHORTEST)
+
+    if not said:
+        assert found is None
+        return
+    assert found is not None
+    assert found.reason.startswith(said)
+    assert (found.months, found.quoted, found.trade_months) == (None, School.SHORTEST, trade)
+
+
+def test_what_is_not_in_the_catalogue_and_what_was_steeped_fresh_are_named(catalogue: Catalogue) -> None:
+    (olive, jojoba) = read_of(catalogue, "60 g olive", "40 g jojoba")
+    strange = replace(jojoba[1], name="Moss oil", oxidation=None, kind="carrier")
+    moss = refusal([olive, (jojoba[0], strange), (jojoba[0], strange)], School.COMPUTED)
+    assert moss is not None
+    assert moss.reason == "Unknown: the composition of Moss oil is not in the catalogue (57 %)."
+    fresh = [(replace(row, past=LotPast(fresh_plant=True)), item) for row, item in (olive, jojoba)]
+    steeped = refusal(fresh, School.COMPUTED)
+    assert steeped is not None
+    assert steeped.reason == (
+        "The model does not apply: Olive oil (virgin), Jojoba oil (liquid wax) was infused with fresh plant, which "
+        "leaves water in it. The trade gives that 1 to 2 months: mould and bacteria end it before rancidity does."
+    )
+    assert (steeped.trade_months, steeped.quoted) == (1.0, School.COMPUTED)
+
+
+@pytest.mark.parametrize(("grams", "oil"), [(5.0, "Rosehip seed oil"), (4.9, "Jojoba oil (liquid wax)")])
+def test_the_trade_s_shortest_lived_oil_is_more_than_a_trace(catalogue: Catalogue, grams: float, oil: str) -> None:
+    read = read_of(catalogue, f"{grams} g rosehip", f"{100 - grams} g jojoba")
+    found = shelf_life_of(read, Storage(), School.COMPUTED, DRAWS, StorageHistory())
+    lives = {item.name: item.oxidation.trade_life for _, item in read if item.oxidation}
+
+    assert found.trade_oil == oil
+    assert found.trade_months == (lives[oil] or (None,))[0]
+
+
+def test_heat_takes_its_part_of_the_life_at_the_pooled_and_protected_rate(catalogue: Catalogue) -> None:
+    read = read_of(catalogue, "60 g rosehip", "40 g olive", "0.2 g mixed tocopherols")
+    step = HeatStep(60.0, 8.0, air=1.5)
+    heated = StorageHistory(start_month=3, heated={2: step})
+    found = shelf_life_of(read, Storage(), School.COMPUTED, DRAWS, heated)
+    oils = found.mixture
+    assert oils is not None
+    assert oils.induction_hours is not None
+    assert found.protection > 1
+    dose = float(rate_constant(oils.induction_hours * found.protection, oils.fresh_pv, 333.15)) * 1.5 * 8.0
+    dose /= float(life_span(oils.fresh_pv, oils.limit_pv))
+    by_hand = simulate(oils, Storage(), DRAWS, start_month=3, protection=found.protection, heated={2: dose})
+
+    assert [found.low, found.typical, found.high] == pytest.approx([by_hand.quantile(q) for q in (0.1, 0.5, 0.9)])
+    assert found.typical < shelf_life_of(read, Storage(), School.COMPUTED, DRAWS, StorageHistory(start_month=3)).typical
+
+
+def note(on: str, kind: str, **detail: object) -> BottleNote:
+    return BottleNote(1, date.fromisoformat(on), kind, detail)
+
+
+def test_what_befell_a_bottle_stands_in_the_month_in_which_it_did() -> None:
+    at_home = Storage(glass=Glass.CLEAR, opened=True)
+    found = history_of(
+        [
+            note("2026-11-20", "titration", low=4.5),
+            note("2026-07-20", "made"),
+            note("2026-07-20", "heated", celsius=50, hours=6),
+            note("2026-09-25", "opened"),
+            note("2026-10-25", "moved", place="bathroom"),
+            note("2026-11-20", "smell", off=False),
+            note("2026-11-21", "strip", low=2, high=5),
+        ],
+        at_home,
+        TODAY,
+    )
+
+    assert (found.start_month, found.made_on) == (6, MADE)
+    assert found.heated == {0: HeatStep(50.0, 6.0)}
+    assert sorted(found.moves) == [0, 2, 3]
+    assert found.moves[0] == replace(at_home, opened=False)
+    assert found.moves[2] == at_home
+    assert found.moves[3] == placed(at_home, "bathroom")
+    kinds = [(reading.kind, reading.low, reading.high, reading.off) for reading in found.readings]
+    assert kinds == [
+        (ReadingKind.TITRATION, 4.5, 4.5, False),
+        (ReadingKind.SMELL, 0.0, 0.0, False),
+        (ReadingKind.STRIP, 2.0, 5.0, False),
+    ]
+    assert [reading.months for reading in found.readings] == pytest.approx(
+        [123 / 30.4375, 123 / 30.4375, 124 / 30.4375]
+    )
+
+
+def test_what_smelled_off_before_the_noted_day_of_making_stays_off() -> None:
+    off, fine = note("2026-07-10", "smell", off=True), note("2026-07-11", "smell", off=False)
+    found = history_of([off, fine, note("2026-07-20", "made")], Storage(), TODAY)
+
+    assert found.readings == (Reading(0.0, ReadingKind.SMELL, off=True),)
+    assert found.moves == {}
+    same_day = history_of([note("2026-07-20", "smell", off=True), note("2026-07-20", "made")], Storage(), TODAY)
+    assert len(same_day.readings) == 1
+
+
+def test_a_bottle_was_made_when_it_is_noted_or_when_anything_first_was() -> None:
+    opened, water = note("2026-09-20", "opened"), note("2026-08-01", "in water", saw="beads")
+
+    assert made_on([water, opened, note("2026-07-20", "made"), note("2026-07-25", "made")], TODAY) == date(2026, 7, 25)
+    assert made_on([water, opened], TODAY) == date(2026, 9, 20)
+    assert made_on([water], TODAY) == made_on([], TODAY) == TODAY
+
+
+def test_a_place_has_its_own_warmth_swing_and_light() -> None:
+    found = placed(Storage(glass=Glass.CLEAR, headspace=0.3), "sunny shelf")
+
+    assert (found.place, found.celsius, found.swing, found.light) == ("sunny shelf", (24.0,) * 12, 5.0, Light.SUNNY)
+    assert (found.glass, found.headspace) == (Glass.CLEAR, 0.3)
+    with pytest.raises(UptideError, match="There is no place “moon”; known are cool cupboard, bathroom, fridge"):
+        placed(Storage(), "moon")
