@@ -75,8 +75,8 @@ def test_what_was_added_twice_counts_twice_and_by_its_strength(catalogue: Catalo
         (("10 g lavender",), "There is no oil in it yet.", None),
         (
             ("80 g olive", "20 g water"),
-            "The model is for oils without water, and there is 20 % in this. The trade gives such a thing 1 to 2 months "
-            "in the fridge: mould and bacteria end it before rancidity does.",
+            "The model is for oils without water, and there is 20 % in this. The trade gives such a thing 1 to 2 "
+            "months in the fridge: mould and bacteria end it before rancidity does.",
             1.0,
         ),
         (("100 g olive", "1 g water"), "", None),  # a hundredth and less
