@@ -1,4 +1,4 @@
-"""Amounts in the words of the kitchen: the steps in which each thing is measured, on both sides of where they change."""
+"""Amounts in the words of the kitchen: the steps in which each thing is measured, on both sides of every change."""
 
 from __future__ import annotations
 
