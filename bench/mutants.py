@@ -10,6 +10,7 @@ says.
     python -m bench.mutants "uptide.core.lipids*"    one package, anew
     python -m bench.mutants --scores                 what is known, without running anything
     python -m bench.mutants --survivors physics      each change that was not noticed, as it stands in the code
+    python -m bench.mutants --listed                 the same for a document: how many of each sort in each function
 """
 
 from __future__ import annotations
@@ -17,16 +18,24 @@ from __future__ import annotations
 import ast
 import difflib
 import json
+import re
 import subprocess
 import sys
 from collections import Counter, defaultdict
 from collections.abc import Iterator
+from dataclasses import dataclass
 from pathlib import Path
 
 SECONDS = 2.0  # of tests for each function
 CASES = 6  # of one test with many cases
 STATS, MUTANTS = Path("mutants/mutmut-stats.json"), Path("mutants/src")
 NOBODY = "no function is called so"
+# Sorts of changes that survive: of words alone; of what makes no difference (the type of an array, the check that two
+# lists are as long); at the very end of a bound; what only a test farther away can notice; where no test comes by.
+SORTS = ("words", "same", "bound", "far", "untested")
+TEXT = re.compile(r'f?"[^"]*"|\bNone\b(?=\)$|,$)')
+THE_SAME = (re.compile(r",\s*strict=\w+|,\s*(?=\))"), re.compile(r",\s*(?:float|None)?(?=\))"))
+BOUND = re.compile(r"[<>]=?")
 SURVIVED, UNTESTED = 0, 33  # exit codes of the tests as mutmut keeps them
 
 
@@ -80,11 +89,44 @@ def show_scores() -> None:
         )
 
 
-def show_survivors(package: str) -> None:
-    """Each change of a package that no test noticed, as lines that went and lines that came."""
+@dataclass(frozen=True)
+class Change:
+    """A change that no test noticed: its name, the lines that went and those that came."""
+
+    name: str
+    went: list[str]
+    came: list[str]
+    is_untested: bool
+
+    @property
+    def package(self) -> str:
+        return self.name.split(".")[2]
+
+    @property
+    def function(self) -> str:
+        """Where it is: the file and the function."""
+        place, _, changed = self.name.rpartition(".")
+        called = changed.rpartition("__mutmut_")[0].replace("xǁ", "").replace("ǁ", ".").removeprefix("x_")
+        return f"{place.rpartition('.')[2]}: {called}"
+
+    @property
+    def sort(self) -> str:
+        """What sort of change it is: one of SORTS."""
+        went, came = " ".join(self.went), " ".join(self.came)
+        if self.is_untested:
+            return "untested"
+        if TEXT.sub('""', went) == TEXT.sub('""', came) or went.startswith("raise "):
+            return "words"
+        if any(pattern.sub("", went) == pattern.sub("", came) for pattern in THE_SAME):
+            return "same"
+        return "bound" if BOUND.sub("<", went) == BOUND.sub("<", came) else "far"
+
+
+def survivors() -> Iterator[Change]:
+    """Every change that no test noticed."""
     of_file: dict[Path, tuple[list[str], dict[str, ast.FunctionDef]]] = {}
     for file, name, code in results():
-        if code not in (SURVIVED, UNTESTED) or name.split(".")[2] != package:
+        if code not in (SURVIVED, UNTESTED):
             continue
         if file not in of_file:
             text = file.read_text(encoding="utf-8")
@@ -96,15 +138,36 @@ def show_survivors(package: str) -> None:
             lines[functions[each].lineno : functions[each].end_lineno]
             for each in (f"{changed.rpartition('__mutmut_')[0]}__mutmut_orig", changed)
         )
-        sys.stdout.write(f"{name}{' (no test comes by)' if code == UNTESTED else ''}\n")
-        for line in difflib.unified_diff(before, after, lineterm="", n=0):
-            if line[:1] in "+-" and line[:3] not in ("+++", "---") and "__mutmut" not in line:
-                sys.stdout.write(f"    {line[0]} {line[1:].strip()}\n")
+        lines_of = [line for line in difflib.unified_diff(before, after, lineterm="", n=0) if "__mutmut" not in line]
+        went, came = ([line[1:].strip() for line in lines_of[2:] if line[:1] == sign] for sign in "-+")
+        yield Change(name, went, came, is_untested=code == UNTESTED)
+
+
+def show_survivors(package: str) -> None:
+    """Each change of a package that no test noticed, as lines that went and lines that came."""
+    for change in survivors():
+        if change.package == package:
+            sys.stdout.write(f"{change.name}{' (no test comes by)' if change.is_untested else ''}\n")
+            sys.stdout.writelines(f"    - {line}\n" for line in change.went)
+            sys.stdout.writelines(f"    + {line}\n" for line in change.came)
+
+
+def list_survivors() -> None:
+    """How many changes of each sort were not noticed in each function, as a table for docs/."""
+    counts: defaultdict[tuple[str, str], Counter[str]] = defaultdict(Counter)
+    for change in survivors():
+        counts[change.package, change.function][change.sort] += 1
+    sys.stdout.write(f"| package | function | {' | '.join(SORTS)} |\n|---|---|{'---|' * len(SORTS)}\n")
+    for (package, function), found in sorted(counts.items()):
+        sys.stdout.write(f"| {package} | {function} | {' | '.join(str(found[sort] or '') for sort in SORTS)} |\n")
 
 
 def main() -> None:
     """Run what is asked for, and say how it went."""
     asked = sys.argv[1:]
+    if asked[:1] == ["--listed"]:
+        list_survivors()
+        return
     if asked[:1] == ["--survivors"]:
         for package in asked[1:]:
             show_survivors(package)
