@@ -13,8 +13,10 @@ from uptide.core.assessment.assess import assess
 from uptide.core.errors import UptideError
 from uptide.core.ingredients.ingredient import Ingredient, LotPast
 from uptide.core.keeping.bottle import BottleNote
+from uptide.core.keeping.findings import shelf_life_findings
 from uptide.core.keeping.shelf_life import (
     School,
+    ShelfLife,
     StorageHistory,
     antioxidants_of,
     mixture_of,
@@ -27,11 +29,12 @@ from uptide.core.oxidation.learning import Reading, ReadingKind
 from uptide.core.oxidation.mixture import TRACE
 from uptide.core.oxidation.rate import life_span, rate_constant
 from uptide.core.oxidation.simulate import make_draws, simulate
-from uptide.core.oxidation.surroundings import Glass, Light, Storage
+from uptide.core.oxidation.surroundings import Glass, Light, Storage, oxygen_through
 from uptide.core.recipe.recipe import Entry, Recipe, Row
 
 DRAWS = make_draws(np.random.default_rng(1), 1000)
 MADE, TODAY = date(2026, 7, 20), date(2026, 11, 24)
+CUPBOARD, NEW = Storage(), StorageHistory()
 Read = list[tuple[Row, Ingredient]]
 
 
@@ -202,3 +205,131 @@ def test_a_place_has_its_own_warmth_swing_and_light() -> None:
     assert (found.glass, found.headspace) == (Glass.CLEAR, 0.3)
     with pytest.raises(UptideError, match="There is no place “moon”; known are cool cupboard, bathroom, fridge"):
         placed(Storage(), "moon")
+
+
+def kept(catalogue: Catalogue, *rows: str, storage: Storage = CUPBOARD, history: StorageHistory = NEW) -> ShelfLife:
+    return shelf_life_of(read_of(catalogue, *rows), storage, School.COMPUTED, DRAWS, history)
+
+
+def test_air_in_the_bottle_and_through_its_wall_lets_so_much_peroxide_grow(catalogue: Catalogue) -> None:
+    """50 mL: a cylinder of radius (50 / 4π)^⅓ = 1.5847 cm and four times that high, 78.90 cm² of wall and ends."""
+    row, olive = read_of(catalogue, "45.75 g olive")[0]
+    read = [(replace(row, grams=45.75, millilitres=50.0), olive)]
+    storage = replace(CUPBOARD, material="PET", headspace=0.2, ml_a_use=0.5, uses_a_week=14.0)
+    found = shelf_life_of(read, storage, School.COMPUTED, DRAWS, NEW)
+
+    # PET lets 0.0032 · 10⁴ cm³ through a m² and mm a day at an atmosphere; see its worked line in surroundings.
+    through = oxygen_through("PET", 78.90, 0.7) * 365 / 24.055
+    assert found.permeation_rise == pytest.approx(2 * through / 0.04575, rel=1e-3)
+    # 10 mL of air and what 50 mL of oil hold: 10 · 0.2095 / 24.055 + 1.3 · 0.05 = 0.15209 mmol.
+    assert found.closed_ceiling == pytest.approx(2 * 0.15209 / 0.04575, rel=1e-3)
+    # 7 mL a week: 50/7 weeks of 168 h, in months of 730.5 h.
+    assert found.used_up_months == pytest.approx(50 / 7 * 168 / 730.5)
+    assert "Used as stated, it lasts 1.6 months." in found.remarks
+    assert kept(catalogue, "100 g olive").used_up_months is None
+
+
+def test_the_tide_goes_on_past_what_one_in_ten_reach(catalogue: Catalogue) -> None:
+    found = kept(catalogue, "100 g rosehip")
+
+    assert [point.month for point in found.tide] == list(range(int(1.25 * found.high) + 4))
+
+
+@pytest.mark.parametrize(
+    ("rows", "storage", "limit"),
+    [
+        (("100 g squalane",), CUPBOARD, "ageing: odours, hydrolysis, packaging"),
+        (("60 g rosehip", "40 g jojoba"), CUPBOARD, "Rosehip seed oil"),
+        (("100 g rosehip",), CUPBOARD, "Rosehip seed oil"),
+        (("100 g rosehip",), replace(placed(CUPBOARD, "sunny shelf"), glass=Glass.CLEAR), "light"),
+        (("50 g olive", "50 g high oleic sunflower"), placed(CUPBOARD, "hot car"), "warmth"),
+    ],
+)
+def test_what_ends_it_is_what_costs_it_most(
+    catalogue: Catalogue, rows: tuple[str, ...], storage: Storage, limit: str
+) -> None:
+    assert kept(catalogue, *rows, storage=storage).limited_by == limit
+
+
+def test_a_supplier_s_date_and_the_cap_end_it_where_they_come_first(catalogue: Catalogue) -> None:
+    dated = StorageHistory(supplier={"rosehip": (1.5, "lot R-1, 10 Jan 2027")})
+    late = StorageHistory(supplier={"rosehip": (50.0, "lot R-1, 10 Jan 2031")})
+
+    assert (
+        kept(catalogue, "100 g rosehip", history=dated).limited_by == "a supplier’s best before: lot R-1, 10 Jan 2027"
+    )
+    assert kept(catalogue, "100 g rosehip", history=late).limited_by == "Rosehip seed oil"
+    cold = replace(CUPBOARD, celsius=(4.0,) * 12, opened=False)
+    assert kept(catalogue, "100 g jojoba", storage=cold).limited_by == "the cap of 24 months that no promise passes"
+
+
+def test_what_smelled_off_is_over_even_where_the_model_does_not_speak(catalogue: Catalogue) -> None:
+    off = StorageHistory(readings=(Reading(1.0, ReadingKind.SMELL, off=True),))
+    wet = kept(catalogue, "80 g olive", "20 g water", history=off)
+    fine = kept(catalogue, "80 g olive", "20 g water")
+
+    assert fine.turned == ""
+    assert wet.turned
+    assert wet.reason == f"{wet.turned} {fine.reason}"
+    assert wet.months is None
+
+
+def test_remarks_say_what_else_is_to_be_known(catalogue: Catalogue) -> None:
+    def said(*rows: str) -> str:
+        return " ".join(kept(catalogue, *rows).remarks)
+
+    assert "Tocopheryl acetate does nothing" in said("99 g olive", "1 g tocopheryl acetate")
+    assert "Waxes are counted as inert" in said("90 g olive", "10 g beeswax")
+    assert "3.0 % of vitamin E is sticky and protects no better than 0.1 to 0.5 %." in said(
+        "97 g olive", "3 g mixed tocopherols"
+    )
+    assert "of vitamin E is sticky" not in said("98.1 g olive", "1.9 g mixed tocopherols")
+    assert "The rules of mixing disagree" in said("50 g flaxseed", "50 g jojoba")
+    assert said("100 g olive") == ""
+
+
+def test_the_figures_of_keeping_show_what_they_were_made_of(catalogue: Catalogue) -> None:
+    life = kept(catalogue, "60 g rosehip", "30 g olive", "10 g squalane", "0.1 g mixed tocopherols")
+    months, cox, hours = shelf_life_findings(life, {"rosehip": "Rosehip", "olive": "Olive"})
+    oils = life.mixture
+    assert oils is not None
+
+    assert [months.key, cox.key, hours.key] == ["keeps_months", "cox_value", "induction_time_110c"]
+    assert (months.value, months.low, months.high, months.confidence) == (life.months, life.low, life.high, "low")
+    assert [(each.name, each.unit, each.source) for each in months.inputs] == [
+        ("Rosehip", "h at 110 °C", "oxidation-calibration"),
+        ("Olive", "h at 110 °C", "oxidation-calibration"),
+        ("Protection factor of what was added", "×", ""),
+        ("Limit of the peroxide value", "meq/kg", ""),
+        ("Half of such bottles reach", "months", ""),
+    ]
+    rosehip = next(part for part in oils.parts if part.oil.key == "rosehip")
+    assert (months.inputs[0].value, months.inputs[0].share) == (rosehip.oil.osi_hours, pytest.approx(60))
+    assert months.inputs[0].locator == f"virgin, Cox value {rosehip.oil.cox:.2f}"
+    assert months.inputs[0].confidence == rosehip.oil.confidence
+    assert [each.value for each in months.inputs[2:]] == [life.protection, oils.limit_pv, life.typical]
+    assert months.sources == ("ozilgen-1990", "oxidation-calibration")
+    shortest = f" The trade’s shortest-lived oil, {life.trade_oil}, gives {life.trade_months:.0f} months."
+    assert months.remark == f"Limited by {life.limited_by}.{shortest}"
+    assert (cox.value, cox.confidence, cox.sources, cox.remark) == (oils.cox, "medium", ("cox-1980",), "")
+    assert [(each.name, each.value, each.share) for each in cox.inputs] == [
+        ("Rosehip", rosehip.oil.cox, pytest.approx(60)),
+        ("Olive", oils.parts[1].oil.cox, pytest.approx(30)),
+    ]
+    assert (hours.value, hours.low, hours.high) == (oils.induction_hours, oils.careful_hours, oils.induction_hours)
+    assert (hours.inputs, hours.sources, hours.confidence, hours.remark) == (
+        months.inputs[:2],
+        months.sources,
+        "low",
+        "",
+    )
+
+
+def test_of_what_cannot_be_worked_out_the_figures_say_why(catalogue: Catalogue) -> None:
+    wet = shelf_life_findings(kept(catalogue, "80 g olive", "20 g water"), {})
+    still = shelf_life_findings(kept(catalogue, "100 g squalane"), {})
+
+    assert [(each.key, each.value) for each in wet] == [("keeps_months", None), ("cox_value", None)]
+    assert all(each.remark.startswith("The model is for oils without water") for each in wet)
+    assert (still[2].value, still[2].remark, still[2].inputs) == (None, "Nothing in it can oxidise.", ())
+    assert (still[1].value, still[1].inputs) == (0.0, ())
