@@ -28,6 +28,7 @@ from uptide.store.database import open_engine
 from uptide.workshop.exchanging import bring_in, export, plan_import
 
 AT_ONCE, LASTS, STARTS = 16, 10.0, 60.0  # connections; s
+WALK = 200  # pages that each of two people asks for
 PAUSES = 0.5, 0.25, 0.0  # s that somebody looks at a page before the next; 0 is as fast as it goes
 FORM = "application/x-www-form-urlencoded"
 TOKEN = re.compile(r'name="token" value="([^"]+)"')
@@ -105,6 +106,23 @@ def measure(port: int, connections: int, pause: float) -> tuple[int, float, floa
     return len(took), 1000 * took[len(took) // 2], 1000 * took[int(0.95 * len(took))]
 
 
+def walks(port: int) -> tuple[float, float]:
+    """How long two people take for the same walk through the pages, one after the other and at once [s]."""
+    browsers = [Browser(port, seed) for seed in (1, 2)]
+
+    def walk(browser: Browser) -> None:
+        for _ in range(WALK):
+            browser.next()
+
+    begun = time.perf_counter()
+    for browser in browsers:
+        walk(browser)
+    between = time.perf_counter()
+    with ThreadPoolExecutor(2) as pool:
+        list(pool.map(walk, browsers))
+    return between - begun, time.perf_counter() - between
+
+
 @contextmanager
 def serving(url: str, workers: int) -> Iterator[int]:
     """Serve a database from so many processes; yield the port."""
@@ -130,13 +148,18 @@ def _report(what: str, url: str) -> None:
     for workers in (1, 2):
         with serving(url, workers) as port:
             measure(port, AT_ONCE, 0.0)  # what is worked out once, in each process
+            after, at_once = walks(port)
+            sys.stdout.write(
+                f"{what:<10} {workers} process(es), two people with {WALK} pages each: {after:.1f} s one after the "
+                f"other, {at_once:.1f} s at once\n"
+            )
             alone = measure(port, 1, 0.0)
             for pause in PAUSES:
-                at_once = measure(port, AT_ONCE, pause)
+                many = measure(port, AT_ONCE, pause)
                 sys.stdout.write(
                     f"{what:<10} {workers} process(es), pause {pause:.2f} s: alone {alone[1]:4.0f} / "
-                    f"{alone[2]:4.0f} ms, {AT_ONCE} at once {at_once[1]:4.0f} / {at_once[2]:4.0f} ms "
-                    f"({at_once[2] / alone[2]:.1f} times), {at_once[0] / LASTS:.0f} a second\n"
+                    f"{alone[2]:4.0f} ms, {AT_ONCE} at once {many[1]:4.0f} / {many[2]:4.0f} ms "
+                    f"({many[2] / alone[2]:.1f} times), {many[0] / LASTS:.0f} a second\n"
                 )
                 sys.stdout.flush()
 
