@@ -37,6 +37,9 @@ def test_a_lot_of_known_age_has_grown_and_is_less_sure_the_further_it_has() -> N
     assert found.pv == pytest.approx(3.711, abs=0.002)
     assert found.pv_sd == pytest.approx(sqrt(0.5**2 + (SPREAD * log(3.711)) ** 2), rel=1e-3)
     assert found.ageing == pytest.approx(6 / 36)
+    stood = part_of(SUNFLOWER, 20.0, LotPast(months_old=3.0, aged=(HALF_A_YEAR,), ageing=0.2))
+    assert stood.pv == pytest.approx(grown(1.0, 9), rel=1e-3)
+    assert stood.ageing == pytest.approx(0.2 + 3 / 36)
 
 
 def test_a_certificate_says_what_it_was_and_age_before_it_counts_for_ageing_alone() -> None:
