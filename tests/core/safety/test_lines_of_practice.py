@@ -1,0 +1,50 @@
+"""Where a word of the trade changes: a value on each side of each line, and what a number of practice comes to."""
+
+from __future__ import annotations
+
+import pytest
+from tests.core.safety.conftest import FACTS, case_of
+
+from uptide.core.safety.bath import InWater, Rinse, bath_of
+from uptide.core.safety.check import check
+
+
+@pytest.mark.parametrize(
+    ("part", "rules"), [(0.79, set()), (0.81, {"oil-near"}), (0.99, {"oil-near"}), (1.01, {"oil-over"})]
+)
+def test_an_oil_is_warned_of_from_four_fifths_of_its_own_limit(part: float, rules: set[str]) -> None:
+    limit = FACTS.safety.scents["ylang-ylang"].most_leave_on
+    assert limit is not None
+    found = check(case_of({"ylang-ylang": part * limit}))
+
+    assert {caution.rule for caution in found.cautions if caution.rule.startswith("oil-")} == rules
+
+
+def test_half_of_what_brings_water_is_water() -> None:
+    assert FACTS.safety.emulsifiers["liquid-soap"].brings_water
+    assert case_of({"liquid-soap": 10.0}).water == pytest.approx(5.0)
+    assert case_of({"liquid-soap": 10.0, "rose-hydrosol": 4.0}).water == pytest.approx(9.0)
+    assert case_of({"polysorbate-80": 10.0}).water == 0.0
+
+
+@pytest.mark.parametrize(
+    ("soap", "verdict"), [(95.3, InWater.SOAP_CARRIED), (95.2, InWater.UNSURE), (95.1, InWater.UNSURE)]
+)
+def test_twenty_parts_of_soap_carry_one_of_oil(soap: float, verdict: InWater) -> None:
+    found = bath_of(case_of({"liquid-soap": soap}, "bath-oil-dispersing"))
+
+    assert found is not None
+    assert (found.verdict is InWater.SOAP_CARRIED) is (verdict is InWater.SOAP_CARRIED)
+
+
+def test_what_stays_on_a_face_after_each_way_of_rinsing() -> None:
+    """2 mL of oil of 0.92: 1.84 g; a cloth leaves a quarter, a cleanser a twentieth, water alone six tenths."""
+    found = bath_of(case_of({}, "cleansing-oil"))
+
+    assert found is not None
+    assert found.verdict is InWater.FLOATS
+    assert dict(found.residue) == pytest.approx({Rinse.CLOTH: 0.46, Rinse.SECOND: 0.092, Rinse.EMULSIFIER: 1.104})
+    rinsed = bath_of(case_of({"polysorbate-80": 15.0}, "cleansing-oil"))
+    assert rinsed is not None
+    assert rinsed.verdict is InWater.UNSURE  # it foams: three tenths stay
+    assert dict(rinsed.residue)[Rinse.EMULSIFIER] == pytest.approx(0.3 * 1.84 * 0.85)
