@@ -26,8 +26,8 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
-SECONDS = 2.0  # of tests for each function
-CASES = 6  # of one test with many cases
+SECONDS = 5.0  # of tests for each function
+CASES = 40  # of one test with many cases
 STATS, MUTANTS = Path("mutants/mutmut-stats.json"), Path("mutants/src")
 NOBODY = "no function is called so"
 # Sorts of changes that survive: of words alone; of what makes no difference (the type of an array, the check that two
