@@ -18,6 +18,9 @@ SCRIPTS := $(wildcard src/uptide/web/static/*.js)
 STYLE := -s 2 -n
 SCRIPT := -s 2 -n -w 120 -b collapse,preserve-inline
 
+# Tests start a hundred programs; without bytecode each compiles all of it anew, which takes most of its time.
+unexport PYTHONDONTWRITEBYTECODE
+
 .PHONY: demo test mutants constants static in-browser of-pages of-what-is-stored of-the-rest instruments check test-postgres bench crash fuzz load read-all same lock screenshots clean
 
 demo: $(VENV)/run.stamp

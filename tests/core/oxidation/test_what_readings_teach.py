@@ -1,7 +1,7 @@
 """What is believed after readings, against all of it added up on a far finer grid that is the same everywhere.
 
 Written down anew: the prior and the likelihoods as docs/keeping.md has them, by scipy.stats, with the bias that strips
-share added up in 33 steps. Nothing here narrows a grid or takes a logarithm twice.
+share added up in 17 steps. Nothing here narrows a grid or takes a logarithm twice.
 """
 
 from __future__ import annotations
@@ -18,8 +18,8 @@ from uptide.core.oxidation.simulate import make_draws
 
 RATE_SD, START_SD, START = 0.47, 0.5, 1.2
 SEED, CEILING = 1.0, 300.0
-ERRORS, STARTS = np.linspace(-7.0, 4.0, 701), np.linspace(-2.6, 2.6, 201)
-BIASES = np.linspace(-4.0, 4.0, 33)
+ERRORS, STARTS = np.linspace(-7.0, 4.0, 441), np.linspace(-2.6, 2.6, 131)
+BIASES = np.linspace(-4.0, 4.0, 17)
 Grid = NDArray[np.float64]
 
 
