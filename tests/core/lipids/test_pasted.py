@@ -88,6 +88,10 @@ def test_other_constituents_and_the_day() -> None:
         ("Peroxide value 900", "0 to 250 can"),
         ("Oleic acid", "it gives no number"),
         ("Oleic 1 2 3 4", "it gives 4 numbers"),
+        # Whichever way round: a lot that failed must not pass for its limit.
+        ("Peroxide value 10 max 12", "one number is a limit, and nobody can tell which"),
+        ("Peroxide value 1.8 max. 10", "one number is a limit, and nobody can tell which"),
+        ("Linoleic acid 58,5 % min 55", "one number is a limit, and nobody can tell which"),
         ("Date 2026-02-31", "no such day"),
     ],
 )
@@ -157,11 +161,11 @@ def test_an_acid_value_says_what_it_was_made_of_and_gives_way_to_what_was_measur
         ("3..5", 3, 4, 5),
         ("less than 3", 0, 1.5, 3),
         ("max 3", 3, 3, 3),  # all that is known
-        ("4 max. 5", 4, 4, 4),  # whichever way round a limit and a result are written
-        ("5 max 4", 4, 4, 4),
-        ("4 min. 5", 5, 5, 5),
-        ("5,5 min 4", 5.5, 5.5, 5.5),
         ("max 5 4", 4, 4, 4),
+        ("4 5 max", 4, 4, 4),
+        ("5 max 4", 4, 4, 4),
+        ("4 (max. 5)", 4, 4, 4),
+        ("4 min 5,5", 5.5, 5.5, 5.5),
         ("5 - 3", 3, 4, 5),
         ("3 5 4", 3, 4, 5),
         ("absent", 0, 0, 0),

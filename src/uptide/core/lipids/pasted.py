@@ -134,9 +134,9 @@ _ASKED = r"<|≤|>|≥|less than|more than|not (?:more|less) than|nmt|nlt|max(?:
 _LIMIT = re.compile(
     rf"(?:{_ASKED})\s*:?\s*\d+(?:[.,]\d+)?|(?<![\w.])\d+(?:[.,]\d+)?\s*(?:max|min)(?:imum)?\b\.?", re.IGNORECASE
 )
-# Between two numbers one cannot tell whose limit it is: what was found is the one that meets the other.
+# A limit stands before what was found, or in brackets behind it; one that what follows does not meet may be either.
 _BETWEEN = re.compile(
-    r"(?<![\w.])(\d+(?:[.,]\d+)?)\s*(?:%\s*)?\(?(max|min)(?:imum)?\b\.?\s*:?\s*(\d+(?:[.,]\d+)?)", re.IGNORECASE
+    r"(?<![\w.])(\d+(?:[.,]\d+)?)\s*(?:%\s*)?(max|min)(?:imum)?\b\.?\s*:?\s*(\d+(?:[.,]\d+)?)", re.IGNORECASE
 )
 # By which it was measured: the numbers of a standard say nothing of the oil.
 _METHOD = re.compile(r"\b(?:iso|aocs|din|ce|cd|ja|en)\b[\s-]*\d[\w:-]*", re.IGNORECASE)
@@ -354,7 +354,10 @@ def _amount(text: str) -> tuple[AcidAmount | None, str]:
     """The number, range, or range with a result in what is left of a line."""
     plain = _AT.sub(" ", text)
     plain = re.sub(r"(?<=\d)\s*(?:–|—|-|to|\.\.)\s*(?=\d)", " ", plain)
-    plain = _BETWEEN.sub(_the_one_that_meets, _UNIT.sub(" ", plain))
+    plain = _UNIT.sub(" ", plain)
+    limited = _BETWEEN.search(plain)
+    if limited is not None and not _is_met(*limited.groups()):
+        return None, "one number is a limit, and nobody can tell which; write what was found alone"
     found = _LIMIT.sub(" ", plain)
     if _NUMBER.search(found):  # else the limit is all that is known
         plain = found
@@ -374,10 +377,9 @@ def _amount(text: str) -> tuple[AcidAmount | None, str]:
     return None, f"it gives {len(values)} numbers; one, a range, or a range and a result can be read"
 
 
-def _the_one_that_meets(match: re.Match[str]) -> str:
-    first, limit, second = match.groups()
-    chosen = min if limit.lower() == "max" else max
-    return chosen((first, second), key=lambda number: float(number.replace(",", ".")))
+def _is_met(limit: str, kind: str, found: str) -> bool:
+    bound, value = (float(number.replace(",", ".")) for number in (limit, found))
+    return value <= bound if kind.lower() == "max" else value >= bound
 
 
 def _day(match: re.Match[str]) -> date | None:
