@@ -113,13 +113,9 @@ def _entry(row: BatchEntryRow, code: str) -> BatchEntry:
     )
 
 
-def list_batches(
-    session: Session, limit: int = 100, blend_id: int | None = None, state: State | None = None
-) -> tuple[BatchHeader, ...]:
-    """The newest batches, of one blend or of all, in one state or in any."""
+def list_batches(session: Session, limit: int = 100, state: State | None = None) -> tuple[BatchHeader, ...]:
+    """The newest batches, in one state or in any."""
     query = select(BatchRow, BlendRow.name).join(BlendRow, BlendRow.id == BatchRow.blend_id)
-    if blend_id is not None:
-        query = query.where(BatchRow.blend_id == blend_id)
     if state is not None:
         query = query.where(BatchRow.state == state.value)
     rows = session.execute(query.order_by(BatchRow.id.desc()).limit(limit))

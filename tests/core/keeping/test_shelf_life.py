@@ -198,7 +198,7 @@ def test_events_become_months_since_making() -> None:
     assert life.start_month == 6  # July
     assert [life.moves[m].opened for m in sorted(life.moves)] == [False, True, True]
     assert life.moves[3].place == "fridge"
-    assert life.heated[0].celsius == 50
+    assert life.heated[0][0].celsius == 50
     assert [reading.kind.value for reading in life.readings] == ["strip", "smell"]
     assert life.readings[0].months == pytest.approx(123 * 24 / 730.5)
 

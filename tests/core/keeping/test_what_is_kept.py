@@ -27,7 +27,7 @@ from uptide.core.keeping.storage_history import history_of, made_on, placed
 from uptide.core.oxidation.history import HeatStep
 from uptide.core.oxidation.learning import Reading, ReadingKind
 from uptide.core.oxidation.mixture import TRACE
-from uptide.core.oxidation.rate import life_span, rate_constant
+from uptide.core.oxidation.rate import rate_constant
 from uptide.core.oxidation.simulate import make_draws, simulate
 from uptide.core.oxidation.surroundings import Glass, Light, Storage, oxygen_through
 from uptide.core.recipe.recipe import Entry, Recipe, Row
@@ -126,17 +126,20 @@ def test_the_trade_s_shortest_lived_oil_is_more_than_a_trace(catalogue: Catalogu
     assert found.trade_months == (lives[oil] or (None,))[0]
 
 
-def test_heat_takes_its_part_of_the_life_at_the_pooled_and_protected_rate(catalogue: Catalogue) -> None:
+def test_every_heat_of_a_month_takes_its_part_of_the_life_at_the_pooled_and_protected_rate(
+    catalogue: Catalogue,
+) -> None:
     read = read_of(catalogue, "60 g rosehip", "40 g olive", "0.2 g mixed tocopherols")
-    step = HeatStep(60.0, 8.0, air=1.5)
-    heated = StorageHistory(start_month=3, heated={2: step})
+    steps = HeatStep(60.0, 8.0, air=1.5), HeatStep(50.0, 3.0)
+    heated = StorageHistory(start_month=3, heated={2: steps})
     found = shelf_life_of(read, Storage(), School.COMPUTED, DRAWS, heated)
     oils = found.mixture
     assert oils is not None
     assert oils.induction_hours is not None
     assert found.protection > 1
-    dose = float(rate_constant(oils.induction_hours * found.protection, oils.fresh_pv, 333.15)) * 1.5 * 8.0
-    dose /= float(life_span(oils.fresh_pv, oils.limit_pv))
+    hours = oils.induction_hours * found.protection
+    at_60, at_50 = (float(rate_constant(hours, oils.fresh_pv, kelvin)) for kelvin in (333.15, 323.15))
+    dose = at_60 * 1.5 * 8.0 + at_50 * 3.0
     by_hand = simulate(oils, Storage(), DRAWS, start_month=3, protection=found.protection, heated={2: dose})
 
     assert [found.low, found.typical, found.high] == pytest.approx([by_hand.quantile(q) for q in (0.1, 0.5, 0.9)])
@@ -154,6 +157,7 @@ def test_what_befell_a_bottle_stands_in_the_month_in_which_it_did() -> None:
             note("2026-11-20", "titration", low=4.5),
             note("2026-07-20", "made"),
             note("2026-07-20", "heated", celsius=50, hours=6),
+            note("2026-07-24", "heated", celsius=60, hours=1),
             note("2026-09-25", "opened"),
             note("2026-10-25", "moved", place="bathroom"),
             note("2026-11-20", "smell", off=False),
@@ -164,7 +168,7 @@ def test_what_befell_a_bottle_stands_in_the_month_in_which_it_did() -> None:
     )
 
     assert (found.start_month, found.made_on) == (6, MADE)
-    assert found.heated == {0: HeatStep(50.0, 6.0)}
+    assert found.heated == {0: (HeatStep(50.0, 6.0), HeatStep(60.0, 1.0))}
     assert sorted(found.moves) == [0, 2, 3]
     assert found.moves[0] == replace(at_home, opened=False)
     assert found.moves[2] == at_home

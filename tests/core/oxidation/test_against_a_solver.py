@@ -159,14 +159,11 @@ def life(
     start_month: int = 0,
     moves: Mapping[int, Storage] = MappingProxyType({}),
     heated: Mapping[int, float] = MappingProxyType({}),
-    spent_before: float = 0.0,
-    months_old: float = 0.0,
 ) -> float:
     """Months until oxidation and ageing have together spent one life; between two months along a straight line."""
     ages = exp(0.20 * bottle.drawn("ageing"))
-    u = bottle.u(min(bottle.start, 0.9 * bottle.ceiling)) + spent_before * bottle.span
-    u += bottle.rate(20.0) * months_old * HOURS
-    aged = (bottle.mixture.ageing_spent + months_old / 36) / ages
+    u = bottle.u(min(bottle.start, 0.9 * bottle.ceiling))
+    aged = bottle.mixture.ageing_spent / ages
     per_u = bottle.mixture.rancidity / bottle.span
     spent = (u - bottle.u(bottle.fresh)) * per_u + aged
     if spent >= 1:
@@ -177,7 +174,7 @@ def life(
         at_20 = 8.2 * 293.15 / log(383.15 / 293.15) * GAS  # J/mol: the energy that the law has there
         kappa = bottle.rate(celsius) * swung(celsius, storage.swing, at_20 * (celsius + 273.15) / 293.15)
         kappa *= 1.67 if storage.opened else 1.0
-        u += heated.get(month, 0.0) * bottle.span
+        u += heated.get(month, 0.0)
         q = photo_of(bottle.mixture, storage) * exp(0.6 * bottle.drawn("light")) / 24
         if q:
             u = bottle.u(in_the_light(bottle, u, kappa, q))
@@ -201,7 +198,7 @@ def mixed(**shares: float) -> OilMixture:
 
 THREE = mixed(sunflower=0.5, olive=0.3, mct=0.2)
 ONE = mixed(rosehip=1.0)
-AGED = replace(THREE, ageing_spent=0.15)
+AGED = mix_oils([replace(part, pv=4.0, pv_sd=0.7, ageing=0.15) for part in THREE.parts])
 
 
 @pytest.mark.parametrize(
@@ -210,9 +207,9 @@ AGED = replace(THREE, ageing_spent=0.15)
         (ONE, CUPBOARD, {}),
         (THREE, CUPBOARD, {"protection": 1.8}),
         (THREE, FRIDGE, {"rate_shift": -0.4}),
-        (AGED, CUPBOARD, {"start_month": 7, "life_fraction_spent": 0.2, "months_old": 5.0}),
+        (AGED, CUPBOARD, {"start_month": 7}),
         (THREE, WINDOW, {}),
-        (AGED, WINDOW, {"start_month": 10, "heated": {1: 0.1, 4: 0.05}, "months_old": 2.0, "protection": 1.4}),
+        (AGED, WINDOW, {"start_month": 10, "heated": {1: 0.1, 4: 0.05}, "protection": 1.4}),
         (THREE, CUPBOARD, {"moves": {2: WINDOW, 3: FRIDGE, 9: WINDOW}, "heated": {0: 0.07, 5: 0.1}}),
         (THREE, WINDOW, {"moves": {1: CUPBOARD, 4: WINDOW}, "start_month": 3}),
     ],
@@ -232,8 +229,6 @@ def test_every_life_is_that_of_the_bottle_by_itself(
             said.get("start_month", 0),
             said.get("moves", {}),
             said.get("heated", {}),
-            said.get("life_fraction_spent", 0.0),
-            said.get("months_old", 0.0),
         )
         assert found.lives[place] == pytest.approx(alone, rel=1e-5, abs=1e-9), place
 
@@ -248,12 +243,12 @@ def test_what_readings_taught_takes_the_place_of_what_was_drawn() -> None:
 
 
 def test_the_part_that_is_spent_on_the_way_reaches_one_where_the_life_ends() -> None:
-    found = simulate(AGED, WINDOW, DRAWS, moves={3: CUPBOARD}, months_old=2.0)
+    found = simulate(AGED, WINDOW, DRAWS, moves={3: CUPBOARD})
     within = np.flatnonzero(found.lives < 40)
 
     assert len(within) > 5
     for place in within:
         assert float(found.spent(float(found.lives[place]))[place]) == pytest.approx(1.0, abs=1e-9)
     middle = float(np.median(np.exp(-0.20 * DRAWS.ageing)))
-    assert found.ageing(0) == pytest.approx(middle * (0.15 + 2 / 36))
+    assert found.ageing(0) == pytest.approx(middle * 0.15)
     assert found.ageing(2) > found.ageing(1) > found.ageing(0)

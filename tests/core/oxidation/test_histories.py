@@ -60,42 +60,32 @@ def test_ageing_goes_by_its_own_energy_and_is_credited_with_the_cold_up_to_a_bou
     assert ageing_spent([HeatStep(-10, 7305, ageing=1.5)]) == pytest.approx(10 * 1.5 / 36 / 2.5)
 
 
-def test_what_a_history_takes_in_the_dark_is_the_same_from_wherever_it_begins() -> None:
+def test_a_history_goes_on_from_wherever_it_begins() -> None:
     warm = [HeatStep(50, 60)]
-    fresh = life_spent(SUNFLOWER, warm)
 
-    assert life_spent(SUNFLOWER, warm, pv=5.0) == pytest.approx(fresh)
     assert peroxides_after(SUNFLOWER, warm, pv=5.0) > peroxides_after(SUNFLOWER, warm) > SUNFLOWER.fresh_pv
     assert peroxides_after(SUNFLOWER, [], pv=5.0) == 5.0
-    assert life_spent(SQUALANE, warm) == life_spent(SQUALANE, warm, pv=5.0) == 0.0
+    assert peroxides_after(SQUALANE, warm, pv=5.0) == 5.0
+    assert life_spent(SQUALANE, warm) == 0.0
 
 
-@pytest.mark.parametrize("bend", [-1.0, 0.0, 0.5, 1.0])
 @pytest.mark.parametrize("kelvin", [278.15, 303.15, 340.0])
-def test_the_energy_at_a_warmth_is_the_slope_of_the_law(kelvin: float, bend: float) -> None:
-    cold, warm = (log(float(rate.stretch(kelvin + side, bend))) for side in (-0.01, 0.01))
-    if kelvin < 293.15:  # where the cold is credited no further the law has no slope: look at what it is taken from
-        cold, warm = (8.2 * (1 - _bent(kelvin + side, bend) / _bent(383.15, bend)) for side in (-0.01, 0.01))
+def test_the_energy_at_a_warmth_is_the_slope_of_the_law(kelvin: float) -> None:
+    # ln of the stretch; where the cold is credited no further it has no slope: this is what it is taken from.
+    cold, warm = (8.2 * (1 - log((kelvin + side) / 293.15) / log(383.15 / 293.15)) for side in (-0.01, 0.01))
     slope = (cold - warm) / (1 / (kelvin - 0.01) - 1 / (kelvin + 0.01)) * 8.314462618
 
-    assert rate.local_energy(kelvin, bend) == pytest.approx(slope, rel=1e-5)
+    assert rate.local_energy(kelvin) == pytest.approx(slope, rel=1e-5)
 
 
-def _bent(kelvin: float, bend: float) -> float:
-    ratio = kelvin / 293.15
-    return log(ratio) if bend == 0 else (ratio**bend - 1) / bend
+def test_a_rate_is_the_induction_over_its_time_at_that_warmth() -> None:
+    # By the printed worked number the stretch at 30 °C is 1,303.
+    assert float(rate.rate_constant(4.2, 1.0, 303.15)) == pytest.approx(3.02058 / (4.2 * 1303), rel=5e-4)
 
 
-def test_a_rate_is_the_induction_over_its_time_at_that_warmth_by_that_law() -> None:
-    by_arrhenius = float(rate.rate_constant(4.2, 1.0, 303.15, -1.0))
-
-    assert by_arrhenius == pytest.approx(3.02058 / (4.2 * float(rate.stretch(303.15, -1.0))), rel=1e-4)
-    assert by_arrhenius != pytest.approx(float(rate.rate_constant(4.2, 1.0, 303.15)), rel=0.01)
-
-
-def test_a_life_fraction_runs_from_fresh_to_the_limit_whatever_seed_and_ceiling_are() -> None:
-    found = [float(rate.life_fraction(pv, 0.8, 8.0, 0.7, 240.0)) for pv in (0.8, 8.0, 3.0)]
-    by_hand = log((3.7 / 237) / (1.5 / 239.2)) / log((8.7 / 232) / (1.5 / 239.2))
+def test_a_life_fraction_runs_from_fresh_to_the_limit() -> None:
+    found = [float(rate.life_fraction(pv, 0.8, 8.0)) for pv in (0.8, 8.0, 3.0)]
+    by_hand = log((4.0 / 297) / (1.8 / 299.2)) / log((9.0 / 292) / (1.8 / 299.2))
 
     assert found == pytest.approx([0.0, 1.0, by_hand])
 

@@ -26,6 +26,9 @@ def test_labels_say_what_was_poured_as_many_as_there_are_bottles(client: TestCli
     assert f"Batch {batch.rpartition('/')[2]}. Made {say_day(today()).rpartition(' ')[0]}" in said
     assert 'width="63.5mm"' in page.text
     assert 'class="code"' in page.text
+    sheet = {**asked, "first": "11"}  # of twelve: one bottle's label stands on the next sheet
+    assert "2 bottles, 1 to a bottle: 2 pages" in words(client.get(f"{batch}/labels", params=sheet).text)
+    assert len(PdfReader(BytesIO(client.get(f"{batch}/labels.pdf", params=sheet).content)).pages) == 2
     assert "Who answers for it" not in said
     assert "Who answers for it" in words(client.get(f"{batch}/labels").text)
     pdf = client.get(f"{batch}/labels.pdf", params=asked)
@@ -42,6 +45,7 @@ def test_labels_say_what_was_poured_as_many_as_there_are_bottles(client: TestCli
         ({"sheet": "papyrus"}, "There is no sheet “papyrus”"),
         ({"sheet": "single", "width": "5"}, "cannot be set"),
         ({"sheet": "single", "width": "wide"}, "is not a width in mm"),
+        ({"sheet": "a4-63x72", "first": "12"}, "number of labels"),
         ({"sheet": "single", "width": "30", "height": "12"}, "take a larger label"),
     ],
 )

@@ -5,13 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date, timedelta
 from functools import lru_cache
-from math import fsum
 
+from uptide.core.arrays import quantiles
 from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.ingredients.lot import Lot
 from uptide.core.keeping.shelf_life import (
-    MOST_PV,
-    TRACE_PV,
     School,
     antioxidants_of,
     cap_months,
@@ -22,9 +20,8 @@ from uptide.core.keeping.shelf_life import (
 )
 from uptide.core.measures.lines import Line
 from uptide.core.months import DAYS_A_MONTH
-from uptide.core.oxidation import rate
 from uptide.core.oxidation.mixture import OilMixture
-from uptide.core.oxidation.simulate import Draws, simulate
+from uptide.core.oxidation.simulate import Draws, book_peroxide, simulate
 from uptide.core.oxidation.surroundings import Storage
 from uptide.core.recipe.recipe import Row, RowStatus
 from uptide.core.tolerance import exceeds
@@ -76,9 +73,9 @@ def lot_life(lot: Lot, item: Ingredient, today: date, draws: Draws) -> LotLife:
         return LotLife(None, supplier, ends_on=lot.best_before, limited_by=said, typical=supplier)
     mixed = mixture_of(read)
     protection = protection_of(mixed, antioxidants_of(read))
-    low, typical = _left(mixed, protection, lot.storage, today.month - 1, draws)
+    low, typical, spent = _left(mixed, protection, lot.storage, today.month - 1, draws)
     cap = cap_months(mixed)
-    spent, peroxides = _spent(mixed)
+    peroxides = book_peroxide(mixed)
     if supplier is not None and supplier < min(low, cap):
         typical = min(typical, supplier)
         return LotLife(
@@ -122,18 +119,12 @@ def _read(item: Ingredient) -> list[tuple[Row, Ingredient]]:
 @lru_cache(maxsize=2048)
 def _left(
     mixed: OilMixture, protection: float, storage: Storage, start_month: int, draws: Draws
-) -> tuple[float, float]:
-    """Months that nine in ten and half of such lots reach from now on, worked out once for what is alike."""
+) -> tuple[float, float, float]:
+    """Months that nine in ten and half of such lots reach from now on, and the part of its life that half have spent.
+
+    Worked out once for what is alike.
+    """
     months = horizon(mixed, storage, protection, reach=PAST_THE_MEDIAN)
     found = simulate(mixed, storage, draws, start_month=start_month, protection=protection, months=months)
-    return found.quantile(0.10), found.quantile(0.50)
-
-
-def _spent(mixed: OilMixture) -> tuple[float, float]:
-    """Part of its life that is gone, by the median, and the peroxide value now [meq/kg]."""
-    if mixed.induction_hours is None:
-        return mixed.ageing_spent, 0.0
-    held = ((p.share, p.pv if p.pv is not None else p.oil.fresh_pv) for p in mixed.parts)
-    peroxides = max(fsum(share * pv for share, pv in held), TRACE_PV)
-    turned = float(rate.life_fraction(min(peroxides, MOST_PV), mixed.fresh_pv, mixed.limit_pv))
-    return max(0.0, turned) * mixed.rancidity + mixed.ageing_spent, peroxides
+    (spent,) = quantiles(found.spent(0.0), (0.50,))
+    return found.quantile(0.10), found.quantile(0.50), max(0.0, float(spent))

@@ -21,6 +21,7 @@ from uptide.core.oxidation.oil import OilOxidation
 from uptide.core.oxidation.protection import HARM_TO, Antioxidants, protection_factor
 from uptide.core.oxidation.simulate import (
     DILUENT_CREDIT,
+    LEAST_START,
     MONTHS,
     Draws,
     Simulation,
@@ -52,7 +53,6 @@ HALF = 0.5
 HIGHEST_LIMIT = 20.0  # meq/kg: the highest that any oil is given, where the limit of a mixture is not known
 MOST_PV = 250.0  # meq/kg: more than any oil is read at
 AS_BOUGHT = replace(Storage(), celsius=(rate.CALIBRATED_KELVIN - 273.15,) * 12, opened=False)  # of known age alone
-TRACE_PV = 0.05  # meq/kg: a certificate that says 0 has found less than it can see
 FEW = 400  # draws are enough to rank what helps
 COOL = 17.0  # °C, a cool cupboard
 WALL_MM = 0.7  # mm of plastic; common practice
@@ -79,7 +79,7 @@ class StorageHistory:
 
     start_month: int = 0
     moves: Mapping[int, Storage] = field(default_factory=lambda: MappingProxyType({}))
-    heated: Mapping[int, HeatStep] = field(default_factory=lambda: MappingProxyType({}))
+    heated: Mapping[int, tuple[HeatStep, ...]] = field(default_factory=lambda: MappingProxyType({}))
     readings: tuple[Reading, ...] = ()
     supplier: Mapping[str, tuple[float, str]] = field(default_factory=lambda: MappingProxyType({}))
     carried_over: float = 0.0
@@ -256,16 +256,16 @@ def _turned(oils: OilMixture) -> float:
 
 
 def _heat_doses(oils: OilMixture, protection: float, history: StorageHistory) -> dict[int, float]:
-    """Part of the oxidation life that each heating takes, at the pooled induction time of the blend."""
+    """Progress that the heatings of each month make, at the pooled induction time of the blend."""
     if oils.induction_hours is None:
         return {}
-    span = float(rate.life_span(oils.fresh_pv, oils.limit_pv))
+    hours = oils.induction_hours * protection
     return {
-        month: float(rate.rate_constant(oils.induction_hours * protection, oils.fresh_pv, step.celsius + 273.15))
-        * step.air
-        * step.hours
-        / span
-        for month, step in history.heated.items()
+        month: fsum(
+            float(rate.rate_constant(hours, oils.fresh_pv, step.celsius + 273.15)) * step.air * step.hours
+            for step in steps
+        )
+        for month, steps in history.heated.items()
     }
 
 
@@ -336,9 +336,9 @@ def part_of(oil: OilOxidation, grams: float, past: LotPast | None) -> MixturePar
         return MixturePart(oil, grams, ageing=ageing)
     start, spread = (oil.fresh_pv, CLASS_SD) if past.peroxide_value is None else (past.peroxide_value, MEASURED_SD)
     if stood:
-        grown = max(peroxides_after(oil, stood, start), TRACE_PV)
+        grown = max(peroxides_after(oil, stood, start), LEAST_START)
         # A lot that oxidises faster than the book has aged more: its error enters through how far it has grown.
-        spread = sqrt(spread**2 + (total_sd(oil.osi_sd) * log(grown / max(start, TRACE_PV))) ** 2)
+        spread = sqrt(spread**2 + (total_sd(oil.osi_sd) * log(grown / max(start, LEAST_START))) ** 2)
         start = grown
     if past.steps:
         start = peroxides_after(oil, past.steps, start)

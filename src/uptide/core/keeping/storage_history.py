@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from datetime import date, timedelta
@@ -94,7 +95,7 @@ def history_of(events: Sequence[Event], storage: Storage, today: date) -> Storag
     start = _made_on(events, today)
     later = sorted((event for event in events if event.on >= start), key=lambda event: event.on)
     moves: dict[int, Storage] = {}
-    heated: dict[int, HeatStep] = {}
+    heated: defaultdict[int, tuple[HeatStep, ...]] = defaultdict(tuple)
     readings: list[Reading] = []
     here = storage
     if any(event.kind == "opened" for event in later):
@@ -109,7 +110,7 @@ def history_of(events: Sequence[Event], storage: Storage, today: date) -> Storag
             here = placed(here, str(event.detail["place"]))
             moves[int(months)] = here
         elif event.kind == "heated":
-            heated[int(months)] = HeatStep(float(event.detail["celsius"]), float(event.detail["hours"]))
+            heated[int(months)] += (HeatStep(float(event.detail["celsius"]), float(event.detail["hours"])),)
         elif event.kind in ("strip", "titration", "smell"):
             readings.append(read_event(event.kind, months, event.detail))
     readings += [
@@ -117,7 +118,7 @@ def history_of(events: Sequence[Event], storage: Storage, today: date) -> Storag
         for event in events
         if event.on < start and event.kind == "smell" and event.detail["off"]
     ]
-    return StorageHistory(start.month - 1, moves, heated, tuple(readings), made_on=start)
+    return StorageHistory(start.month - 1, moves, dict(heated), tuple(readings), made_on=start)
 
 
 def read_event(kind: str, months: float, detail: Mapping[str, Any]) -> Reading:

@@ -90,7 +90,7 @@ def peroxides_after(oil: OilOxidation, steps: Iterable[HeatStep], pv: float | No
     return now
 
 
-def life_spent(oil: OilOxidation, steps: Iterable[HeatStep], pv: float | None = None) -> float:
+def life_spent(oil: OilOxidation, steps: Iterable[HeatStep]) -> float:
     """Part of the oxidation life that a history takes from a fresh lot: 0.0135 is 1.35 %.
 
     >>> from uptide.core.oxidation.oil import OilOxidation
@@ -98,10 +98,4 @@ def life_spent(oil: OilOxidation, steps: Iterable[HeatStep], pv: float | None = 
     >>> round(life_spent(sunflower, [HeatStep(50, 6)]), 4)
     0.0135
     """
-    before = oil.fresh_pv if pv is None else pv
-    after = peroxides_after(oil, steps, pv)
-    if oil.osi_hours is None:
-        return 0.0
-    return float(
-        rate.life_fraction(after, oil.fresh_pv, oil.limit_pv) - rate.life_fraction(before, oil.fresh_pv, oil.limit_pv)
-    )
+    return float(rate.life_fraction(peroxides_after(oil, steps), oil.fresh_pv, oil.limit_pv))

@@ -19,14 +19,13 @@ class MixturePart:
     """One oil of a blend: its share by mass [g/g], and what its own lot is known to be.
 
     `pv` [meq/kg] is its peroxide value now (None: a fresh lot of its class), `pv_sd` the sd of its logarithm,
-    `ln_rate` what readings taught about its rate, `ageing` the part of its life against ageing that it has spent.
+    `ageing` the part of its life against ageing that it has spent.
     """
 
     oil: OilOxidation
     share: float
     pv: float | None = None
     pv_sd: float = 0.5
-    ln_rate: float = 0.0
     ageing: float = 0.0
 
 
@@ -116,7 +115,7 @@ def mix_oils(parts: Sequence[MixturePart]) -> OilMixture:
     """
     total = sum(part.share for part in parts)
     parts = tuple(replace(p, share=p.share / total) for p in parts)
-    living = [(p, p.oil.osi_hours * exp(-p.ln_rate)) for p in parts if p.oil.osi_hours is not None and p.share > 0]
+    living = [(p, p.oil.osi_hours) for p in parts if p.oil.osi_hours is not None and p.share > 0]
     oxidisable = sum(part.share for part, _ in living)
     limit = sum(p.share * p.oil.limit_pv for p in parts)
     ageing_spent = sum(p.share * p.ageing for p in parts)

@@ -107,15 +107,13 @@ def energy_sd(temperature: float) -> tuple[float, float]:
     return max(0.0, -lower, -higher), max(0.0, lower, higher)
 
 
-def local_energy(temperature: float, bend: float = 0.0) -> float:
+def local_energy(temperature: float) -> float:
     """Activation energy [J/mol] that the stretch has at a temperature [K].
 
     >>> round(local_energy(293.15) / 1000, 2)
     74.65
     """
-    return float(
-        GAS_CONSTANT * LN_STRETCH * temperature * (temperature / CALIBRATED_KELVIN) ** bend / _bend(OSI_KELVIN, bend)
-    )
+    return float(GAS_CONSTANT * LN_STRETCH * temperature / _bend(OSI_KELVIN, 0.0))
 
 
 @cache
@@ -129,9 +127,9 @@ def swing_factor(temperature: float, amplitude: float, energy: float | None = No
     return float(np.i0(slope * amplitude))
 
 
-def rate_constant(osi_hours: ArrayLike, fresh_pv: ArrayLike, temperature: ArrayLike, bend: ArrayLike = 0.0) -> Array:
+def rate_constant(osi_hours: ArrayLike, fresh_pv: ArrayLike, temperature: ArrayLike) -> Array:
     """κ = du/dt [1/h] in the dark, of an oil with this induction time [h at 110 °C] and fresh PV [meq/kg]."""
-    return np.asarray(induction_span(fresh_pv) / (np.asarray(osi_hours, float) * stretch(temperature, bend)))
+    return np.asarray(induction_span(fresh_pv) / (np.asarray(osi_hours, float) * stretch(temperature)))
 
 
 def ageing_months(temperature: ArrayLike) -> Array:
@@ -140,17 +138,10 @@ def ageing_months(temperature: ArrayLike) -> Array:
     return np.asarray(AGEING_MONTHS * np.minimum(np.exp(warmth), COLD_CREDIT))
 
 
-def step(
-    pv: ArrayLike,
-    rate_constant_per_hour: ArrayLike,
-    photo_rate: ArrayLike,
-    hours: float,
-    seed: ArrayLike = SEED_PV,
-    ceiling: ArrayLike = CEILING_PV,
-) -> Array:
+def step(pv: ArrayLike, rate_constant_per_hour: ArrayLike, photo_rate: ArrayLike, hours: float) -> Array:
     """Take the peroxide value [meq/kg] through some hours at constant κ [1/h] and light q [meq/(kg h)], exactly."""
-    grown = lit(rate_constant_per_hour, photo_rate, hours, seed, ceiling).after(np.exp(progress(pv, seed, ceiling)))
-    return peroxide_value(np.log(grown), seed, ceiling)
+    grown = lit(rate_constant_per_hour, photo_rate, hours).after(np.exp(progress(pv)))
+    return peroxide_value(np.log(grown))
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -186,20 +177,13 @@ def lit(
     return Lit(1 + grows, np.asarray(grows * more / all_of_it))
 
 
-def life_fraction(
-    pv: ArrayLike,
-    fresh_pv: ArrayLike,
-    limit_pv: ArrayLike,
-    seed: ArrayLike = SEED_PV,
-    ceiling: ArrayLike = CEILING_PV,
-) -> Array:
+def life_fraction(pv: ArrayLike, fresh_pv: ArrayLike, limit_pv: ArrayLike) -> Array:
     """Part of an oxidation life that a peroxide value means: 0 fresh, 1 at the limit, below 0 fresher than usual.
 
     >>> round(float(life_fraction(5.0, 1.0, 10.0)), 4)
     0.6409
     """
-    span = life_span(fresh_pv, limit_pv, seed, ceiling)
-    return np.asarray((progress(pv, seed, ceiling) - progress(fresh_pv, seed, ceiling)) / span)
+    return np.asarray((progress(pv) - progress(fresh_pv)) / life_span(fresh_pv, limit_pv))
 
 
 def months_to_limit(

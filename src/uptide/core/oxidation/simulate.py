@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache, lru_cache
 from math import exp, expm1, inf, log, log1p, sqrt
@@ -254,8 +254,6 @@ def simulate(
     start_month: int = 0,
     osi_hours: float | None = None,
     protection: float = 1.0,
-    life_fraction_spent: float = 0.0,
-    months_old: float = 0.0,
     learnt: Learnt | None = None,
     moves: Mapping[int, Storage] = MappingProxyType({}),
     heated: Mapping[int, float] = MappingProxyType({}),
@@ -272,18 +270,26 @@ def simulate(
         start_month: month of the year in which it starts.
         osi_hours: induction time to use [h at 110 °C]; the pooled one by default.
         protection: factor of the antioxidants.
-        life_fraction_spent: part of the oxidation life that heat took before.
-        months_old: how long it stood at 20 °C in the dark before, with unknown peroxides: the same draws are aged.
         learnt: the rate error and start when readings taught them.
         moves: where it stands from a month on, by month.
-        heated: part of the oxidation life that heat takes in a month, by month.
+        heated: progress that heat makes in a month, by month.
         months: how far to go.
         rate_shift: ln rate that other bottles taught; where this one has readings of its own they say it all.
         until: part of the draws after whose ends nothing is followed on: for a quantile below it that is enough.
     """
     faster, middle = _ageing(draws)
     if mixture.induction_hours is None:
-        return _inert(mixture, storage, draws, start_month, months, moves)
+        still, aged = np.zeros(draws.count), mixture.ageing_spent
+        doses = Doses(still, faster, aged * faster)
+        spells = _spells(mixture, storage, start_month, months, moves, {})
+        return Simulation(
+            *_follow(spells, still, lambda progress, _: progress, doses=doses, until=until),
+            seed=still,
+            ceiling=still,
+            doses=doses,
+            aged=middle * aged,
+            middle=middle,
+        )
     error = learnt.rate if learnt else rate_shift + total_sd(mixture.osi_sd) * draws.rate
 
     def stretched(kelvin: float) -> Array:
@@ -299,27 +305,43 @@ def simulate(
     base = rate.induction_span(mixture.fresh_pv) * np.exp(error) / (hours * factor)
 
     start = book_peroxide(mixture) * np.exp(learnt.start) if learnt else start_peroxides(mixture, draws)
-    u = rate.progress(np.minimum(start, 0.9 * ceiling), seed, ceiling) + life_fraction_spent * span
-    if months_old:
-        u = u + base / stretched(CALIBRATED_KELVIN) * months_old * HOURS_A_MONTH
-    aged = mixture.ageing_spent + months_old / rate.AGEING_MONTHS
+    u = rate.progress(np.minimum(start, 0.9 * ceiling), seed, ceiling)
+    aged = mixture.ageing_spent
     per_progress = mixture.rancidity / span
     doses = Doses(per_progress, faster, aged * faster - rate.progress(fresh, seed, ceiling) * per_progress)
     bottles = _Bottles(
-        seed, ceiling, span=span, speed=base, dazzle=np.exp(LIGHT_SD * draws.light) / HOURS_A_DAY, stretched=stretched
+        seed, ceiling, speed=base, dazzle=np.exp(LIGHT_SD * draws.light) / HOURS_A_DAY, stretched=stretched
     )
-    lives, stretches, age = _Lives(doses.spent(u, 0.0)), [], 0.0
-    for spell in _spells(mixture, storage, start_month, months, moves, heated):
-        reached, ages = bottles.after(u, spell), bottles.ages(spell)
-        stretches.append(Stretch(spell.months, u, reached, ages))
-        u, age = reached, age + spell.months * ages
-        if lives.ended < draws.count:  # where none is left, the months are followed for the curve alone
-            lives.follow(doses.spent(u, age), spell.months)
-        if lives.ended >= until * draws.count:
-            break
+    spells = _spells(mixture, storage, start_month, months, moves, heated)
     return Simulation(
-        lives.found(), tuple(stretches), seed=seed, ceiling=ceiling, doses=doses, aged=middle * aged, middle=middle
+        *_follow(spells, u, bottles.after, doses=doses, until=until),
+        seed=seed,
+        ceiling=ceiling,
+        doses=doses,
+        aged=middle * aged,
+        middle=middle,
     )
+
+
+def _follow(
+    spells: Iterable[_Spell],
+    progress: Array,
+    after: Callable[[Array, _Spell], Array],
+    *,
+    doses: Doses,
+    until: float,
+) -> tuple[Array, tuple[Stretch, ...]]:
+    """Lives [months], and the stretches that led to them; `after` gives the progress at the end of a spell."""
+    lives, stretches, age = _Lives(doses.spent(progress, 0.0)), [], 0.0
+    for spell in spells:
+        reached, ages = after(progress, spell), _ages(spell.celsius, spell.storage.swing, spell.storage.ageing_factor)
+        stretches.append(Stretch(spell.months, progress, reached, ages))
+        progress, age = reached, age + spell.months * ages
+        if lives.ended < len(progress):  # where none is left, the months are followed for the curve alone
+            lives.follow(doses.spent(progress, age), spell.months)
+        if lives.ended >= until * len(progress):
+            break
+    return lives.found(), tuple(stretches)
 
 
 class _Bottles:
@@ -330,19 +352,16 @@ class _Bottles:
         seed: Array,
         ceiling: Array,
         *,
-        span: Array,
         speed: Array,
         dazzle: Array,
         stretched: Callable[[float], Array],
     ) -> None:
-        self._seed, self._ceiling, self._span, self._speed, self._dazzle = seed, ceiling, span, speed, dazzle
+        self._seed, self._ceiling, self._speed, self._dazzle = seed, ceiling, speed, dazzle
         self._stretched = stretched
         self._storage: Storage | None = None
-        # By the temperature [°C]: progress an hour, what a month does in the light, and the part of the life against
-        # ageing that it takes.
+        # By the temperature [°C]: progress an hour, and what a month does in the light.
         self._constants: dict[float, Array] = {}
         self._light: dict[float, rate.Lit] = {}
-        self._ages: dict[float, float] = {}
         self._most = (LEVELS_OFF * ceiling + seed) / (ceiling - LEVELS_OFF * ceiling)  # of e^u
         self._least_most = float(self._most.min())
         self._grown: Array | None = None  # e^u, from one month in the light to the next
@@ -350,17 +369,11 @@ class _Bottles:
     def after(self, progress: Array, spell: _Spell) -> Array:
         """Progress at the end of a spell."""
         if spell.storage is not self._storage:
-            self._storage, self._constants, self._light, self._ages = spell.storage, {}, {}, {}
+            self._storage, self._constants, self._light = spell.storage, {}, {}
         if spell.photo > 0:
             return self._lit(progress, spell)
         self._grown = None
-        return progress + spell.months * (self._constant(spell) * HOURS_A_MONTH + spell.heat * self._span)
-
-    def ages(self, spell: _Spell) -> float:
-        """Part of the life against ageing that each month of a spell takes, of which progress was asked for."""
-        if spell.celsius not in self._ages:
-            self._ages[spell.celsius] = _ageing_step(spell.storage, spell.celsius)
-        return self._ages[spell.celsius]
+        return progress + spell.months * (self._constant(spell) * HOURS_A_MONTH + spell.heat)
 
     def _lit(self, progress: Array, spell: _Spell) -> Array:
         """Through one month in the light, its heat first."""
@@ -370,7 +383,7 @@ class _Bottles:
             )
         grown = self._grown
         if grown is None or spell.heat:
-            grown = np.exp(progress + spell.heat * self._span)
+            grown = np.exp(progress + spell.heat)
         grown = self._light[spell.celsius].after(grown)
         if grown.max() > self._least_most:
             grown = np.minimum(grown, self._most)
@@ -404,7 +417,7 @@ class _Spell:
     months: int
     storage: Storage
     celsius: float
-    heat: float  # part of the oxidation life
+    heat: float  # progress
     photo: float  # meq/(kg day)
 
 
@@ -441,34 +454,12 @@ def _swing(storage: Storage, celsius: float) -> float:
     return rate.swing_factor(celsius + 273.15, storage.swing) if storage.swing else 1.0
 
 
-def _ageing_step(storage: Storage, celsius: float) -> float:
+@lru_cache(maxsize=128)
+def _ages(celsius: float, swing: float, factor: float) -> float:
+    """Part of the life against ageing that a month takes where it is so warm and swings so far every day [°C]."""
     kelvin = celsius + 273.15
-    swing = rate.swing_factor(kelvin, storage.swing, rate.AGEING_ENERGY) if storage.swing else 1.0
-    return storage.ageing_factor * swing / float(rate.ageing_months(kelvin))
-
-
-def _inert(
-    mixture: OilMixture,
-    storage: Storage,
-    draws: Draws,
-    start_month: int,
-    months: int,
-    moves: Mapping[int, Storage],
-) -> Simulation:
-    """Nothing can oxidise: ageing alone ends it."""
-    faster, middle = _ageing(draws)
-    still = np.zeros(draws.count)
-    doses = Doses(still, faster, mixture.ageing_spent * faster)
-    lives, stretches, age = _Lives(doses.before), [], 0.0
-    for spell in _spells(mixture, storage, start_month, months, moves, {}):
-        ages = _ageing_step(spell.storage, spell.celsius)
-        stretches.append(Stretch(spell.months, still, still, ages))
-        age += spell.months * ages
-        lives.follow(doses.spent(still, age), spell.months)
-    before = middle * mixture.ageing_spent
-    return Simulation(
-        lives.found(), tuple(stretches), seed=still, ceiling=still, doses=doses, aged=before, middle=middle
-    )
+    faster = rate.swing_factor(kelvin, swing, rate.AGEING_ENERGY) if swing else 1.0
+    return factor * faster / float(rate.ageing_months(kelvin))
 
 
 def risk_word(median_months: float) -> str:

@@ -76,11 +76,12 @@ def _draw(
     record = load_batch(store, number)
     labels: list[Label] = []
     panels: list[object] = []
-    sheet, error = None, problem
+    sheet, pages, error = None, 0, problem
     try:
         sheet = _sheet(form)
         labels, region = _labels(store, shelf, record, form)
         panels = _panels(labels, sheet, region, form)
+        pages = sheet.sheets_for(sum(each.bottles for each in labels) * max(1, len(panels)), _used(form, sheet))
     except UptideError as wrong:
         error = error or wrong
     return render(
@@ -94,7 +95,7 @@ def _draw(
         symbol=_symbol(labels, sheet),
         panels=panels,
         sheet=sheet,
-        pages=sheet.sheets_for(sum(each.bottles for each in labels) * max(1, len(panels))) if sheet else 0,
+        pages=pages,
         sheets=[(SINGLE, "single, of its own size"), *((key, each.title) for key, each in SHEETS.items())],
         layouts=LAYOUTS,
         form=form,
@@ -202,19 +203,23 @@ def _pdf(store: Session, shelf: Shelf, number: str, form: LabelForm) -> bytes:
     sheet = _sheet(form)
     labels, region = _labels(store, shelf, record, form)
     around = number_of(form.around, "circumference in mm", most=MOST_MM) if form.around.strip() else 0.0
-    first = number_of(form.first or "0", "number of labels", most=sheet.count - 1)
     try:
         return labels_pdf(
             labels,
             sheet,
             region=region,
             shift=_shift(form),
-            first=int(first),
+            first=_used(form, sheet),
             front_and_back=form.layout == "front-back",
             circumference=around if form.layout == "around" else 0.0,
         )
     except DoesNotFitError as error:
         raise QuantityError(str(error)) from error
+
+
+def _used(form: LabelForm, sheet: Sheet) -> int:
+    """How many labels of the first sheet are used already."""
+    return int(number_of(form.first or "0", "number of labels", most=sheet.count - 1))
 
 
 def _shift(form: LabelForm) -> tuple[float, float]:

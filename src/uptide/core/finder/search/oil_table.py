@@ -200,7 +200,7 @@ def _keeping(item: Ingredient) -> tuple[float, ...]:
     pv = oil.fresh_pv if part.pv is None else part.pv
     variance = part.pv_sd**2
     return (
-        oil.cox * (oil.osi_hours or 0.0) * exp(-part.ln_rate),
+        oil.cox * (oil.osi_hours or 0.0),
         oil.cox,
         oil.cox * oil.osi_sd,
         oil.fresh_pv,
