@@ -16,6 +16,15 @@ from uptide.workshop.instruments import Instruments
 
 VESSEL = 250.0  # g
 ROOM_FOR_A_THUMB = 64  # px
+# The words of a label as it is shown that lie over its code.
+OVER_THE_CODE = """() => {
+  const code = document.querySelector(".true-size .code").getBoundingClientRect();
+  const lines = [...document.querySelectorAll(".true-size text")].filter((line) => {
+    const box = line.getBoundingClientRect();
+    return box.right > code.left && box.left < code.right && box.bottom > code.top && box.top < code.bottom;
+  });
+  return lines.map((line) => line.textContent);
+}"""
 
 
 @pytest.fixture(scope="module")
@@ -123,6 +132,10 @@ def test_six_bottles_from_plan_to_spool(
     expect(page.get_by_role("heading", name="Closed is closed")).to_be_visible()
 
     page.get_by_role("link", name="Labels").click()
+    page.get_by_label("On", exact=True).select_option("a4-63x38")
+    page.get_by_role("button", name="Show it").click()
+    page.wait_for_url("**sheet=a4-63x38**")
+    assert page.evaluate(OVER_THE_CODE) == []
     page.get_by_role("button", name="Print them").click()
     expect(page.locator(".said")).to_contain_text("In the spool as 0001-labels-")
     (job,) = spool.glob("*.pdf")
@@ -138,6 +151,7 @@ def test_the_bench_is_for_oily_hands_on_every_screen(page: Page, with_scale: str
     page.get_by_role("button", name="Begin this batch").click()
     page.get_by_role("link", name="Weigh it").first.click()
     page.get_by_role("button", name="Begin", exact=True).click()
+    expect(page.get_by_label("Weighed, g")).to_be_visible()  # the page that is looked at is the next one
     for button in page.locator(".btn-bench:visible").all():
         box = button.bounding_box()
         assert box is not None
