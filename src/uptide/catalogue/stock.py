@@ -6,6 +6,7 @@ from collections import defaultdict
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
 from datetime import date
+from functools import lru_cache
 from types import MappingProxyType
 
 from uptide.catalogue.catalogue import Catalogue, names_of
@@ -22,6 +23,7 @@ from uptide.core.lipids.fatty_acids import FattyAcid
 from uptide.core.measures.names import NameIndex, essence, normalise
 from uptide.core.recipe.recipe import Recipe
 from uptide.core.recipe.resolve import resolve
+from uptide.core.safety.tables import SafetyTables
 
 INFUSED = "infused-oil"  # the key of an infused oil of which nobody says what it is
 OWN_INFUSION = "An oil of your own was infused with it."
@@ -42,9 +44,12 @@ def stocked(shipped: Catalogue, own: Mapping[str, OwnOil], lots: Iterable[Lot], 
     """
     ingredients = dict(shipped.ingredients)
     names = list(names_of(shipped.ingredients, shipped.synonyms))
+    own_names = tuple(
+        (key, name) for key, oil in own.items() for name in (oil.name, oil.inci, oil.botanical_name) if name
+    )
+    names += own_names
     for key, oil in own.items():
         ingredients[key] = _own_ingredient(oil, shipped.acids, key)
-        names += [(key, name) for name in (oil.name, oil.inci, oil.botanical_name) if name]
     codes: list[tuple[str, str]] = []
     asked = dict(shipped.asked)
     on_hand: dict[str, list[tuple[str, float]]] = defaultdict(list)
@@ -73,7 +78,7 @@ def stocked(shipped: Catalogue, own: Mapping[str, OwnOil], lots: Iterable[Lot], 
         on_hand={key: tuple(found) for key, found in on_hand.items()},
         prices=_prices(lots),
         best_before=_best_before(lots, ingredients),
-        safety=replace(shipped.safety, called=called(names)) if own else shipped.safety,
+        safety=_with_names(shipped, own_names) if own else shipped.safety,
     )
 
 
@@ -93,7 +98,15 @@ def aged_to(facts: Catalogue, lots: Sequence[Lot], made: Made, day: date) -> Cat
     return replace(facts, ingredients=MappingProxyType(ingredients))
 
 
-def with_plants(shipped: Catalogue, own: Iterable[OwnPlant]) -> Catalogue:
+# What was judged by the tables of safety is remembered by them, and they stay the same while lots come and go.
+@lru_cache(maxsize=4)
+def _with_names(shipped: Catalogue, own: tuple[tuple[str, str], ...]) -> SafetyTables:
+    """The tables of safety, in which own oils are called by their names too."""
+    return replace(shipped.safety, called=called((*names_of(shipped.ingredients, shipped.synonyms), *own)))
+
+
+@lru_cache(maxsize=4)
+def with_plants(shipped: Catalogue, own: tuple[OwnPlant, ...]) -> Catalogue:
     """Put a person's own plants beside those of the table, with what they are not for."""
     found = {plant.key: plant for each in own if (plant := own_facts(each, shipped.plants)) is not None}
     if not found:

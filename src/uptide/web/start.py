@@ -50,7 +50,7 @@ from uptide.workshop.board import board_of, checks_due
 from uptide.workshop.clock import today, wall_clock
 from uptide.workshop.desk import Desk
 from uptide.workshop.examining import clock_is_behind
-from uptide.workshop.finding import wish_here
+from uptide.workshop.finding import is_wish
 from uptide.workshop.found import number_leads_to
 from uptide.workshop.jars import jars_that_want
 from uptide.workshop.shelf import Shelf
@@ -177,7 +177,7 @@ def _quick(question: str, habits: Habits, facts: Catalogue, store: Session, shel
     if LABEL_NUMBER.fullmatch(question.strip()):
         page = number_leads_to(store, question)
         return silent | ({"quick_number": page} if page else {"quick_problem": f"There is no {question.strip()} here."})
-    if _is_a_wish(question, facts, store):
+    if is_wish(question, facts, store):
         return silent | {"quick_wish": True}
     known = Known(
         facts.ingredients,
@@ -195,15 +195,6 @@ def _quick(question: str, habits: Habits, facts: Catalogue, store: Session, shel
         return silent | {"quick_problem": str(error), "quick_jar": _names_a_jar(question, facts)}
     number = next((number for number, name in names_of_people(store) if name == found.wearer), "")
     return silent | {"quick": found, "quick_wearer": number, "quick_jar": _names_a_jar(question, facts)}
-
-
-WISHED = 2  # clauses, from which on a line is a wish for a blend; one alone looks for an oil
-
-
-def _is_a_wish(question: str, facts: Catalogue, store: Session) -> bool:
-    """Whether a line says, all of it, what a blend should be."""
-    read, _ = wish_here(question, facts, store)
-    return not read.not_read and len({clause for _, clause in read.lines if clause}) >= WISHED
 
 
 def _names_a_jar(question: str, facts: Catalogue) -> bool:

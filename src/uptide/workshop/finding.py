@@ -37,6 +37,7 @@ from uptide.workshop.charting import chart_of
 from uptide.workshop.clock import today
 
 ALONG_PERCENT = 0.5  # percent of a scent, or of what protects it, where nobody says how much; policy
+WISHED = 2  # clauses, from which on a line is a wish for a blend; one alone looks for an oil
 NAMED = 3  # oils that are named where they are left out; of more, how many
 AGAINST = (Grade.STOP, Grade.WARN)
 NOBODY: Mapping[str, Wearer] = MappingProxyType({})
@@ -45,6 +46,12 @@ NO_PRICES = "no lot on the shelf has a price yet, so that nobody knows what anyt
 
 def wish_said(text: str, facts: Catalogue, rate_shift: float = 0.0, people: Mapping[str, Wearer] = NOBODY) -> ReadWish:
     """Read a wish in the words of this workshop: its oils, products and people, and what its bottles taught."""
+    read = _for_product(_read(text, facts, rate_shift, people), facts)
+    return _for_wearer(read, people[read.whom.lower()], facts) if read.whom else read
+
+
+def _read(text: str, facts: Catalogue, rate_shift: float, people: Mapping[str, Wearer]) -> ReadWish:
+    """What a wish says by its words and the prices here, before any oil is judged."""
     products = {name.lower(): key for key, name in facts.product_names.items()}
     products |= {name: key for name, key in PRODUCTS.items() if " " in name}
     along = {
@@ -57,9 +64,6 @@ def wish_said(text: str, facts: Catalogue, rate_shift: float = 0.0, people: Mapp
         return FIGURES[figure][2](oil_profile(facts.ingredients[key]))
 
     read = read_wish(text, facts.names, products, [wearer.name for wearer in people.values()], along, figure_of)
-    read = _for_product(read, facts)
-    if read.whom:
-        read = _for_wearer(read, people[read.whom.lower()], facts)
     currency, month = _currency(facts), today().month - 1
     wish = replace(read.wish, rate_shift=rate_shift, start_month=month, currency=currency, chart=chart_of(facts))
     read = replace(read, wish=wish)
@@ -84,11 +88,25 @@ def wish_said(text: str, facts: Catalogue, rate_shift: float = 0.0, people: Mapp
 
 def wish_here(text: str, facts: Catalogue, store: Session) -> tuple[ReadWish, int | None]:
     """Read a wish in the words of this workshop, and the number of the person it is for."""
-    said = text.lower()
-    named = {name.lower(): number for number, name in names_of_people(store) if f"for {name.lower()}" in said}
-    wearers = {name: wearer_of(store, number) for name, number in named.items()}  # of those who are named, alone
-    read = wish_said(text, facts, carried_over(store, None), wearers)
+    named = _named(text, store)
+    read = wish_said(text, facts, carried_over(store, None), _wearers(named, store))
     return read, named[read.whom.lower()] if read.whom else None
+
+
+def is_wish(text: str, facts: Catalogue, store: Session) -> bool:
+    """Whether a line says, all of it, what a blend should be: asked at each word, so that no oil is judged for it."""
+    read = _read(text, facts, 0.0, _wearers(_named(text, store), store))
+    return not read.not_read and len({clause for _, clause in read.lines if clause}) >= WISHED
+
+
+def _named(text: str, store: Session) -> dict[str, int]:
+    """The numbers of those whom a wish names, by name in small letters."""
+    said = text.lower()
+    return {name.lower(): number for number, name in names_of_people(store) if f"for {name.lower()}" in said}
+
+
+def _wearers(named: Mapping[str, int], store: Session) -> dict[str, Wearer]:
+    return {name: wearer_of(store, number) for name, number in named.items()}
 
 
 def _for_product(read: ReadWish, facts: Catalogue) -> ReadWish:

@@ -57,7 +57,7 @@ def stock_of(shipped: Catalogue, store: Session, day: date) -> Catalogue:
 
 def _with_lots(shipped: Catalogue, lots: Sequence[Lot], store: Session, day: date) -> Catalogue:
     own = own_oils(store)
-    shipped = with_plants(shipped, own_plants(store).values())
+    shipped = with_plants(shipped, tuple(own_plants(store).values()))
     return stocked(shipped, own, lots, recipes_on_shelf(store, lots), day) if lots or own else shipped
 
 

@@ -160,6 +160,31 @@ def _in_order(name: str) -> str:
     return " ".join(sorted(name.split()))
 
 
+@dataclass(frozen=True, slots=True)
+class _Tables:
+    """Keys of ingredients by what they are called: as it is written, in short, and in short with its words in order."""
+
+    exact: Mapping[str, list[str]]
+    short: Mapping[str, list[str]]
+    reordered: Mapping[str, list[str]]
+    forms: list[str]  # of `short`
+
+
+@lru_cache(maxsize=8)
+def _tables(names: tuple[tuple[str, str], ...]) -> _Tables:
+    """The names of a shelf, worked out once: they stay while its lots come and go with every pour."""
+    exact: dict[str, list[str]] = defaultdict(list)
+    short: dict[str, list[str]] = defaultdict(list)
+    for key, name in names:
+        for form, table in ((normalise(name), exact), (essence(name), short)):
+            if form and key not in table[form]:
+                table[form].append(key)
+    reordered: dict[str, list[str]] = defaultdict(list)
+    for form, bearers in short.items():
+        reordered[_in_order(form)] += [key for key in bearers if key not in reordered[_in_order(form)]]
+    return _Tables(dict(exact), dict(short), dict(reordered), list(short))
+
+
 class NameIndex:
     """All names by which the ingredients are known.
 
@@ -177,23 +202,12 @@ class NameIndex:
         codes: Iterable[tuple[str, str]] = (),
         asked: Mapping[str, tuple[tuple[str, ...], str]] | None = None,
     ) -> None:
-        exact: dict[str, list[str]] = defaultdict(list)
-        short: dict[str, list[str]] = defaultdict(list)
-        for key, name in names:
-            for form, table in ((normalise(name), exact), (essence(name), short)):
-                if form and key not in table[form]:
-                    table[form].append(key)
+        self._names = _tables(tuple(names))
+        self._codes: dict[str, list[str]] = {}
         for key, code in codes:  # a code that is also a name stays a name
-            if normalise(code) not in exact and normalise(code) not in short:
-                exact[normalise(code)] = [key]
+            if normalise(code) not in self._names.exact and normalise(code) not in self._names.short:
+                self._codes.setdefault(normalise(code), [key])
         self._asked = {essence(name): offer for name, offer in (asked or {}).items()}
-        self._exact = dict(exact)
-        self._short = dict(short)
-        reordered: dict[str, list[str]] = defaultdict(list)
-        for form, bearers in short.items():
-            reordered[_in_order(form)] += [key for key in bearers if key not in reordered[_in_order(form)]]
-        self._reordered = dict(reordered)
-        self._forms = list(self._short)
         self._kinds = kinds
         self.match = lru_cache(maxsize=4096)(self._match)
 
@@ -212,10 +226,12 @@ class NameIndex:
     def exactly(self, name: str, *, in_drops: bool = False) -> NameMatch:
         """What bears a name, without looking for what is near it; false when nothing does."""
         words = normalise(name).split()
-        exact = self._exact.get(" ".join(words))
+        exact = self._names.exact.get(" ".join(words)) or self._codes.get(" ".join(words))
         if exact is None and (offer := self._asked.get(essence(name))) is not None:
             return NameMatch(offer[0], remark=offer[1], is_taken_for_another=True)
-        keys = exact or self._short.get(essence(name)) or self._reordered.get(_in_order(essence(name))) or []
+        keys = (
+            exact or self._names.short.get(essence(name)) or self._names.reordered.get(_in_order(essence(name))) or []
+        )
         if keys:
             return self._narrow(tuple(keys), words, in_drops=in_drops)
         return NameMatch(())
@@ -235,13 +251,15 @@ class NameIndex:
     def _nearest(self, name: str) -> NameMatch:
         """What is near a name that nothing bears: asked about, never taken, for it may be another substance."""
         wanted = essence(name)
-        near = process.extract(wanted, self._forms, scorer=OSA.normalized_similarity, score_cutoff=POSSIBLE, limit=8)
+        near = process.extract(
+            wanted, self._names.forms, scorer=OSA.normalized_similarity, score_cutoff=POSSIBLE, limit=8
+        )
         within = self._named_within(wanted)
-        offered = dict.fromkeys([*within, *(key for form, _, _ in near for key in self._short[form])])
+        offered = dict.fromkeys([*within, *(key for form, _, _ in near for key in self._names.short[form])])
         return NameMatch(tuple(offered)[:OFFERED])
 
     def _named_within(self, wanted: str) -> list[str]:
         """Ingredients whose name stands inside a longer one, longest name first: “lavender from the market”."""
         padded = f" {wanted} "
-        found = [form for form in self._forms if len(form) > 3 and f" {form} " in padded]
-        return [key for form in sorted(found, key=len, reverse=True)[:3] for key in self._short[form]]
+        found = [form for form in self._names.forms if len(form) > 3 and f" {form} " in padded]
+        return [key for form in sorted(found, key=len, reverse=True)[:3] for key in self._names.short[form]]
