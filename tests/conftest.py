@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import shutil
 from collections.abc import Callable, Iterator, Mapping
 from datetime import date
@@ -27,11 +28,19 @@ settings.load_profile("untimed")
 
 ON_POSTGRES = "--postgres"  # and the address of a server, as in postgresql://uptide@/postgres?host=/run/it
 
+YOUNG = 50_000  # objects that may come before a round of the garbage collector
+
 Weigh = Callable[..., Assessment]
 
 
 def pytest_addoption(parser: pytest.Parser) -> None:
     parser.addoption(ON_POSTGRES, default="", help="Run what needs a database on this server instead of SQLite.")
+
+
+def pytest_collection_finish() -> None:
+    """What was imported and collected stays: without this, garbage is looked for in it a tenth of the time."""
+    gc.freeze()
+    gc.set_threshold(YOUNG, *gc.get_threshold()[1:])
 
 
 def pytest_runtest_setup(item: pytest.Item) -> None:

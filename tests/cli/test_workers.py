@@ -29,21 +29,18 @@ class Bench:
 
     def __init__(self, base: str) -> None:
         self.base = base
-        self.cookies = httpx2.Cookies()
+        anew = httpx2.Limits(max_keepalive_connections=0)
+        self._browser = httpx2.Client(base_url=base, timeout=20, limits=anew)
 
     def look(self, path: str) -> str:
-        answer = httpx2.get(self.base + path, timeout=20, cookies=self.cookies)
-        self.cookies.update(answer.cookies)
-        return answer.text
+        return self._browser.get(path).text
 
     def token(self, path: str) -> str:
         found = re.search(r'name="token" value="([^"]+)"', self.look(path))
         return found[1] if found else ""
 
     def post(self, path: str, form: dict[str, str]) -> httpx2.Response:
-        answer = httpx2.post(self.base + path, data=form, timeout=20, cookies=self.cookies)
-        self.cookies.update(answer.cookies)
-        return answer
+        return self._browser.post(path, data=form)
 
 
 @pytest.fixture
