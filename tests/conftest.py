@@ -14,6 +14,7 @@ from hypothesis import settings
 
 from uptide.catalogue.catalogue import Catalogue
 from uptide.catalogue.shipped import shipped_catalogue
+from uptide.cli.demo import make_demo
 from uptide.core.assessment.assess import assess
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.measures.habits import Habits
@@ -76,6 +77,20 @@ def database_url(tmp_path: Path, server: Server | None, empty_database: Path) ->
     name = server.make()
     yield server.url_of(name)
     server.drop(name)
+
+
+@pytest.fixture(scope="session")
+def demo(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """The demo workshop, made once, to be read; who writes in it takes a copy."""
+    path = tmp_path_factory.mktemp("demo") / "demo.db"
+    make_demo(path)
+    return path
+
+
+@pytest.fixture
+def demo_copy(demo: Path, tmp_path: Path) -> Path:
+    """The demo workshop, to be written in."""
+    return Path(shutil.copy(demo, tmp_path / "demo.db"))
 
 
 @pytest.fixture(scope="session")

@@ -119,8 +119,12 @@ def test_a_question_is_answered_in_a_line_or_refused_with_2() -> None:
 
 
 def test_the_demo_is_made_afresh_and_every_row_of_it_is_read(tmp_path: Path) -> None:
-    for _ in range(2):
-        assert make_demo(tmp_path / "demo.db") == (6, 24)
+    """What stood in its place is put aside, with what SQLite keeps beside it."""
+    (tmp_path / "demo.db").write_bytes(b"what was saved")
+    (tmp_path / "demo.db-wal").write_bytes(b"and what was about to be")
+    assert make_demo(tmp_path / "demo.db") == (6, 24)
+    assert (tmp_path / "demo.db.before").read_bytes() == b"what was saved"
+    assert (tmp_path / "demo.db.before-wal").read_bytes() == b"and what was about to be"
     engine = open_engine(f"sqlite:///{tmp_path / 'demo.db'}")
     with Session(engine) as session:
         names = [blend.name for blend in list_blends(session)]
@@ -220,9 +224,8 @@ def test_a_note_in_a_recipe_file_that_cannot_be_ends_with_2(note: str, message: 
     assert message in error
 
 
-def test_the_demo_has_a_bottle_with_readings(tmp_path: Path) -> None:
-    make_demo(tmp_path / "demo.db")
-    engine = open_engine(f"sqlite:///{tmp_path / 'demo.db'}")
+def test_the_demo_has_a_bottle_with_readings(demo: Path) -> None:
+    engine = open_engine(f"sqlite:///{demo}")
     with Session(engine) as session:
         blend = next(blend for blend in list_blends(session) if blend.name == "Wind-and-salt face oil")
         kinds = [note.kind for bottle in bottles_of_blend(session, blend.id) for note in bottle.notes]
@@ -244,15 +247,6 @@ def test_a_demo_that_runs_keeps_its_file_when_another_is_started(
     assert code == 1
     assert "perhaps Up Tide runs there already. Nothing was touched." in said
     assert (tmp_path / "demo.db").read_bytes() == b"what was saved"
-
-
-def test_a_demo_made_afresh_puts_the_earlier_one_aside(tmp_path: Path) -> None:
-    (tmp_path / "demo.db").write_bytes(b"what was saved")
-    (tmp_path / "demo.db-wal").write_bytes(b"and what was about to be")
-    make_demo(tmp_path / "demo.db")
-
-    assert (tmp_path / "demo.db.before").read_bytes() == b"what was saved"
-    assert (tmp_path / "demo.db.before-wal").read_bytes() == b"and what was about to be"
 
 
 @pytest.mark.parametrize("field", ['"name": "Wr\\ud800en"', '"name": "Wren", "card": {"note": "\\udfff"}'])
@@ -308,12 +302,10 @@ def test_a_port_that_is_none_is_named(port: str, monkeypatch: pytest.MonkeyPatch
 
 
 def test_a_question_and_a_recipe_are_answered_with_ones_own_measures_shelf_and_people(
-    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    demo_copy: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    path = tmp_path / "mine.db"
-    make_demo(path)
-    monkeypatch.setenv("UPTIDE_DATABASE", f"sqlite:///{path}")
-    engine = open_engine(f"sqlite:///{path}")
+    monkeypatch.setenv("UPTIDE_DATABASE", f"sqlite:///{demo_copy}")
+    engine = open_engine(f"sqlite:///{demo_copy}")
     with Session(engine) as session, session.begin():
         save_habits(session, Habits(bare_ounce=BareOunce.WEIGHT))
     engine.dispose()

@@ -12,7 +12,6 @@ from collections.abc import Iterator
 from contextlib import closing
 from pathlib import Path
 
-import pytest
 from bench.fuzz import fuzz
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
@@ -20,7 +19,6 @@ from pypdf import PdfReader
 from sqlalchemy import String
 from tests.web.conftest import token
 
-from uptide.cli.demo import make_demo
 from uptide.core.text import harmless
 from uptide.store.models import Base
 from uptide.web.app import create_app
@@ -74,13 +72,6 @@ LISTS = (
     "/keeping/trace/recall.csv?of=SR-0446",
 )
 PDFS = ("/making/20261120-1.pdf", "/blends/1/versions/1/batch-sheet.pdf")
-
-
-@pytest.fixture(scope="module")
-def demo(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    path = tmp_path_factory.mktemp("hostile") / "demo.db"
-    make_demo(path)
-    return path
 
 
 def of_words() -> Iterator[tuple[str, str]]:

@@ -12,16 +12,14 @@ from fastapi.sse import EventSourceResponse
 from fastapi.testclient import TestClient
 from tests.web.conftest import saved
 
-from uptide.cli.demo import make_demo
 from uptide.web.app import create_app
 
 # A secret that nobody knows, and photos, of which the demo has none.
 LEFT_OUT = {"/keeping/feed/{secret}.ics", "/steeping/jars/{jar_id}/photos/{photo_id}.jpg"}
 
 
-def test_every_page_of_a_stored_thing_is_asked_for(tmp_path: Path) -> None:
-    make_demo(tmp_path / "demo.db")
-    app = create_app(f"sqlite:///{tmp_path / 'demo.db'}", ("testserver",))
+def test_every_page_of_a_stored_thing_is_asked_for(demo_copy: Path) -> None:
+    app = create_app(f"sqlite:///{demo_copy}", ("testserver",))
     routes = [route for room in app.state.rooms for route in room.routes]
     with app.state.sessions() as store:
         asked = list(addresses(routes, store))

@@ -134,13 +134,6 @@ def test_every_table_goes_out_but_the_forms_that_were_acted_on() -> None:
     assert out | NOT_KEPT == set(Base.metadata.tables)
 
 
-@pytest.fixture(scope="module")
-def demo(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    path = tmp_path_factory.mktemp("demo") / "demo.db"
-    make_demo(path)
-    return path
-
-
 @pytest.fixture
 def exported(demo: Path, tmp_path: Path) -> Path:
     engine = open_engine(f"sqlite:///{demo}")

@@ -8,16 +8,14 @@ import pytest
 from sqlalchemy.orm import Session
 
 from uptide.catalogue.shipped import shipped_catalogue
-from uptide.cli.demo import make_demo
 from uptide.store.batches import list_batches
 from uptide.store.database import open_engine
 from uptide.workshop.shelf import ShelfOfTheDay
 from uptide.workshop.trace import origins, trace_of
 
 
-def test_of_every_lot_of_the_demo_all_that_came_is_somewhere(tmp_path: Path) -> None:
-    make_demo(tmp_path / "demo.db")
-    with Session(open_engine(f"sqlite:///{tmp_path / 'demo.db'}")) as store:
+def test_of_every_lot_of_the_demo_all_that_came_is_somewhere(demo: Path) -> None:
+    with Session(open_engine(f"sqlite:///{demo}")) as store:
         shelf = ShelfOfTheDay(shipped_catalogue()).of(store)
         reached: dict[str, dict[str, float]] = {}
         for code in shelf.lots:

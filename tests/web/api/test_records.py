@@ -12,7 +12,6 @@ from fastapi.testclient import TestClient
 from httpx2 import Response
 from tests.web.conftest import saved
 
-from uptide.cli.demo import make_demo
 from uptide.core.ingredients.lot import Lot
 from uptide.store.shelf import hold_lot, put_lots
 from uptide.web.app import create_app
@@ -22,9 +21,8 @@ LOT: dict[str, Any] = {"ingredient": "Jojoba", "bought_g": 500, "left_g": 400, "
 
 
 @pytest.fixture
-def demo_client(tmp_path: Path) -> Iterator[TestClient]:
-    make_demo(tmp_path / "demo.db")
-    with TestClient(create_app(f"sqlite:///{tmp_path / 'demo.db'}", ("testserver",))) as client:
+def demo_client(demo_copy: Path) -> Iterator[TestClient]:
+    with TestClient(create_app(f"sqlite:///{demo_copy}", ("testserver",))) as client:
         yield client
 
 
