@@ -36,6 +36,7 @@ Weigh = Callable[..., Assessment]
 
 def pytest_addoption(parser: pytest.Parser) -> None:
     parser.addoption(ON_POSTGRES, default="", help="Run what needs a database on this server instead of SQLite.")
+    parser.addoption("--approve", action="store_true", help="Write anew what is held against approved texts.")
 
 
 def pytest_collection_finish() -> None:

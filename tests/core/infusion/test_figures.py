@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+from math import pi
+
 import pytest
 
 from uptide.catalogue.shipped import shipped_catalogue, shipped_plants
 from uptide.core.infusion.figures import figures_of
 from uptide.core.infusion.plan import JarAsk, JarPlan
-from uptide.core.infusion.plants import State
+from uptide.core.infusion.plants import PlantFacts, State
 from uptide.core.methods.every import METHODS
 
 PLAN = JarPlan(
@@ -55,3 +58,32 @@ def test_the_bands_are_those_that_are_told() -> None:
     wanted = 0.92 * 40 * (1 / low - 1 / typical)
     assert (cover.high or 0) - (cover.value or 0) == pytest.approx(wanted)
     assert high > typical
+
+
+@pytest.mark.parametrize("pressed", [False, True])
+@pytest.mark.parametrize("state", State)
+@pytest.mark.parametrize("plant", shipped_plants().values(), ids=lambda plant: plant.key)
+def test_the_working_gives_the_figure_and_the_figure_lies_in_its_band(
+    plant: PlantFacts, state: State, *, pressed: bool
+) -> None:
+    ask = JarAsk(plant, state, PLAN.ask.oil, grams=20.0, jar_ml=1000.0, width_cm=10.0, pressed=pressed)
+    cover = figures_of(JarPlan(ask))[0]
+    grams, bulk, width, above = (each.value for each in cover.inputs)
+    form = JarPlan(ask).charges[0].form
+
+    assert cover.value is not None
+    # As the method tells it: the bed less plant and the air in it, and a layer above, of oil of 0.92 g/mL.
+    assert cover.value == pytest.approx(0.92 * (grams * (1 / bulk - 1 / form.with_air) + pi / 4 * width**2 * above))
+    assert (cover.low or 0) <= cover.value <= (cover.high or 0)
+    assert (cover.high or 0) - (cover.low or 0) < 0.92 * grams / bulk
+
+
+def test_a_hand_presses_the_first_plant_down_and_its_loosest_and_densest_too() -> None:
+    # Calendula: 0.05, 0.08 and 0.12 g/mL loose, pressed 2.5 times as dense but not past 0.35; assumptions of handling.
+    plant = replace(shipped_plants()["calendula"], bulk=(0.05, 0.08, 0.12))
+    cover = figures_of(JarPlan(JarAsk(plant, State.DRIED, PLAN.ask.oil, grams=30.0, width_cm=8.0, pressed=True)))[0]
+    above = 0.92 * pi / 4 * 8**2 * 1.5
+
+    assert cover.inputs[1].value == pytest.approx(0.2)
+    for found, bulk in ((cover.high, 0.125), (cover.value, 0.2), (cover.low, 0.3)):
+        assert found == pytest.approx(0.92 * 30 * (1 / bulk - 1 / 0.5) + above)

@@ -60,6 +60,10 @@ class Charge:
         loose = self.plant.bulk[1]
         return max(loose, POWDER_BULK) if self.state is State.POWDERED else loose
 
+    def bulk_at(self, end: int) -> float:
+        """The same of the loosest (0) or the densest (2) such plant [g/mL]."""
+        return self.bulk * self.plant.bulk[end] / self.plant.bulk[1]
+
     def keeps(self, how: Straining) -> float:
         """Oil that it keeps [g], by a way of straining; of fresh plant once its water has left."""
         uptake = self.plant.uptake

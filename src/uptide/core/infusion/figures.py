@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
-from math import fsum
 
 from uptide.core.figures.citing import cited
 from uptide.core.figures.finding import FigureSpec, Finding, Input
@@ -22,7 +21,6 @@ from uptide.core.figures.specs import (
     JAR_TWICE,
 )
 from uptide.core.infusion.charge import Charge
-from uptide.core.infusion.packing import cover
 from uptide.core.infusion.plan import ABOVE_CM, JarPlan
 from uptide.core.infusion.straining import BOTTOMS
 from uptide.core.infusion.water import SAFE_ACTIVITY
@@ -37,16 +35,17 @@ def figures_of(plan: JarPlan) -> tuple[Finding, ...]:
 
 
 def _figures(plan: JarPlan) -> Iterator[Finding]:
-    covers, spread = plan.covers, plan.covers.at_once + plan.covers.above
+    covers = plan.covers
     plants = _each(plan, "as it goes in", "g", lambda each: each.grams)
     waters = _each(plan, "water in it", "%", lambda each: 100 * each.moisture)
     keeps = _each(plan, f"keeps, {plan.ask.straining.value}", "g", lambda each: each.keeps(plan.ask.straining))
     oil = Input("Oil in all", plan.oil_grams, "g")
     activity = Input("Activity of the water", plan.jar_water.activity, "")
-    bulks = _each(plan, "as it lies in the jar", "g/mL", lambda each: each.bulk)
+    loose = _each(plan, "as it lies in the jar", "g/mL", lambda each: each.bulk)
+    bulks = [replace(each, value=bulk) for each, bulk in zip(loose, plan.bulks, strict=True)]
     jar = (Input("Inner width of the jar", plan.width_cm, "cm"), Input("Oil above the plant", ABOVE_CM, "cm"))
-    at_once = _figure(JAR_COVER, spread, (*plants, *bulks, *jar))
-    yield replace(at_once, low=_cover_at(plan, 2), high=_cover_at(plan, 0))
+    at_once = _figure(JAR_COVER, covers.to_cover, (*plants, *bulks, *jar))
+    yield replace(at_once, low=plan.covered_at(2).to_cover, high=plan.covered_at(0).to_cover)
     yield _figure(JAR_TOP_UP, covers.top_up, plants)
     brim = Input("Jar to the brim", plan.ask.jar_ml, "mL")
     yield _figure(JAR_HEAD_ROOM, 100 * plan.head_room, (brim, oil, *plants))
@@ -90,13 +89,3 @@ def _each(plan: JarPlan, what: str, unit: str, of: Callable[[Charge], float]) ->
         )
         for each in plan.charges
     )
-
-
-def _cover_at(plan: JarPlan, end: int) -> float:
-    """Oil to cover it at once [g], were every plant as loose (0) or as dense (2) as such plant gets."""
-    width = plan.width_cm
-    layers = [
-        cover(each.grams, min(each.plant.bulk[end], each.form.with_air), each.form, width_cm=width, above_cm=ABOVE_CM)
-        for each in plan.charges
-    ]
-    return fsum(layer.at_once for layer in layers) + layers[0].above

@@ -62,6 +62,11 @@ class Cover:
         return self.after_a_day + self.above
 
     @property
+    def to_cover(self) -> float:
+        """Oil to cover the plant at once, and a layer above it [g]."""
+        return self.at_once + self.above
+
+    @property
     def top_up(self) -> float:
         """Oil to add on the first day [g]."""
         return self.after_a_day - self.at_once

@@ -146,9 +146,21 @@ class JarPlan:
         return fsum(charge.dry for charge in self.charges)
 
     @cached_property
+    def bulks(self) -> tuple[float, ...]:
+        """Density of each plant as it lies in the jar [g/mL]; a hand presses the first down."""
+        return (self.bulk, *(each.bulk for each in self.ask.also))
+
+    @cached_property
     def covers(self) -> Cover:
         """What covers it, at once and after a day; every plant lies in a layer of its own."""
-        bulks = (self.bulk, *(each.bulk for each in self.ask.also))
+        return self._covered(self.bulks)
+
+    def covered_at(self, end: int) -> Cover:
+        """The same, were every plant as loose (0) or as dense (2) as such plant gets before a hand presses it."""
+        first, *also = (min(each.bulk_at(end), each.form.with_air) for each in self.charges)
+        return self._covered((packed(first, self.charges[0].form) if self.ask.pressed else first, *also))
+
+    def _covered(self, bulks: Sequence[float]) -> Cover:
         layers = [
             cover(each.grams, bulk, each.form, width_cm=self.width_cm, above_cm=ABOVE_CM)
             for each, bulk in zip(self.charges, bulks, strict=True)

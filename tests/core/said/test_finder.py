@@ -1,0 +1,141 @@
+"""What the finder says: to a question, of a wish and its blends, of what stands in, and of a blend made over."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+from tests.core.finder.test_ask import known_of
+from tests.core.finder.test_reformulate import PREGNANT, made
+from tests.core.finder.test_stand_ins import filled
+from tests.core.finder.wishes import DRAWS, FACTS, look, table
+from tests.core.said.conftest import Approve
+
+from uptide.core.errors import UptideError
+from uptide.core.figures.oil_profile import oil_profile
+from uptide.core.finder.ask import PRODUCTS, ask
+from uptide.core.finder.filter import apply_filter, read_filter
+from uptide.core.finder.search.bounding import bound_of
+from uptide.core.finder.search.comparing import bound_said, gives_up, lots_said
+from uptide.core.finder.search.conflicts import Conflicts
+from uptide.core.finder.search.offers import offers
+from uptide.core.finder.search.wish_reader import Along
+from uptide.core.finder.search.wish_words import ReadWish, read_wish
+from uptide.core.finder.substitutes import substitutes
+from uptide.core.measures.habits import Habits
+from uptide.core.skin.wearer import ANYONE
+
+KNOWN = known_of(FACTS)
+OILS = {key: oil_profile(item) for key, item in FACTS.ingredients.items() if item.is_fatty}
+QUESTIONS = (
+    "how many drops is 2% of 30 ml?",
+    "3 tsp in ml",
+    "2 oz jojoba in g",
+    "lavender in 30 ml of facial oil",
+    "peppermint and rosemary in 100 ml of body oil for Ines",
+    "bergamot in a roller bottle in pregnancy",
+    "tea tree in 50 ml for a child of 4",
+    "is hazelnut ok for Ines",
+    "is clary sage ok in pregnancy",
+    "almond for a baby",
+    "2 tbsp rosehip, 1 tbsp jojoba, 12 drops lavender",
+    "30 g jojoba, 5 drops bergamot for Ines",
+    "hm",
+)
+WISHES = (
+    "60 ml face oil, linoleic over 60, no nuts, keeps 6 months",
+    "light, no clogging, under 3 pounds, 2 to 4 oils",
+    "with jojoba at least 20 %, without olive, for oily skin, 2% vitamin E",
+    "keeps 9 months in the fridge, clear at 5, saturated under 12, omega-3 over 10",
+    "bath oil dispersing, cheapest, feel under 2,5, iodine under 90, on hand",
+    "keeps eleventy, purple, with zorgblat",
+)
+FILTERS = (
+    "linoleic over 50, no nuts",
+    "oleic between 20 and 40 keeps a year",
+    "lighter than avocado",
+    "like rosehip, on hand",
+    "butters, price under 2",
+    "clog at most 2 for oily skin",
+    "quick, purple, sesame",
+)
+
+
+def or_why(read: Any) -> object:
+    """What is read, or why it is not."""
+    try:
+        return read()
+    except UptideError as error:
+        return f"not read: {error}"
+
+
+def wish(text: str) -> ReadWish:
+    along = {key: Along(FACTS.ingredients[key].name, 0.5) for key in ("mixed-tocopherols", "lavender")}
+    return read_wish(text, FACTS.names, PRODUCTS, ["Ines"], along)
+
+
+def test_what_is_answered(approve: Approve) -> None:
+    approve("finder-answers", {said: or_why(lambda said=said: ask(said, KNOWN)) for said in QUESTIONS})
+
+
+def test_what_is_read_of_a_wish(approve: Approve) -> None:
+    approve("finder-wishes", {said: wish(said) for said in WISHES})
+
+
+def test_what_is_asked_of_the_shelf(approve: Approve) -> None:
+    said: dict[str, object] = {}
+    for asked in FILTERS:
+        read = read_filter(
+            asked, OILS, FACTS.names, frozenset({"grapeseed"}), {"shea-butter": 1.0, "cocoa-butter": 3.0}
+        )
+        found = apply_filter(read, OILS, FACTS.names)
+        said[asked] = read
+        said[f"oils of {asked}"] = " ".join(each.key for each in found.oils)
+        said[f"unknown of {asked}"] = " ".join(each.key for each in found.unknown)
+    approve("finder-shelf", said)
+
+
+def test_what_stands_in(approve: Approve) -> None:
+    said: dict[str, object] = {}
+    for key in ("almond-sweet", "rosehip", "shea-butter", "jojoba"):
+        for how, ranked in zip(("by acids", "in use"), substitutes(OILS[key], OILS.values()), strict=True):
+            said[f"{key} {how}"] = {each.oil_profile.key: (each.distance, each.changes) for each in ranked}
+    for way in filled("50 g grapeseed", "30 g jojoba", "20 g rosehip", place=0, on_hand=("olive", "sunflower")):
+        said[f"for grapeseed: {' and '.join(item.key for item, _ in way.oils)}"] = {
+            "shares": [share for _, share in way.oils],
+            "apart": way.apart,
+            "recipe": way.recipe,
+            "changes": way.changes,
+        }
+    approve("finder-stand-ins", said)
+
+
+@pytest.mark.parametrize("text", ["30 ml, light, linoleic over 40", "keeps 6 months, 2 to 3 oils, cheapest"])
+def test_what_is_said_of_blends_that_were_found(text: str, approve: Approve) -> None:
+    asked = wish(text).wish
+    found = list(offers(asked, table(), DRAWS, look, habits=Habits(), names={}))
+    said: dict[str, object] = {}
+    for offer in found:
+        bound = bound_of(offer.dive, offer.answer)
+        said[offer.objective.value] = {
+            "recipe": offer.recipe,
+            "shares": offer.shares,
+            "bound": bound,
+            "said": bound_said(offer, bound, asked),
+            "gives up": gives_up(offer, found, asked),
+            "lots": lots_said(offer, asked),
+        }
+    approve(f"finder-found-{text.split(',')[0].replace(' ', '-')}", said)
+
+
+def test_what_is_said_of_limits_that_exclude_one_another(approve: Approve) -> None:
+    asked = wish("linoleic over 60, oleic over 50, keeps 12 months").wish
+    approve("finder-conflict", {"steps": list(Conflicts(asked, table(), DRAWS).steps())})
+
+
+@pytest.mark.parametrize("aim", ["pregnancy", "no-nuts", "sun", "sensitive"])
+def test_what_is_said_of_a_blend_made_over(aim: str, approve: Approve) -> None:
+    rows = ("2 tbsp sweet almond", "1 tbsp jojoba", "10 drops clary sage", "12 drops bergamot", "1 tsp retinol")
+    found = made(aim, *rows, wearer=PREGNANT if aim == "pregnancy" else ANYONE, on_hand=("olive",))
+    left = {"cleared": [c.rule for c in found.cleared], "left": [c.rule for c in found.left]}
+    approve(f"finder-made-over-{aim}", {"recipe": found.recipe, "changes": found.changes, **left})
