@@ -2,9 +2,9 @@
 
 mutmut does the changing. It runs every test that comes by a changed function until one fails; by a function of the core
 come up to two thousand, and a change that survives would take all of them, half a minute each. So the tests that are
-nearest to a function are kept for it: those that come by the fewest other functions, a few cases of each, for as many
-seconds as SECONDS. What survives these may still be noticed by a test that is farther away: a score is at least what it
-says.
+nearest to a function are kept for it: those that hold whole results against approved texts, and those that come by the
+fewest other functions, a few cases of each, for as many seconds as SECONDS. What survives these may still be noticed by
+a test that is farther away: a score is at least what it says.
 
     python -m bench.mutants                          everything that pyproject.toml names, from where it was left
     python -m bench.mutants "uptide.core.lipids*"    one package, anew
@@ -27,6 +27,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 SECONDS = 5.0  # of tests for each function
+WHOLE = "tests/core/said/"  # tests that notice whatever changes of what a person is told
 CASES = 40  # of one test with many cases
 STATS, MUTANTS = Path("mutants/mutmut-stats.json"), Path("mutants/src")
 NOBODY = "no function is called so"
@@ -47,7 +48,7 @@ def nearest(tests: list[str], seconds: dict[str, float], functions_of: Counter[s
     spread = [each for found in cases.values() for each in found[:: max(1, len(found) // CASES)]]
     kept: list[str] = []
     spent = 0.0
-    for test in sorted(spread, key=lambda each: (functions_of[each], seconds[each])):
+    for test in sorted(spread, key=lambda each: (not each.startswith(WHOLE), functions_of[each], seconds[each])):
         if kept and spent > SECONDS:
             break
         kept.append(test)

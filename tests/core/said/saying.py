@@ -25,8 +25,8 @@ ON_A_LINE = 9  # fields at most
 
 
 def lines_of(value: object, name: str = "", depth: int = 0) -> Iterator[str]:
-    """The lines of a value; what says nothing (None, no, an empty text) has none. Numbers are given to four digits."""
-    if value is None or value is False or (isinstance(value, str | Collection) and len(value) == 0):
+    """The lines of a value, with numbers to four digits; what says nothing (None, no, an empty text) has none."""
+    if value is None or value is False or callable(value) or (isinstance(value, str | Collection) and len(value) == 0):
         return
     one = None if depth == 0 and isinstance(value, Ingredient | PlantFacts | JarPlan) else _in_short(value)
     if one is not None:
