@@ -77,6 +77,8 @@ def known_of(catalogue: Catalogue) -> Known:
         ("peppermint for a 1 year old", "not at 12 months"),
         ("peppermint for a 3 year old", "with care at 3 years"),
         ("peppermint for a 30 year old", "nothing known stops it at 30 years"),
+        ("peppermint for a child of 3", "with care at 3 years"),
+        ("peppermint for a baby aged 6 months", "not at 6 months"),
         ("lavender on broken skin", "not on skin that is broken now"),
         ("bergamot expressed in the sun", "not in the sun"),
         ("bergamot fcf in the sun", "nothing known stops it in the sun"),
@@ -155,6 +157,20 @@ def test_a_whole_recipe_for_a_product(known: Known) -> None:
 
     assert face.product == "facial-oil"
     assert dict(face.lines)["Stop"].startswith("Lavender (true) essential oil: Too much scent")
+
+
+def test_a_product_for_somebody_is_both(known: Known) -> None:
+    said = ask("lavender in 30 ml of facial oil for a child of 3", known)
+    face, child = ask("lavender in 30 ml of facial oil", known), ask("lavender in 30 ml for a child of 3", known)
+
+    assert "in 30 mL of facial oil; 0.25 % is suggested, 1 drop." in said.working
+    assert said.answer.endswith("at 3 years")
+    drops = [int(answer.answer.split(": ")[1].split()[0]) for answer in (said, face, child)]
+    assert drops[0] <= min(drops[1:])
+    assert ask("sage in 50 ml of body oil in pregnancy", known).answer.endswith("none in pregnancy")
+    brief = ask("2 tbsp sweet almond, 1 tbsp jojoba for the face for Ines", known)
+    assert (brief.product, brief.wearer) == ("facial-oil", "Ines")
+    assert "nut oil" in dict(brief.lines)["Stop"]
 
 
 @pytest.mark.parametrize("name", ["Bo", "Face", "Body", "Massage", "Balm", "Bath oil"])

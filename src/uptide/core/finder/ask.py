@@ -46,6 +46,7 @@ FOR = re.compile(
     r"(?:for|in|during|with|on|by|when|while|if|to|suits?)\s+(?P<whom>.+)$",
     re.I,
 )
+BOTH = re.compile(r"^(?P<product>.+?)\s+(?:for|in|when|with|on)\s+(?P<whom>.+)$", re.I)  # “facial oil for Ines”
 MAY_USE = re.compile(r"^(?:can|could|may|should)\s+(?P<whom>.+?)\s+(?:use|wear|have)\s+(?P<oil>.+)$", re.I)
 MAXIMUM_DOSE = re.compile(
     r"^(?:how (?:much|many)(?: drops)?(?: of)?\s+|drops of\s+)?(?P<oil>\D.*?)\s+(?:in|to|per|for)\s+"
@@ -190,8 +191,11 @@ def _use(words: str, known: Known) -> tuple[str, Whom] | None:
     whom = read_whom(words, known.people, known.today)
     if whom is not None:
         return BODY, whom
-    product = _product(words, known)
-    return (product, NOBODY) if product else None
+    if product := _product(words, known):
+        return product, NOBODY
+    both = BOTH.match(words)
+    use = both and (_product(both["product"], known), read_whom(both["whom"], known.people, known.today))
+    return (use[0], use[1]) if use and use[0] and use[1] else None
 
 
 def _meant_use(words: str, known: Known) -> tuple[str, Whom]:
@@ -202,7 +206,7 @@ def _meant_use(words: str, known: Known) -> tuple[str, Whom]:
     if use is None:
         raise QuantityError(
             f"“{words}” is neither a product nor somebody known here. Ask as in “lavender in 30 ml of facial oil” or "
-            "“lavender in 30 ml for Ines”."
+            "“lavender in 30 ml of facial oil for Ines”."
         )
     return use
 
@@ -221,9 +225,13 @@ def _say_maximum(item: Ingredient, size_ml: float, product: str, whom: Whom, kno
     if not room.most:
         return QuickAnswer(f"{item.name}: none{who}", room.why, about=item.key)
     most, usual = (floor(drops(percent) + NEARLY) for percent in (room.most, room.suggested))
-    count = f"{most} {'drop' if most == 1 else 'drops'} at most" if most else "less than one drop: dilute it first"
+    count = f"{_in_drops(most)} at most" if most else "less than one drop: dilute it first"
     said = f"{say_number(room.most, 2)} % by mass in {where}"
-    said += f"; {say_number(room.suggested, 2)} % is suggested, {usual} drops." if usual else "."
+    said += (
+        f"; {say_number(room.suggested, 2)} % is suggested, {_in_drops(usual) if usual else 'less than a drop'}."
+        if usual
+        else "."
+    )
     other = "" if product != BODY else f"On the face: {_face_words(item, whom, known, drops)}. "
     return QuickAnswer(
         f"{item.name}: {count}{who}",
@@ -237,4 +245,8 @@ def _say_maximum(item: Ingredient, size_ml: float, product: str, whom: Whom, kno
 def _face_words(item: Ingredient, whom: Whom, known: Known, drops: Callable[[float], float]) -> str:
     room = maximum_dose_of(item, known.ingredients[BASE], known.usage_of(FACE, whom.wearer))
     most = floor(drops(room.most) + NEARLY)
-    return f"{most} {'drop' if most == 1 else 'drops'}" if most else "less than a drop" if room.most else "none"
+    return _in_drops(most) if most else "less than a drop" if room.most else "none"
+
+
+def _in_drops(count: int) -> str:
+    return f"{count} {'drop' if count == 1 else 'drops'}"

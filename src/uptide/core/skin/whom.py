@@ -12,7 +12,11 @@ from uptide.core.skin.wearer import ALLERGIES, CONDITIONS, HEALTH, MEDICINES, OL
 DAYS_A_MONTH = 30.44
 BABY, NEWBORN, TODDLER, CHILD = 6.0, 1.0, 24.0, 72.0  # months, for who gives no age
 AGES = {"newborn": NEWBORN, "new-born": NEWBORN, "baby": BABY, "infant": BABY, "toddler": TODDLER, "child": CHILD}
-AGE = re.compile(r"^(\d+)[ -](month|year)s?[ -]old$")
+# “3 year old”, “child of 4”, “somebody aged 6 months”.
+AGE = re.compile(
+    r"^(?P<old>\d+)[ -](?P<unit>month|year)s?[ -]old(?: child| baby)?$"
+    r"|^(?:child|baby|girl|boy|somebody|someone) (?:of|aged) (?P<aged>\d+)(?: (?P<of>month|year)s?)?$"
+)
 SKIN = re.compile(rf"^({'|'.join(SKINS)})(?: skin)?$")
 ALLERGY = re.compile(
     r"^(?:allergic to (?P<to>.+)|allergy to (?P<of>.+)|(?P<what>.+?) allergy|(?P<sort>.+?) allergies)$"
@@ -60,7 +64,7 @@ def _by_age(said: str, today: date) -> Whom | None:
     found = AGE.match(said)
     months = AGES.get(said.removesuffix("ren").rstrip("s")) if found is None else None
     if found is not None:
-        months = float(found[1]) * (12 if found[2] == "year" else 1)
+        months = float(found["old"] or found["aged"]) * (1 if "month" in (found["unit"], found["of"]) else 12)
     if months is None or months > 12 * OLDEST:
         return None
     wearer = Wearer(born=today - timedelta(days=round(months * DAYS_A_MONTH)))
