@@ -173,6 +173,16 @@ def test_a_product_for_somebody_is_both(known: Known) -> None:
     assert "nut oil" in dict(brief.lines)["Stop"]
 
 
+@pytest.mark.parametrize("words", ["peppermint and lavender", "peppermint, lavender", "peppermint + lavender"])
+def test_the_most_of_each_of_several_is_not_of_all_together(words: str, known: Known) -> None:
+    said = ask(f"{words} in 100 ml", known).answer
+
+    assert said.startswith("Of each alone, not of all together: Peppermint essential oil: ")
+    assert "; Lavender (true) essential oil: " in said
+    assert ask(f"{words} for Ines", known).answer.count("for Ines") == 2
+    assert not ask("bergamot in 100 ml", known).answer.startswith("Of each")
+
+
 @pytest.mark.parametrize("name", ["Bo", "Face", "Body", "Massage", "Balm", "Bath oil"])
 def test_a_card_goes_before_a_product_of_its_name(name: str, known: Known) -> None:
     wearer = Wearer(name, allergies=Ticks.answered(ALLERGIES, "tree_nut"), pregnant=True)

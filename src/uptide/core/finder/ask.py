@@ -6,6 +6,7 @@ import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from datetime import date
+from itertools import chain
 from math import floor
 
 from uptide.core.assessment.assessment import Assessment
@@ -31,6 +32,8 @@ BASE = "sunflower-high-oleic"  # what a scent is thought into: plain, and of the
 BODY, FACE = "body-oil", "facial-oil"  # what a scent is for where nothing is said
 NOBODY = Whom(ANYONE, "")
 NEARLY = 0.01  # of a drop: what halving leaves
+AND = re.compile(r"\s*(?:[,;+&]|\band\b|\bwith\b)\s*", re.I)
+ALONE = "Of each alone, not of all together"  # they share what one of them may be
 MOST_MEANT = 3  # things that a name may mean before one has to say which
 MOST_WORDS = 4000  # characters of a question
 
@@ -123,9 +126,15 @@ def _for_somebody(asked: str, known: Known) -> QuickAnswer | None:
         whom = read_whom(found["whom"], known.people, known.today) if found else None
         if found is not None and whom is not None:
             tables = known.usage_of(BODY, whom.wearer).tables
-            items = _meant_things(found["oil"], known, in_drops=False)
+            items = chain.from_iterable(_each_thing(found["oil"], known, in_drops=False))
             return _together([answer_for(item, whom, tables, known.today) for item in items])
     return None
+
+
+def _each_thing(words: str, known: Known, *, in_drops: bool) -> list[list[Ingredient]]:
+    """What each of several names may mean, as in “peppermint and rosemary”; a name may hold such a word itself."""
+    each = [words] if known.names.exactly(words, in_drops=in_drops) else list(filter(None, AND.split(words)))
+    return [_meant_things(name, known, in_drops=in_drops) for name in each]
 
 
 def _meant_things(words: str, known: Known, *, in_drops: bool) -> list[Ingredient]:
@@ -154,15 +163,19 @@ def _room(asked: str, known: Known) -> QuickAnswer | None:
     found = MAXIMUM_DOSE.match(asked)
     if found is None:
         return None
-    match = known.names.match(found["oil"], in_drops=True)
-    if not match.keys or known.ingredients[match.keys[0]].phase is not Phase.SCENT:
+    try:
+        asked_of = _each_thing(found["oil"], known, in_drops=True)
+    except QuantityError:
+        return None
+    if any(items[0].phase is not Phase.SCENT for items in asked_of):
         return None
     size_ml = _millilitres(found["size"], known.habits)
     if size_ml is None:
         return None
     product, whom = _meant_use(found["whom"] or "", known)
-    items = _meant_things(found["oil"], known, in_drops=True)
-    return _together([_say_maximum(item, size_ml, product, whom, known) for item in items])
+    items = chain.from_iterable(asked_of)
+    found_out = _together([_say_maximum(item, size_ml, product, whom, known) for item in items])
+    return replace(found_out, answer=f"{ALONE}: {found_out.answer}") if len(asked_of) > 1 else found_out
 
 
 def _millilitres(words: str, habits: Habits) -> float | None:
@@ -227,11 +240,7 @@ def _say_maximum(item: Ingredient, size_ml: float, product: str, whom: Whom, kno
     most, usual = (floor(drops(percent) + NEARLY) for percent in (room.most, room.suggested))
     count = f"{_in_drops(most)} at most" if most else "less than one drop: dilute it first"
     said = f"{say_number(room.most, 2)} % by mass in {where}"
-    said += (
-        f"; {say_number(room.suggested, 2)} % is suggested, {_in_drops(usual) if usual else 'less than a drop'}."
-        if usual
-        else "."
-    )
+    said += f"; {say_number(room.suggested, 2)} % is suggested, {_in_drops(usual)}." if usual else "."
     other = "" if product != BODY else f"On the face: {_face_words(item, whom, known, drops)}. "
     return QuickAnswer(
         f"{item.name}: {count}{who}",
