@@ -35,6 +35,7 @@ from uptide.web.api.problems import problem
 from uptide.web.base.gate import Gate, signer_of
 from uptide.web.base.pages import render
 from uptide.web.base.security import PolicyHeaders
+from uptide.web.base.static_files import STATIC
 from uptide.web.base.turns import Turns
 from uptide.web.bench import blends, bottles, printing
 from uptide.web.data import exchange, workbooks
@@ -58,7 +59,6 @@ from uptide.workshop.shelf import ShelfOfTheDay
 
 YOUNG = 10_000  # objects that may come before a round of the garbage collector; an edit leaves some 2,000 standing
 QUICK = 4  # of zlib’s nine levels: half the time of the last one, for a twentieth more
-STATIC = Path(__file__).parent / "static"
 LOCAL_HOSTS = ("127.0.0.1", "localhost", "[::1]")
 NO_INSTRUMENTS = Instruments()
 NO_ROUTE = "Not Found"  # what starlette says where no route fits

@@ -23,6 +23,7 @@ from uptide.web.base import svg
 from uptide.web.base.gate import level_of
 from uptide.web.base.kept_templates import kept_templates
 from uptide.web.base.security import COOKIE, browser_id, make_token
+from uptide.web.base.static_files import files_stamp
 from uptide.workshop.entrance import Level
 
 UNKNOWN = "unknown"
@@ -109,7 +110,7 @@ def _environment() -> Environment:
         "unbroken": unbroken,
         "words": lambda key: str(key).replace("_", " "),
     }
-    environment.globals |= {"version": __version__, "svg": svg}
+    environment.globals |= {"version": __version__, "files_stamp": files_stamp(), "svg": svg}
     return environment
 
 

@@ -11,6 +11,8 @@ from itsdangerous import BadSignature, URLSafeSerializer
 from starlette.datastructures import MutableHeaders
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from uptide.web.base.static_files import FOR_GOOD, PREFIX, is_for_good
+
 COOKIE = "uptide_form"
 POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; "
@@ -49,8 +51,11 @@ class PolicyHeaders:
         async def send_with_headers(message: Message) -> None:
             if message["type"] == "http.response.start":
                 headers = MutableHeaders(scope=message)
-                if not str(scope["path"]).startswith("/static/"):
+                path = str(scope["path"])
+                if not path.startswith(PREFIX):
                     headers.setdefault("cache-control", "no-store")  # names and health stay in no cache
+                elif is_for_good(path, scope["query_string"], message["status"]):
+                    headers.setdefault("cache-control", FOR_GOOD)
                 for name, value in HEADERS.items():
                     headers.setdefault(name, value)
             await send(message)
