@@ -57,6 +57,7 @@ def test_a_pattern_keeps_its_own_bars_ampersands_and_brackets() -> None:
         ("area:foot", "“area”: foot is not known; known are face, eye, body, bath, shower, scalp, spot"),
         ("oil:olive", "“oil:olive” names olive, which is not among the ingredients"),
         ("family:soy/tofu", "“family:soy/tofu” names tofu, which is not among the ingredients"),
+        ("oils/rye,jojoba,oat", "“oils/rye,jojoba,oat” names rye, oat, which is not among the ingredients"),
         ("oil:jojoba", ""),
     ],
 )
