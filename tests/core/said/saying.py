@@ -10,6 +10,7 @@ from typing import Any
 
 import numpy as np
 
+from uptide.core.errors import UptideError
 from uptide.core.figures.finding import FigureSpec
 from uptide.core.finder.search.wish import Limit
 from uptide.core.infusion.methods import Method
@@ -82,3 +83,11 @@ def _in_short(value: object) -> str | None:
             return say(value)
     has_parts = is_dataclass(value) or (isinstance(value, Collection) and not isinstance(value, str))
     return None if has_parts else str(value)
+
+
+def or_why(read: Callable[..., object], *arguments: object) -> object:
+    """What is read, or why it is not."""
+    try:
+        return read(*arguments)
+    except UptideError as error:
+        return f"not read: {error}"

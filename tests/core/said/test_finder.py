@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 import pytest
 from tests.core.finder.test_ask import known_of
 from tests.core.finder.test_reformulate import PREGNANT, made
 from tests.core.finder.test_stand_ins import filled
 from tests.core.finder.wishes import DRAWS, FACTS, look, table
 from tests.core.said.conftest import Approve
+from tests.core.said.saying import or_why
 
-from uptide.core.errors import UptideError
 from uptide.core.figures.oil_profile import oil_profile
 from uptide.core.finder.ask import PRODUCTS, ask
 from uptide.core.finder.filter import apply_filter, read_filter
@@ -61,21 +59,13 @@ FILTERS = (
 )
 
 
-def or_why(read: Any) -> object:
-    """What is read, or why it is not."""
-    try:
-        return read()
-    except UptideError as error:
-        return f"not read: {error}"
-
-
 def wish(text: str) -> ReadWish:
     along = {key: Along(FACTS.ingredients[key].name, 0.5) for key in ("mixed-tocopherols", "lavender")}
     return read_wish(text, FACTS.names, PRODUCTS, ["Ines"], along)
 
 
 def test_what_is_answered(approve: Approve) -> None:
-    approve("finder-answers", {said: or_why(lambda said=said: ask(said, KNOWN)) for said in QUESTIONS})
+    approve("finder-answers", {said: or_why(ask, said, KNOWN) for said in QUESTIONS})
 
 
 def test_what_is_read_of_a_wish(approve: Approve) -> None:

@@ -8,11 +8,11 @@ from typing import Any
 
 import pytest
 from tests.core.said.conftest import Approve
+from tests.core.said.saying import or_why
 from tests.core.said.test_blends import FACTS, blend
 
 from uptide.catalogue.plants import plant_named
 from uptide.catalogue.shipped import shipped_plants
-from uptide.core.errors import UptideError
 from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.making.batch import as_written, plan_batch, shortages
 from uptide.core.making.batch_record import BatchEntry, BatchRecord, EntryKind
@@ -193,7 +193,7 @@ def test_what_is_read_of_bottles_and_of_scents_from_one_pot(approve: Approve) ->
         "x",
         "9999 x 5 ml + 9999 x 5 ml",
     ):
-        said[text] = or_why(lambda text=text: read_containers(text))
+        said[text] = or_why(read_containers, text)
     said["warm"] = [fits_words(read_containers("4 x 100 ml"), celsius) for celsius in (20.0, 45.0, 70.0)]
     pot = "Morning: 3 x 30 ml; 1% sweet orange, 2 drops lavender\nPlain: 2 x 50 ml"
     for text in (
@@ -203,7 +203,7 @@ def test_what_is_read_of_bottles_and_of_scents_from_one_pot(approve: Approve) ->
         f"{pot}\nplain: 1 x 5 ml",
         "\n".join(f"N{i}: 5 ml" for i in range(40)),
     ):
-        said[text] = or_why(lambda text=text: read_scents(text))
+        said[text] = or_why(read_scents, text)
     base = base_of(FOUND.recipe, FOUND.resolution)
     ingredients: dict[str, Ingredient] = {
         **FACTS.ingredients,
@@ -220,14 +220,6 @@ def test_what_is_read_of_bottles_and_of_scents_from_one_pot(approve: Approve) ->
         (),
     ):
         scent = replace(read_scents(pot)[0], rows=rows)
-        said[f"a part with {rows}"] = or_why(lambda scent=scent: part_of_pot(base, scent, 82.0, ingredients, names))
+        said[f"a part with {rows}"] = or_why(part_of_pot, base, scent, 82.0, ingredients, names)
         said[f"its words with {rows}"] = scent.words
     approve("making-words", said)
-
-
-def or_why(read: Any) -> object:
-    """What is read, or why it is not."""
-    try:
-        return read()
-    except UptideError as error:
-        return f"not read: {error}"
