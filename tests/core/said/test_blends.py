@@ -12,6 +12,7 @@ from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.assessment.assess import assess
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.ingredients.ingredient import Phase
+from uptide.core.oxidation.simulate import standard_draws
 from uptide.core.physics.bottle import Container
 from uptide.core.recipe.recipe import Entry, IntendedUse, Recipe
 from uptide.core.safety.card import answer_for, card_says, single
@@ -29,7 +30,7 @@ def blend(*rows: str, product: str = "body-oil", wearer: Wearer | None = None, *
     container = Container("bottle", ml) if ml else None
     recipe = Recipe(tuple(map(Entry, rows)), product, container, use=IntendedUse(**more), reasons=reasons)
     usage = FACTS.usage_context(recipe, TODAY, wearer or Wearer(), texts)
-    return assess(recipe, FACTS.ingredients, FACTS.names, usage=usage)
+    return assess(recipe, FACTS.ingredients, FACTS.names, draws=standard_draws(), usage=usage)
 
 
 def person(**said: Any) -> Wearer:
