@@ -28,6 +28,42 @@ TYPED = [
 PHRASES = [
     each["typed"] for each in csv.DictReader((MEASURES / "phrases.csv").read_text(encoding="utf-8").splitlines())
 ]
+RARE = (
+    "equal parts jojoba",
+    "between 2 and 3 tbsp jojoba",
+    "BETWEEN 1 AND 2 TSP argan",
+    "a few drops of lavender",
+    "a splash of rose",
+    "some tsp jojoba",
+    "heaping tsp shea butter",
+    "a scant tbsp cocoa butter",
+    "rounded teaspoon beeswax",
+    "fill up with sunflower",
+    "top up to 100 ml with olive",
+    "up to 2 tsp jojoba",
+    "5 % v/v lavender",
+    "10 % w/w argan",
+    "2 parts jojoba",
+    "a third of the bottle jojoba",
+    "1 cup plus 2 to 3 tbsp olive",
+    "1 US pint argan",
+    "1 UK tbsp argan",
+    "2 smidgens clove, 1 dash lemon",
+    "one and a half dozen drops of rose",
+    "1-3/4 cups olive",
+    "2-3 tbsp jojoba",
+    "1.500,5 g jojoba",
+    "jojoba (organic; cold pressed) 30 g",
+    "jojoba 30 g (1 oz)",
+    "jojoba (30 g)",
+    "30 g / 1 oz jojoba",
+    "then add 2 tbsp jojoba",
+    "Base: 2 tbsp peaches kernel",
+    "3 drops of cherries",
+    "drops of lavender",
+    "-2 g jojoba",
+    "# only a remark",
+)
 QUANTITIES = (
     "2 tbsp",
     "1 1/2 to 2 cups",
@@ -47,6 +83,10 @@ SUMS = (
     "1 cup in tbsp",
     "5 g in ml",
     "3 parsecs",
+    "2 oz in g",
+    "lavender 10 drops in ml",
+    "half a cup in ml",
+    "5% of 2 cups in tsp",
 )
 PASTED = (
     "2 tbsp jojoba, 1 tbsp argan and 12 drops lavender",
@@ -71,13 +111,13 @@ ROW = (
 
 
 def test_what_is_read_of_a_line(approve: Approve) -> None:
-    said: dict[str, object] = {typed: parse_line(typed) for typed in TYPED[::2]}
+    said: dict[str, object] = {typed: parse_line(typed) for typed in [*TYPED, *RARE]}
     approve("lines-read", said | {f"stands in it: {typed}": longest_start(tokens(typed)) for typed in QUANTITIES})
 
 
 def test_what_comes_of_a_line_in_a_recipe(approve: Approve) -> None:
     said: dict[str, object] = {}
-    for typed in TYPED[1::4]:
+    for typed in [*TYPED[1::4], *RARE]:
         recipe = Recipe((Entry("60 g jojoba"), Entry(typed)), container=Container("bottle", 100.0))
         row = resolve(recipe, FACTS.ingredients, FACTS.names).rows[1]
         said[typed] = {name: getattr(row, name) for name in ROW} | {"asked": [each.text for each in row.questions]}
@@ -109,6 +149,11 @@ NAMES = (
     "arnica oil",
     "zorgblat",
     "camomile co2",
+    "peaches kernel",
+    "berries",
+    "organic Sweet Almonds oil",
+    "high oleic sunflower",
+    "rose otto and geranium",
     "oil",
 )
 

@@ -32,7 +32,7 @@ BASE = "sunflower-high-oleic"  # what a scent is thought into: plain, and of the
 BODY, FACE = "body-oil", "facial-oil"  # what a scent is for where nothing is said
 NOBODY = Whom(ANYONE, "")
 NEARLY = 0.01  # of a drop: what halving leaves
-AND = re.compile(r"\s*(?:[,;+&]|\band\b|\bwith\b)\s*", re.I)
+AND = re.compile(r"[,;+&]|\band\b|\bwith\b", re.I)
 ALONE = "Of each alone, not of all together"  # they share what one of them may be
 MOST_MEANT = 3  # things that a name may mean before one has to say which
 MOST_WORDS = 4000  # characters of a question
@@ -133,7 +133,11 @@ def _for_somebody(asked: str, known: Known) -> QuickAnswer | None:
 
 def _each_thing(words: str, known: Known, *, in_drops: bool) -> list[list[Ingredient]]:
     """What each of several names may mean, as in “peppermint and rosemary”; a name may hold such a word itself."""
-    each = [words] if known.names.exactly(words, in_drops=in_drops) else list(filter(None, AND.split(words)))
+    each = (
+        [words]
+        if known.names.exactly(words, in_drops=in_drops)
+        else list(filter(None, map(str.strip, AND.split(words))))
+    )
     return [_meant_things(name, known, in_drops=in_drops) for name in each]
 
 

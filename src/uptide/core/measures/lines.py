@@ -48,6 +48,7 @@ LEAST_TO_DO = 3  # words of an instruction
 SAID_IN_PASSING, LONG_TO_DO = (QuantityKind.FILL, QuantityKind.VAGUE), 6
 PLURALS_OF_ONE = frozenset({"tbs", "gtts", "drps"})
 CAPSULES = re.compile(r"^(?P<name>.+?)\s+(?P<unit>(?:gel[\s-]?)?caps(?:ules?)?|perles?)$", re.IGNORECASE)
+AT_THE_END = re.compile(r"[(\[]([^()\[\]]+)[)\]]\s*$")
 BY_SLASH = re.compile(r"^\s*/\s*(?P<again>[\d.,½⅓⅔¼¾⅛/]+\s*[a-z.]+(?:\s+(?:oz|ounces?)\.?)?)(?=\s)", re.IGNORECASE)
 LEADING = re.compile(r"^(?:\s|of\b|with\b|from\b|worth of\b|enough\b|[,:–-])+", re.IGNORECASE)
 TRAILING = " \t\r\n\f\v\u00a0,:;–(-"
@@ -128,7 +129,8 @@ def _amount_and_name(typed: str, text: str) -> Line | None:
 
 
 def _read(typed: str, text: str) -> Line | None:
-    return _from_the_front(typed, text) or _from_the_back(typed, text) or _in_brackets(typed, text)
+    ways = (_from_the_front, _before_brackets, _from_the_back, _in_brackets)
+    return next((line for way in ways if (line := way(typed, text)) is not None), None)
 
 
 def _total(text: str) -> Quantity | None:
@@ -200,8 +202,21 @@ def _from_the_back(typed: str, text: str) -> Line | None:
     return None
 
 
+def _before_brackets(typed: str, text: str) -> Line | None:
+    """“jojoba 30 g (1 oz)”, the same amount once more, and “argan 10 g (organic)”, a word that belongs to the name."""
+    found = AT_THE_END.search(text)
+    line = _from_the_back(typed, text[: found.start()].rstrip()) if found is not None else None
+    if line is None or found is None:
+        return None
+    try:
+        again = read_quantity(found[1])
+    except NotAnAmountError:
+        return replace(line, name=f"{line.name} {found[0].strip()}")
+    return replace(line, restated=again) if again.kind is QuantityKind.MEASURE else None
+
+
 def _in_brackets(typed: str, text: str) -> Line | None:
-    found = re.search(r"[(\[]([^()\[\]]+)[)\]]\s*$", text)
+    found = AT_THE_END.search(text)
     if found is None:
         return None
     try:
