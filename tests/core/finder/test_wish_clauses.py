@@ -30,6 +30,13 @@ def test_what_is_said_of_a_limit_is_read_as_that_limit(figure: str, at_least: bo
     assert replace(limit, typed=said) in found.wish.limits
 
 
+def test_omega_3_is_read_with_its_hyphen_too() -> None:
+    found = read("omega-3 over 10")
+
+    assert found.not_read == ()
+    assert found.wish.limits[0] == Limit("omega_3", at_least=True, bound=10.0, typed="omega-3 over 10")
+
+
 @pytest.mark.parametrize("place", PLACES)
 def test_where_it_is_kept_is_said_along(place: str) -> None:
     found = read(clause_of(Limit("keeps", at_least=True, bound=5), place))

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import pytest
 from tests.core.finder.test_ask import known_of
 from tests.core.finder.test_reformulate import PREGNANT, made
@@ -13,15 +15,19 @@ from tests.core.said.saying import or_why
 from uptide.core.figures.oil_profile import oil_profile
 from uptide.core.finder.ask import PRODUCTS, ask
 from uptide.core.finder.filter import apply_filter, read_filter
+from uptide.core.finder.filter_words import FIGURES
 from uptide.core.finder.search.bounding import bound_of
+from uptide.core.finder.search.charted import nearest_place
 from uptide.core.finder.search.comparing import bound_said, gives_up, lots_said
 from uptide.core.finder.search.conflicts import Conflicts
 from uptide.core.finder.search.offers import offers
+from uptide.core.finder.search.reach import Plane, aimed
 from uptide.core.finder.search.wish_reader import Along
 from uptide.core.finder.search.wish_words import ReadWish, read_wish
 from uptide.core.finder.substitutes import substitutes
 from uptide.core.measures.habits import Habits
 from uptide.core.skin.wearer import ANYONE
+from uptide.workshop.charting import chart_of
 
 KNOWN = known_of(FACTS)
 OILS = {key: oil_profile(item) for key, item in FACTS.ingredients.items() if item.is_fatty}
@@ -47,6 +53,13 @@ WISHES = (
     "keeps 9 months in the fridge, clear at 5, saturated under 12, omega-3 over 10",
     "bath oil dispersing, cheapest, feel under 2,5, iodine under 90, on hand",
     "keeps eleventy, purple, with zorgblat",
+    "2 fl oz body oil, three oils, at most 20 % of any, rich, for dry skin, with 1% lavender",
+    "at most 3 oils, the steadiest, with at least 20 % jojoba, may set, for nine lots in ten",
+    "one oil, for normal skin, medium, in the fridge, from my shelf, bought fresh",
+    "lighter than avocado, thinner than castor, less clogging than coconut, more linoleic than olive",
+    "clear in the fridge, keeps a year on the sill, no sesame or soy, between 20 and 40 linoleic, €4 at most",
+    "for Ines, for a baby, thickness over 40, viscosity under 80, omega 3 under 5, price under 2 euros",
+    "light" + ", light" * 400,
 )
 FILTERS = (
     "linoleic over 50, no nuts",
@@ -56,12 +69,15 @@ FILTERS = (
     "butters, price under 2",
     "clog at most 2 for oily skin",
     "quick, purple, sesame",
+    "dry or fast, keeps over 2 years, omega-3 under 1, without sesame or soy",
+    "for Ines, in pregnancy, cheapest first, waxes",
+    "richer than jojoba, thicker than olive, deeper, pale",
 )
 
 
 def wish(text: str) -> ReadWish:
     along = {key: Along(FACTS.ingredients[key].name, 0.5) for key in ("mixed-tocopherols", "lavender")}
-    return read_wish(text, FACTS.names, PRODUCTS, ["Ines"], along)
+    return read_wish(text, FACTS.names, PRODUCTS, ["Ines"], along, lambda key, figure: FIGURES[figure][2](OILS[key]))
 
 
 def test_what_is_answered(approve: Approve) -> None:
@@ -118,9 +134,29 @@ def test_what_is_said_of_blends_that_were_found(text: str, approve: Approve) -> 
     approve(f"finder-found-{text.split(',')[0].replace(' ', '-')}", said)
 
 
+def test_what_lies_where_on_the_chart_and_what_wishes_reach(approve: Approve) -> None:
+    chart = chart_of(FACTS)
+    profiles = {key: OILS[key].shares for key in ("olive", "grapeseed", "flaxseed", "coconut", "castor", "argan")}
+    said: dict[str, object] = {"explained": chart.explained, "longest": chart.longest(6, profiles.values())}
+    for key, profile in profiles.items():
+        said[key] = [chart.place(profile), chart.percent(chart.place(profile))]
+    said["acids"] = {code: chart.acid(code) for code in ("16:0", "18:1n9", "18:2n6", "18:3n3", "12:0")}
+    charted, keys = replace(wish("light").wish, chart=chart), ("olive", "grapeseed", "rosehip", "jojoba", "shea-butter")
+    for place in ((30.0, 60.0), (80.0, 20.0)):
+        said[f"nearest to {place}"] = nearest_place(charted, table(keys), DRAWS, place)
+    for pair in (("linoleic", "feel"), ("thickness", "cost"), ("omega_3", "iodine")):
+        plane = Plane(charted, table(keys), DRAWS, pair)
+        said[f"{pair}"] = {item.key: corner for item, corner in plane.oils()} | {"outline": plane.outline()[::6]}
+    for text in ("light, linoleic over 40, 30 ml", ""):
+        at = {"linoleic": 45.0, "feel": 0.1, "thickness": 50.0, "inert": 12.0}
+        said[f"aimed from {text}"] = aimed(text, wish(text or "light").wish.limits, at)
+    approve("finder-chart", said)
+
+
 def test_what_is_said_of_limits_that_exclude_one_another(approve: Approve) -> None:
     asked = wish("linoleic over 60, oleic over 50, keeps 12 months").wish
-    approve("finder-conflict", {"steps": list(Conflicts(asked, table(), DRAWS).steps())})
+    found = list(Conflicts(asked, table(), DRAWS).steps())
+    approve("finder-conflict", {"steps": found, "pair": found[-1].pair})
 
 
 @pytest.mark.parametrize("aim", ["pregnancy", "no-nuts", "sun", "sensitive"])

@@ -102,7 +102,7 @@ class WishReader:
     def take(self, clause: str) -> None:
         """Read one clause; a size, a product and a skin may stand in one."""
         self.clause = clause
-        said = re.sub(r"\s+", " ", clause.lower()).strip()
+        said = re.sub(r"\s+", " ", clause.lower()).strip().replace("omega-", "omega ")
         said = self._size(said)
         said = self._product(said)
         said = self._skin(said)
