@@ -67,13 +67,16 @@ def test_the_working_gives_the_figure_and_the_figure_lies_in_its_band(
     plant: PlantFacts, state: State, *, pressed: bool
 ) -> None:
     ask = JarAsk(plant, state, PLAN.ask.oil, grams=20.0, jar_ml=1000.0, width_cm=10.0, pressed=pressed)
-    cover = figures_of(JarPlan(ask))[0]
-    grams, bulk, width, above = (each.value for each in cover.inputs)
-    form = JarPlan(ask).charges[0].form
+    cover, top_up, room = figures_of(JarPlan(ask))[:3]
+    grams, bulk, airy, width, above = (each.value for each in cover.inputs)
 
     assert cover.value is not None
-    # As the method tells it: the bed less plant and the air in it, and a layer above, of oil of 0.92 g/mL.
-    assert cover.value == pytest.approx(0.92 * (grams * (1 / bulk - 1 / form.with_air) + pi / 4 * width**2 * above))
+    # As the methods tell it, of oil of 0.92 g/mL: the bed less plant and the air in it, and a layer above.
+    assert cover.value == pytest.approx(0.92 * (grams * (1 / bulk - 1 / airy) + pi / 4 * width**2 * above))
+    grams, airy, solid = (each.value for each in top_up.inputs)
+    assert top_up.value == pytest.approx(0.92 * grams * (1 / airy - 1 / solid))
+    brim, oil, grams, solid = (each.value for each in room.inputs)
+    assert room.value == pytest.approx(100 * (1 - (grams / solid + oil / 0.92) / brim))
     assert (cover.low or 0) <= cover.value <= (cover.high or 0)
     assert (cover.high or 0) - (cover.low or 0) < 0.92 * grams / bulk
 
