@@ -22,7 +22,8 @@ from uptide.core.finder.search.comparing import bound_said, gives_up, lots_said
 from uptide.core.finder.search.conflicts import Conflicts
 from uptide.core.finder.search.offers import offers
 from uptide.core.finder.search.reach import Plane, aimed
-from uptide.core.finder.search.wish_reader import Along
+from uptide.core.finder.search.rows import ratio_of, rows_of
+from uptide.core.finder.search.wish_reader import FIGURES_OF, Along
 from uptide.core.finder.search.wish_words import ReadWish, read_wish
 from uptide.core.finder.substitutes import substitutes
 from uptide.core.measures.habits import Habits
@@ -153,13 +154,31 @@ def test_what_lies_where_on_the_chart_and_what_wishes_reach(approve: Approve) ->
     approve("finder-chart", said)
 
 
+def test_what_wishes_ask_of_shares(approve: Approve) -> None:
+    five = table(("olive", "grapeseed", "rosehip", "jojoba", "shea-butter"))
+    said: dict[str, object] = {}
+    for text in WISHES[:-1]:
+        asked = replace(wish(text).wish, currency="GBP", chart=chart_of(FACTS))
+        rows = rows_of(asked, five)
+        said[text] = {
+            "all": [row.tolist() for row in rows.all_of],
+            "one of": [[row.tolist() for row in way] for way in rows.one_of],
+            "most": rows.most.tolist(),
+            "units": rows.units.tolist(),
+        }
+    for figure in (*FIGURES_OF.values(), "across", "upward", "acids"):
+        ratio = ratio_of(figure, replace(wish("light").wish, currency="GBP", chart=chart_of(FACTS)), five)
+        said[figure] = ratio and [ratio.over.tolist(), ratio.under.tolist()]
+    approve("finder-rows", said)
+
+
 def test_what_is_said_of_limits_that_exclude_one_another(approve: Approve) -> None:
     asked = wish("linoleic over 60, oleic over 50, keeps 12 months").wish
     found = list(Conflicts(asked, table(), DRAWS).steps())
     approve("finder-conflict", {"steps": found, "pair": found[-1].pair})
 
 
-@pytest.mark.parametrize("aim", ["pregnancy", "no-nuts", "sun", "sensitive"])
+@pytest.mark.parametrize("aim", ["pregnancy", "no-nuts", "sun", "sensitive", "oily", "dry", "wearer"])
 def test_what_is_said_of_a_blend_made_over(aim: str, approve: Approve) -> None:
     rows = ("2 tbsp sweet almond", "1 tbsp jojoba", "10 drops clary sage", "12 drops bergamot", "1 tsp retinol")
     found = made(aim, *rows, wearer=PREGNANT if aim == "pregnancy" else ANYONE, on_hand=("olive",))
