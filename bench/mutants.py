@@ -3,8 +3,8 @@
 mutmut does the changing. It runs every test that comes by a changed function until one fails; by a function of the core
 come up to two thousand, and a change that survives would take all of them, half a minute each. So the tests that are
 nearest to a function are kept for it: those that hold whole results against approved texts, and those that come by the
-fewest other functions, a few cases of each, for as many seconds as SECONDS. What survives these may still be noticed by
-a test that is farther away: a score is at least what it says.
+fewest other functions, some cases of each, of either for as many seconds as SECONDS. What survives these may still be
+noticed by a test that is farther away: a score is at least what it says.
 
     python -m bench.mutants                          everything that pyproject.toml names, from where it was left
     python -m bench.mutants "uptide.core.lipids*"    one package, anew
@@ -22,13 +22,13 @@ import re
 import subprocess
 import sys
 from collections import Counter, defaultdict
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from pathlib import Path
 
-SECONDS = 5.0  # of tests for each function
+SECONDS = 5.0  # of tests of either sort for each function
 WHOLE = "tests/core/said/"  # tests that notice whatever changes of what a person is told
-CASES = 40  # of one test with many cases
+CASES = 400  # of one test with many cases
 STATS, MUTANTS = Path("mutants/mutmut-stats.json"), Path("mutants/src")
 NOBODY = "no function is called so"
 # Sorts of changes that survive: of words alone; of what makes no difference (the type of an array, the check that two
@@ -46,14 +46,20 @@ def nearest(tests: list[str], seconds: dict[str, float], functions_of: Counter[s
     for test in sorted(tests):
         cases[test.partition("[")[0]].append(test)
     spread = [each for found in cases.values() for each in found[:: max(1, len(found) // CASES)]]
-    kept: list[str] = []
+    whole = sorted((each for each in spread if each.startswith(WHOLE)), key=lambda each: seconds[each])
+    others = {each for each in spread if not each.startswith(WHOLE)}
+    near = sorted(others, key=lambda each: (functions_of[each], seconds[each]))
+    return [*_for_so_long(whole, seconds), *_for_so_long(near, seconds)]
+
+
+def _for_so_long(tests: Iterable[str], seconds: Mapping[str, float]) -> Iterator[str]:
+    """The first of some tests, one at least, for SECONDS."""
     spent = 0.0
-    for test in sorted(spread, key=lambda each: (not each.startswith(WHOLE), functions_of[each], seconds[each])):
-        if kept and spent > SECONDS:
-            break
-        kept.append(test)
+    for test in tests:
+        yield test
         spent += seconds[test]
-    return kept
+        if spent > SECONDS:
+            return
 
 
 def keep_the_nearest(file: Path) -> None:
