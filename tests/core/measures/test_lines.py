@@ -117,3 +117,17 @@ def test_what_only_looks_like_a_table_is_read_as_words() -> None:
         "3 drops lavender",
     )
     assert split_recipe("oil, warm\n30 g olive") == ("oil", "warm", "30 g olive")
+
+
+@pytest.mark.parametrize(
+    ("text", "rows"),
+    [
+        ("2 tbsp jojoba (organic, raw), 1 tbsp argan", ("2 tbsp jojoba (organic, raw)", "1 tbsp argan")),
+        ("1,5 g rose, 2 g argan", ("1,5 g rose", "2 g argan")),
+        ("2 g argan), 3 g olive", ("2 g argan)", "3 g olive")),
+        ("2 g argan ((a, b), c), 3 g olive", ("2 g argan ((a, b), c)", "3 g olive")),
+        ("10 g olive,5 g argan", ("10 g olive", "5 g argan")),
+    ],
+)
+def test_a_comma_parts_rows_but_no_number_and_no_bracket(text: str, rows: tuple[str, ...]) -> None:
+    assert split_recipe(text) == rows

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import pickle
 from datetime import date
 
 import pytest
@@ -174,3 +175,16 @@ def test_names_in_all_scripts_are_kept_and_found(name: str, typed: str) -> None:
 def test_two_names_that_differ_in_letters_beyond_ascii_stay_two() -> None:
     assert OwnOil("椿油").key != OwnOil("菜油").key
     assert normalise("é è") == "e e"
+
+
+def test_a_code_means_its_lot_unless_it_is_a_name_already() -> None:
+    names, kinds = [("olive", "Olive oil"), ("rose-otto", "Rose otto")], {"olive": "oil", "rose-otto": "essential_oil"}
+    codes = [("lot:A-1", "A-1"), ("lot:olive", "olive"), ("lot:B-2", "A-1")]
+    index = NameIndex(names, {**kinds, "lot:A-1": "oil", "lot:olive": "oil", "lot:B-2": "oil"}, codes)
+
+    assert index.match("a 1").keys == ("lot:A-1",)
+    assert index.match("Olive oil").keys == index.match("olive").keys == ("olive",)
+    assert not index.match("a 2").sure
+    kept = pickle.loads(pickle.dumps(index))  # noqa: S301 - its own, as the catalogue is kept read
+    assert kept.match("A-1") == index.match("A-1")
+    assert kept.match("rose otto").sure
