@@ -68,6 +68,9 @@ def test_a_scent_of_which_nothing_is_known_may_hold_a_constituent() -> None:
         ("apricot stones", False),
         ("jojoba", True),
         ("sea buckthorn", True),
+        ("buckthorn", True),  # a word of several names
+        ("of", False),
+        ("10", False),
     ],
 )
 def test_what_nobody_knows_is_not_understood(text: str, understood: bool) -> None:
