@@ -71,6 +71,16 @@ BLENDS: dict[str, dict[str, Any]] = {
         "product": "bath-oil-dispersing",
     },
     "rinsed-off": {"rows": ("80 ml castor", "20 ml polysorbate 80", "20 drops tea tree"), "product": "cleansing-oil"},
+    "rinsed-off-by-too-little": {
+        "rows": ("95 ml castor", "2 ml polysorbate 80", "a blob of retinol"),
+        "product": "cleansing-oil",
+        "texts": {"name": "Anti-ageing, heals rosacea"},
+    },
+    "a-bath-that-parts": {
+        "rows": ("80 ml jojoba", "20 ml sorbitan laurate", "1 tsp retinol", "5 drops expressed lime"),
+        "product": "bath-oil-dispersing",
+        "wearer": person(born=None, sensitive=None, **ticked(skin="", uses="sunbed")),
+    },
     "in-the-sun": {
         "rows": ("100 ml olive", "20 drops expressed lime", "20 drops expressed bergamot", "2 drops rue"),
         "wearer": person(skin="dry", tone="fair", dislikes="olive", **ticked(uses="sun", medicines="photosensitiser")),
