@@ -11,6 +11,9 @@ STARTED := import uptide.cli.__main__, uptide.cli.demo, uptide.web.app, uptide.f
 LATER := import alembic.command, scipy.special, uvicorn.protocols.http.auto, uvicorn.lifespan.on, uvicorn.loops.auto
 TESTED := import fastapi.testclient, hypothesis, mypy.main, playwright.sync_api, pypdf, pytest, schemathesis.pytest
 
+# Each job of tests keeps its files in a folder of its own: those that end together would sweep one another's away.
+ALONE := export PYTEST_DEBUG_TEMPROOT=$$(mktemp -d); trap 'rm -rf "$$PYTEST_DEBUG_TEMPROOT"' EXIT;
+
 # What is formatted beside Python, and how.
 TEMPLATES := src/uptide/web/templates
 STYLES := $(wildcard src/uptide/web/static/*.css)
@@ -43,19 +46,19 @@ static: $(VENV)/dev.stamp
 # Chromium is looked for in the recipe: as a prerequisite it would let the other jobs take the first places.
 in-browser: $(VENV)/dev.stamp
 	@$(MAKE) --no-print-directory chromium
-	$(BIN)/pytest -q tests/browser
+	$(ALONE) $(BIN)/pytest -q tests/browser
 
 # Tests of pages that are made beside the others, so that no job is the long one.
 BESIDE := tests/web/test_whatever_is_stored.py tests/web/test_hostile.py tests/web/test_forged.py tests/web/data tests/web/api
 
 of-pages: $(VENV)/dev.stamp
-	$(BIN)/pytest -q tests/web $(BESIDE:%=--ignore=%)
+	$(ALONE) $(BIN)/pytest -q tests/web $(BESIDE:%=--ignore=%)
 
 of-what-is-stored: $(VENV)/dev.stamp
-	$(BIN)/pytest -q $(BESIDE)
+	$(ALONE) $(BIN)/pytest -q $(BESIDE)
 
 of-the-rest: $(VENV)/dev.stamp
-	$(BIN)/pytest -q -m "not browser" --ignore=tests/devices --ignore=tests/web
+	$(ALONE) $(BIN)/pytest -q -m "not browser" --ignore=tests/devices --ignore=tests/web
 
 # The store, the pages and the kills on a PostgreSQL of their own; nothing else needs one.
 test-postgres: $(VENV)/dev.stamp
@@ -65,7 +68,7 @@ test-postgres: $(VENV)/dev.stamp
 	$(BIN)/python -m bench.postgres $(BIN)/pytest -q tests/store tests/web tests/workshop/test_killed.py
 
 instruments: $(VENV)/dev.stamp
-	$(BIN)/pytest -q tests/devices
+	$(ALONE) $(BIN)/pytest -q tests/devices
 
 # Everything but the browser: what one runs between two edits.
 check: $(VENV)/dev.stamp
@@ -125,9 +128,7 @@ $(VENV)/run.stamp: $(VENV)/bin/python requirements.lock pyproject.toml
 $(VENV)/dev.stamp: $(VENV)/bin/python requirements-dev.lock pyproject.toml
 	$(BIN)/python -m pip install $(PIP_FLAGS) -r requirements-dev.lock
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
-	$(COMPILE) "$(STARTED)"
-	$(COMPILE) "$(LATER)"
-	$(COMPILE) "$(TESTED)"
+	$(COMPILE) "$(TESTED)" & tested=$$!; $(COMPILE) "$(STARTED)" && $(COMPILE) "$(LATER)" && wait $$tested
 	touch $@
 
 $(VENV)/mutants.stamp: $(VENV)/dev.stamp requirements-mutants.lock
