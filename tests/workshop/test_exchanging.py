@@ -15,7 +15,21 @@ import jsonschema_rs
 import pytest
 from hypothesis import HealthCheck, Phase, given, settings
 from hypothesis import strategies as st
-from sqlalchemy import JSON, Boolean, Date, DateTime, Float, Integer, LargeBinary, create_engine, event, insert
+from sqlalchemy import (
+    JSON,
+    Boolean,
+    Date,
+    DateTime,
+    Float,
+    Index,
+    Integer,
+    LargeBinary,
+    Table,
+    UniqueConstraint,
+    create_engine,
+    event,
+    insert,
+)
 from sqlalchemy.engine import Engine
 from sqlalchemy.orm import Session
 
@@ -70,11 +84,19 @@ def fill(engine: Engine, data: st.DataObject) -> None:
         for kind in KINDS:
             for each in (kind, *nested(kind)):
                 rows = [row_of(each, numbers, data) for _ in range(data.draw(st.integers(1, 2)))]
-                unique = {tuple(str(row[name]) for name in each.known_by): row for row in rows}
-                for number, row in enumerate(unique.values(), 1):
+                for names in (each.known_by, *unique_in(each.table)):  # what the database would refuse is never drawn
+                    rows = list({tuple(str(row.get(name)) for name in names): row for row in rows}.values())
+                for number, row in enumerate(rows, 1):
                     if each.has_number:
                         numbers.setdefault(each.table.name, []).append(row.setdefault("id", 3 * number))
                     connection.execute(insert(each.table).values(row))
+
+
+def unique_in(table: Table) -> Iterator[tuple[str, ...]]:
+    """The columns that together are unique in a table."""
+    for each in (*table.constraints, *table.indexes):
+        if isinstance(each, UniqueConstraint) or (isinstance(each, Index) and each.unique):
+            yield tuple(column.key for column in each.columns)
 
 
 def row_of(kind: Kind, numbers: dict[str, list[int]], data: st.DataObject) -> dict[str, Any]:

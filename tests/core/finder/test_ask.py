@@ -118,6 +118,7 @@ def test_citrus_by_the_ounce(known: Known) -> None:
         ("jojoba for the cat", "no measured amount"),
         ("jojoba in 30 ml", "no measured amount"),
         ("zorgblat for Ines", "is not in the catalogue"),
+        ("lavender and zorgblat in 30 ml", "“zorgblat” is not in the catalogue"),
         ("lavender in 30 ml for the cat", "is neither a product nor somebody known"),
         ("hm", "no measured amount"),
         ("?", "no measured amount"),

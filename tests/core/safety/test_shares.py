@@ -11,7 +11,6 @@ from uptide.core.measures.lines import Line
 from uptide.core.recipe.recipe import Row, RowStatus
 from uptide.core.safety.case import parts_of
 from uptide.core.safety.judge import Answer, evaluate
-from uptide.core.safety.who import who_words
 from uptide.core.safety.words import read_words
 
 
@@ -41,19 +40,3 @@ def test_a_doubt_that_stays_goes_before_one_that_waits_for_an_open_row(words: st
 
     assert evaluate(read_words(words), case) == Answer(None, (FACTS.ingredient("rose-hydrosol").name,))
     assert evaluate(read_words("oleic>70|tint>5"), case).waits
-
-
-@pytest.mark.parametrize(
-    ("words", "said"),
-    [
-        ("age<6y&area:face,eye", "under 6 years on the face or eye"),
-        ("age>65y", "over 65 years"),
-        ("age<3m", "under 3 months"),
-        ("sun", "with much sun"),
-        ("allergy:tree_nut,peanut&pregnant", "with an allergy to tree nuts or peanut and in pregnancy"),
-        ("pregnant|pregnant|planning", "in pregnancy or when planning a pregnancy"),
-        ("health:asthma&area:face&area:scalp", "with asthma on the face on the scalp"),
-    ],
-)
-def test_whom_a_rule_is_about_is_said(words: str, said: str) -> None:
-    assert who_words(read_words(words)) == said

@@ -42,6 +42,12 @@ def test_a_lower_age_is_not_said_beside_a_higher_one(each: list[str], named: lis
         ("sensitive", "on sensitive or ill skin"),
         ("allergy:sesame|medicine:any", "with an allergy to sesame or with any medicine"),
         ("pregnant&skin:broken", "in pregnancy and on broken skin"),
+        ("age<6y&area:face,eye", "under 6 years on the face or eye"),
+        ("age<3m", "under 3 months"),
+        ("sun", "with much sun"),
+        ("allergy:tree_nut,peanut&pregnant", "with an allergy to tree nuts or peanut and in pregnancy"),
+        ("pregnant|pregnant|planning", "in pregnancy or when planning a pregnancy"),
+        ("health:asthma&area:face&area:scalp", "with asthma on the face on the scalp"),
     ],
 )
 def test_whom_it_is_about_is_said_in_words(who: str, words: str) -> None:

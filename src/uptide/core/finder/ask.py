@@ -133,12 +133,8 @@ def _for_somebody(asked: str, known: Known) -> QuickAnswer | None:
 
 def _each_thing(words: str, known: Known, *, in_drops: bool) -> list[list[Ingredient]]:
     """What each of several names may mean, as in “peppermint and rosemary”; a name may hold such a word itself."""
-    each = (
-        [words]
-        if known.names.exactly(words, in_drops=in_drops)
-        else list(filter(None, map(str.strip, AND.split(words))))
-    )
-    return [_meant_things(name, known, in_drops=in_drops) for name in each]
+    apart = [words] if known.names.exactly(words, in_drops=in_drops) else AND.split(words)
+    return [_meant_things(name, known, in_drops=in_drops) for name in filter(None, map(str.strip, apart))]
 
 
 def _meant_things(words: str, known: Known, *, in_drops: bool) -> list[Ingredient]:
@@ -167,14 +163,14 @@ def _room(asked: str, known: Known) -> QuickAnswer | None:
     found = MAXIMUM_DOSE.match(asked)
     if found is None:
         return None
-    try:
-        asked_of = _each_thing(found["oil"], known, in_drops=True)
-    except QuantityError:
-        return None
-    if any(items[0].phase is not Phase.SCENT for items in asked_of):
+    first = next(iter(known.names.match(found["oil"], in_drops=True).keys), "")
+    if not first or known.ingredients[first].phase is not Phase.SCENT:
         return None
     size_ml = _millilitres(found["size"], known.habits)
     if size_ml is None:
+        return None
+    asked_of = _each_thing(found["oil"], known, in_drops=True)
+    if any(items[0].phase is not Phase.SCENT for items in asked_of):
         return None
     product, whom = _meant_use(found["whom"] or "", known)
     items = chain.from_iterable(asked_of)

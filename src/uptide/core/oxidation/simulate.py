@@ -277,19 +277,18 @@ def simulate(
         rate_shift: ln rate that other bottles taught; where this one has readings of its own they say it all.
         until: part of the draws after whose ends nothing is followed on: for a quantile below it that is enough.
     """
-    faster, middle = _ageing(draws)
-    if mixture.induction_hours is None:
-        still, aged = np.zeros(draws.count), mixture.ageing_spent
-        doses = Doses(still, faster, aged * faster)
-        spells = _spells(mixture, storage, start_month, months, moves, {})
-        return Simulation(
-            *_follow(spells, still, lambda progress, _: progress, doses=doses, until=until),
-            seed=still,
-            ceiling=still,
-            doses=doses,
-            aged=middle * aged,
-            middle=middle,
-        )
+    (faster, middle), aged = _ageing(draws), mixture.ageing_spent
+
+    def followed(
+        progress: Array, after: Callable[[Array, _Spell], Array], doses: Doses, seed: Array, ceiling: Array
+    ) -> Simulation:
+        spells = _spells(mixture, storage, start_month, months, moves, heated)
+        lives, stretches = _follow(spells, progress, after, doses=doses, until=until)
+        return Simulation(lives, stretches, seed=seed, ceiling=ceiling, doses=doses, aged=middle * aged, middle=middle)
+
+    if mixture.induction_hours is None:  # nothing can oxidise: ageing alone ends it
+        still = np.zeros(draws.count)
+        return followed(still, lambda progress, _: progress, Doses(still, faster, aged * faster), still, still)
     error = learnt.rate if learnt else rate_shift + total_sd(mixture.osi_sd) * draws.rate
 
     def stretched(kelvin: float) -> Array:
@@ -306,21 +305,12 @@ def simulate(
 
     start = book_peroxide(mixture) * np.exp(learnt.start) if learnt else start_peroxides(mixture, draws)
     u = rate.progress(np.minimum(start, 0.9 * ceiling), seed, ceiling)
-    aged = mixture.ageing_spent
     per_progress = mixture.rancidity / span
     doses = Doses(per_progress, faster, aged * faster - rate.progress(fresh, seed, ceiling) * per_progress)
     bottles = _Bottles(
         seed, ceiling, speed=base, dazzle=np.exp(LIGHT_SD * draws.light) / HOURS_A_DAY, stretched=stretched
     )
-    spells = _spells(mixture, storage, start_month, months, moves, heated)
-    return Simulation(
-        *_follow(spells, u, bottles.after, doses=doses, until=until),
-        seed=seed,
-        ceiling=ceiling,
-        doses=doses,
-        aged=middle * aged,
-        middle=middle,
-    )
+    return followed(u, bottles.after, doses, seed, ceiling)
 
 
 def _follow(

@@ -51,10 +51,9 @@ class PolicyHeaders:
         async def send_with_headers(message: Message) -> None:
             if message["type"] == "http.response.start":
                 headers = MutableHeaders(scope=message)
-                path = str(scope["path"])
-                if not path.startswith(PREFIX):
+                if not str(scope["path"]).startswith(PREFIX):
                     headers.setdefault("cache-control", "no-store")  # names and health stay in no cache
-                elif is_for_good(path, scope["query_string"], message["status"]):
+                elif is_for_good(scope["query_string"], message["status"]):
                     headers.setdefault("cache-control", FOR_GOOD)
                 for name, value in HEADERS.items():
                     headers.setdefault(name, value)

@@ -6,10 +6,12 @@ from asyncio import Semaphore, timeout
 
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from uptide.web.base.static_files import PREFIX
+
 # Python works at one thing at a time: sixteen pages that are worked out by turns are all late, the short ones most.
 # Several at once still, so that a page that only reads does not wait for one that works out for long.
 AT_ONCE, PATIENCE = 3, 1.0  # s
-AT_ONCE_ANYWAY = "/static/"  # styles and scripts are files, and a page waits for them
+AT_ONCE_ANYWAY = PREFIX  # styles and scripts are files, and a page waits for them
 
 
 class Turns:
