@@ -99,7 +99,8 @@ def test_both_roads_are_gone() -> None:
     assert roads == {"none", "the same", "another"}
 
 
-def test_without_an_oil_there_is_nothing() -> None:
-    rows = Rows(np.zeros((0, OILS)), np.zeros(0), (), np.zeros(OILS))
+@pytest.mark.parametrize(("most", "must"), [([0.0, 0.0], {}), ([1.0, 0.0], {1: 0.1}), ([1.0, 0.4], {1: 0.5})])
+def test_without_an_oil_that_there_may_be_enough_of_there_is_nothing(most: list[float], must: dict[int, float]) -> None:
+    rows = Rows(np.zeros((0, 2)), np.zeros(0), (), np.array(most))
 
-    assert Program(Wish(), rows, {}).best(np.ones(OILS)) is None
+    assert Program(Wish(), rows, must).best(np.ones(2)) is None

@@ -80,13 +80,13 @@ class Program:
         return replace(self, rows=replace(self.rows, most=self.rows.most * kept), must=must, shown=())
 
     def _model(self, oils: IndexArray, learnt: Sequence[Array]) -> _Model | None:
-        """All rows over the columns of some of the oils; None without any, or without one that must be in it."""
+        """All rows over the columns of some of the oils; None without one that must be in it."""
         count, ways = len(oils), sum(map(len, self.rows.one_of))
         width = 2 * count + ways + 1
         must = np.array([oil in self.must for oil in oils], dtype=bool)
         least = np.array([max(self.must.get(oil, 0.0), self.wish.least) for oil in oils])
         most = self.rows.most[oils]
-        if not count or must.sum() < len(self.must) or np.any(least[must] > most[must]):
+        if must.sum() < len(self.must) or np.any(least[must] > most[must]):
             return None
         lines, low = self._lines(oils, learnt, width)
         identity, none = np.eye(count), np.zeros((count, ways + 1))
