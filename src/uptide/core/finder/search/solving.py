@@ -86,7 +86,7 @@ class Program:
         must = np.array([oil in self.must for oil in oils], dtype=bool)
         least = np.array([max(self.must.get(oil, 0.0), self.wish.least) for oil in oils])
         most = self.rows.most[oils]
-        if must.sum() < len(self.must) or np.any(least[must] > most[must]):
+        if must.sum() < len(self.must):
             return None
         lines, low = self._lines(oils, learnt, width)
         identity, none = np.eye(count), np.zeros((count, ways + 1))
