@@ -29,9 +29,9 @@ unexport PYTHONDONTWRITEBYTECODE
 demo: $(VENV)/run.stamp
 	$(BIN)/uptide demo
 
-# Three at a time: the tests in a browser wait for it half of the time, and those of instruments for them.
+# Four at a time: those of instruments mostly wait for them, and those in a browser half of the time for it.
 test: $(VENV)/dev.stamp chromium
-	$(MAKE) --jobs=3 --output-sync=target in-browser of-pages of-the-rest of-what-is-stored static instruments
+	$(MAKE) --jobs=4 --output-sync=target instruments in-browser of-pages of-the-rest of-what-is-stored static
 
 static: $(VENV)/dev.stamp
 	$(BIN)/ruff format --check .
