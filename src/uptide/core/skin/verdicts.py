@@ -69,9 +69,14 @@ class OnSkin:
         return viscosity(list(self.fatty), SKIN_CELSIUS)
 
     @cached_property
+    def mean_class(self) -> float | None:
+        """The class of their feel, averaged by mass; None where that of too much of them is not known."""
+        return _mean_class(self.fatty)
+
+    @cached_property
     def feel(self) -> Finding:
         """How they feel on dry skin, and for how long."""
-        return _feel(self.fatty, self.thickness)
+        return _feel(self)
 
     @cached_property
     def balance(self) -> float | None:
@@ -134,18 +139,23 @@ def minutes(mean: float) -> tuple[float, float]:
     return least, most
 
 
-def _feel(fatty: Fatty, thick: Finding) -> Finding:
+def _mean_class(fatty: Fatty) -> float | None:
+    known = [(mass, place[0]) for mass, item in fatty if (place := feel_class(item)) is not None]
+    held = fsum(mass for mass, _ in known)
+    enough = held > 0 and reaches(held, KNOWN_ENOUGH * fsum(mass for mass, _ in fatty))
+    return fsum(mass * place for mass, place in known) / held if enough else None
+
+
+def _feel(on: OnSkin) -> Finding:
     """How it feels on dry skin, and for how many minutes: the trade's classes of the oils, averaged by mass."""
+    fatty, mean, thick = on.fatty, on.mean_class, on.thickness
     total = fsum(mass for mass, _ in fatty)
     if not total:
         return Finding.unknown(FEEL, NOTHING)
     found = [(mass, item, feel_class(item)) for mass, item in fatty]
-    known = [(mass, item, place) for mass, item, place in found if place is not None]
-    held = fsum(mass for mass, _, _ in known)
-    if not reaches(held, KNOWN_ENOUGH * total):
+    if mean is None:
         missing = listed([item.name for _, item, place in found if place is None])
         return Finding.unknown(FEEL, f"Unknown: no list has {missing}.")
-    mean = fsum(mass * place[0] for mass, _, place in known) / held
     least, most = minutes(mean)
     inputs = tuple(
         Input(
@@ -157,7 +167,8 @@ def _feel(fatty: Fatty, thick: Finding) -> Finding:
             locator="from memory",
             confidence="low",
         )
-        for mass, item, place in known
+        for mass, item, place in found
+        if place is not None
     )
     cut = fsum(mass for mass, item in fatty if item.kind in CUTS_GREASE) / total
     eased = f" {100 * cut:.0f} % of it cuts the grease." if reaches(cut, CUT_FROM) else ""
@@ -278,7 +289,7 @@ def _fit(on: OnSkin, wearer: Wearer, scent_percent: float) -> Finding:
     total = fsum(mass for mass, _ in fatty)
     if not total:
         return Finding.unknown(SKIN_FIT, NOTHING)
-    mean = on.feel.value
+    mean = on.mean_class
     if mean is None:
         return Finding(spec=SKIN_FIT, value=balance, remark="Its feel is unknown.")
     suits = on.suits or {}
@@ -335,7 +346,7 @@ def _suited(on: OnSkin) -> Mapping[str, bool] | None:
     Common practice: light, linoleic and gentle on pores for oily skin, rich or oleic for dry, all but what is rich
     and heavy for normal. Waxes, squalane and light esters, with few such acids, are for all.
     """
-    fatty, mean = on.fatty, on.feel.value
+    fatty, mean = on.fatty, on.mean_class
     if mean is None:
         return None
     total = fsum(mass for mass, _ in fatty)
