@@ -5,15 +5,16 @@ from __future__ import annotations
 from dataclasses import replace
 
 import pytest
-from tests.core.safety.conftest import TODAY, case_of
+from tests.core.safety.conftest import FACTS, TODAY, case_of, purpose
 
 from uptide.core.measures.grammar import read_quantity
 from uptide.core.measures.lines import Line
 from uptide.core.safety.case import Case
 from uptide.core.safety.caution import Caution, Grade
-from uptide.core.safety.check import check
+from uptide.core.safety.check import check, is_stopped_in
 from uptide.core.safety.figures import safety_findings
 from uptide.core.safety.firing import NotFor, fire
+from uptide.core.safety.person import alone
 from uptide.core.safety.tables import Rule
 from uptide.core.safety.words import read_words
 from uptide.core.skin.wearer import ANYONE, Wearer
@@ -148,3 +149,17 @@ def test_the_same_drops_are_said_for_other_droppers() -> None:
     assert dose.other.startswith("The same drops are ")
     assert "at 20 drops to the mL" in dose.other
     assert weighed.other == "Weighed, it is the same in every school."
+
+
+@pytest.mark.parametrize("percent", [3.0, 100.0])
+def test_what_is_stopped_alone_is_what_all_rules_stop(percent: float) -> None:
+    use = purpose("facial-oil")
+    oils = [item for item in FACTS.ingredients.values() if item.is_fatty]
+    whole = {
+        item.key
+        for item in oils
+        if check(replace(alone(item, ANYONE, FACTS.safety, TODAY, percent), purpose=use)).open_stops
+    }
+
+    assert whole == {item.key for item in oils if is_stopped_in(item, percent, use, FACTS.safety, TODAY)}
+    assert {"mustard"} <= whole < {item.key for item in oils}

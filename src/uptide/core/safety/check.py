@@ -134,7 +134,7 @@ USUAL_CARE = Caution(
 @lru_cache(maxsize=4096)
 def is_stopped_in(item: Ingredient, percent: float, purpose: Purpose, tables: SafetyTables, today: date) -> bool:
     """Whether so little of an oil [% of the whole] is already stopped in a kind of product, whoever it is for."""
-    case = replace(alone(item, ANYONE, tables, today, percent), purpose=purpose)
+    case = replace(alone(item, ANYONE, tables.with_stops_alone, today, percent), purpose=purpose)
     return bool(check(case).open_stops)
 
 

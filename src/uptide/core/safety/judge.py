@@ -15,7 +15,7 @@ from uptide.core.safety.limits import over_limits
 from uptide.core.safety.phototoxicity import phototoxicity_of
 from uptide.core.safety.tables import ScentFacts
 from uptide.core.safety.words import Alternatives, Condition, Share
-from uptide.core.skin.wearer import MEDICINES, WEAK_SKIN, Wearer
+from uptide.core.skin.wearer import MEDICINES, WEAK_SKIN, Ticks, Wearer
 from uptide.core.tolerance import exceeds, reaches
 
 YEARS = 12.0  # months
@@ -298,32 +298,41 @@ JUDGES: Mapping[str, Callable[[Condition, Case], Answer]] = {
 }
 
 
+TICKS: Mapping[str, Callable[[Case], Ticks]] = {
+    "allergy": lambda case: case.allergies,
+    "skin": lambda case: case.wearer.conditions,
+    "medicine": lambda case: case.wearer.medicines,
+    "health": lambda case: case.wearer.health,
+    "uses": lambda case: case.wearer.uses,
+}
+
+
 def _of_wearer(condition: Condition, case: Case) -> Answer:
     """What is asked of the wearer; what they did not say is unknown."""
     wearer = case.wearer
-    groups = {"allergy": case.allergies, "skin": wearer.conditions, "medicine": wearer.medicines,
-              "health": wearer.health, "uses": wearer.uses}  # fmt: skip
-    if condition.word in groups:
-        ticks = groups[condition.word]
+    if condition.word in TICKS:
+        ticks = TICKS[condition.word](case)
         if "any" in condition.names:
             return Answer(ticks.holds_any(MEDICINES))
         return Answer(ticks.holds(*condition.names))
-    if condition.word in ("sun", "sunbed"):
-        return Answer(wearer.uses.holds(condition.word))
     if condition.word == "younger-than":
         return _younger(condition.names[0], case)
-    plain: Mapping[str, bool | None] = {
-        "pregnant": wearer.pregnant,
-        "planning": wearer.planning,
-        "breastfeeding": wearer.breastfeeding,
-        "procedure": wearer.within_procedure(case.today),
-        "sensitive": _is_sensitive(wearer),
-        "anyone": True,
-        "nobody-named": not wearer.name,
-    }
     if condition.word == "reacted":
         return _names([p for p in case.parts if p.key in wearer.reacted_to])
-    return Answer(plain[condition.word])
+    return Answer(OF_WEARER[condition.word](case))
+
+
+OF_WEARER: Mapping[str, Callable[[Case], bool | None]] = {
+    "pregnant": lambda case: case.wearer.pregnant,
+    "planning": lambda case: case.wearer.planning,
+    "breastfeeding": lambda case: case.wearer.breastfeeding,
+    "procedure": lambda case: case.wearer.within_procedure(case.today),
+    "sensitive": lambda case: _is_sensitive(case.wearer),
+    "sun": lambda case: case.wearer.uses.holds("sun"),
+    "sunbed": lambda case: case.wearer.uses.holds("sunbed"),
+    "anyone": lambda _: True,
+    "nobody-named": lambda case: not case.wearer.name,
+}
 
 
 def _is_sensitive(wearer: Wearer) -> bool | None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 from uptide.core.physics.hlb import Emulsifier, RequiredHlb
@@ -184,6 +184,11 @@ class SafetyTables:
     def general_rules(self) -> tuple[Rule, ...]:
         """The rules that hold whoever wears it."""
         return tuple(rule for rule in self.rules if not rule.is_personal)
+
+    @cached_property
+    def with_stops_alone(self) -> SafetyTables:
+        """The same with no rule but those that may stop a blend."""
+        return replace(self, rules=tuple(rule for rule in self.rules if rule.grade == "stop"))
 
     @cached_property
     def words_of_names(self) -> frozenset[tuple[str, ...]]:
