@@ -99,7 +99,7 @@ def is_grown(case: Case) -> bool:
 
 
 def _names(parts: tuple[Part, ...] | list[Part]) -> Answer:
-    return Answer(bool(parts), tuple(dict.fromkeys(part.item.name for part in parts)))
+    return Answer(answer=True, about=tuple(dict.fromkeys(part.item.name for part in parts))) if parts else NO
 
 
 def _compared(condition: Condition, case: Case) -> Answer:
