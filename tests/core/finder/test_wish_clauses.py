@@ -37,6 +37,96 @@ def test_omega_3_is_read_with_its_hyphen_too() -> None:
     assert found.wish.limits[0] == Limit("omega_3", at_least=True, bound=10.0, typed="omega-3 over 10")
 
 
+@pytest.mark.parametrize(
+    ("text", "asked"),
+    [
+        ("between 20 and 40 linoleic", {("linoleic", True): 20, ("linoleic", False): 40}),
+        ("linoleic between 20 % and 40,5 %", {("linoleic", True): 20, ("linoleic", False): 40.5}),
+        ("oleic 40-20 %", {("oleic", True): 20, ("oleic", False): 40}),
+        ("at least 50 % of oleic acid", {("oleic", True): 50}),
+        ("under 20 saturated", {("saturated", False): 20}),
+        ("keeps a year", {("keeps", True): 12}),
+        ("keeps for half a year", {("keeps", True): 6}),
+        ("keeps 1.5 years", {("keeps", True): 18}),
+        ("keeps at least nine months", {("keeps", True): 9}),
+        ("keeps a month", {("keeps", True): 1}),
+    ],
+)
+def test_a_bound_may_be_said_from_either_side_and_in_years(text: str, asked: dict[tuple[str, bool], float]) -> None:
+    found = read(f"light and {text} and no nuts")
+
+    assert found.not_read == ()
+    assert {(each.figure, each.at_least): each.bound for each in found.wish.limits if each.typed == text} == asked
+
+
+@pytest.mark.parametrize(
+    ("text", "fewest", "most"),
+    [
+        ("2 to 4 oils", 2, 4),
+        ("four or three oils", 3, 4),
+        ("between 2 and 6 different oils", 2, 6),
+        ("3 oils", 3, 3),
+        ("at least 2 oils", 2, 5),
+        ("at most 2 oils", 1, 2),
+    ],
+)
+def test_how_many_oils_may_be_a_range(text: str, fewest: int, most: int) -> None:
+    assert (read(text).wish.fewest, read(text).wish.most) == (fewest, most)
+
+
+def test_a_range_that_leaves_what_can_be_looked_for_is_said() -> None:
+    assert read("2 to 9 oils").not_read == (("2 to 9 oils", "9 oils cannot be looked for; 1 to 6 can"),)
+    assert read("0 to 2 oils").not_read == (("0 to 2 oils", "0 oils cannot be looked for; 1 to 6 can"),)
+
+
+@pytest.mark.parametrize(
+    ("text", "families", "without"),
+    [
+        ("no sesame or soy", {"sesame", "soy"}, set()),
+        ("no nuts, sesame or jojoba", {"tree_nut", "peanut", "sesame"}, {"jojoba"}),
+        ("without argan nor jojoba", set(), {"argan", "jojoba"}),
+        ("no wheat/soy", {"wheat", "soy"}, set()),
+    ],
+)
+def test_several_things_may_be_left_out_at_once(text: str, families: set[str], without: set[str]) -> None:
+    found = read(f"{text}, light")
+
+    assert not found.not_read
+    assert (set(found.wish.families), set(found.wish.without)) == (families, without)
+
+
+@pytest.mark.parametrize("text", ["€4 at most", "costs 4 euros or less", "4 EUR at the most", "under €4"])
+def test_what_it_may_cost_is_said_before_its_bound_too(text: str) -> None:
+    assert read(text).not_read == ()
+    assert read(text).wish.limits[0] == Limit("cost", at_least=False, bound=4.0, typed=text, currency="EUR")
+
+
+def test_a_number_alone_is_no_price() -> None:
+    assert [said for said, _ in read("4 at most").not_read] == ["4 at most"]
+
+
+def test_what_is_named_after_anything_else_than_a_no_is_not_left_out() -> None:
+    assert [said for said, _ in read("no nuts, light, sesame or soy").not_read] == ["sesame or soy"]
+    assert read("no argan or zorgblat").not_read == (
+        ("no argan or zorgblat", "“zorgblat” is no oil that is known: say which"),
+    )
+
+
+@pytest.mark.parametrize(
+    ("text", "part"),
+    [
+        ("with jojoba at least 20 %", 0.2),
+        ("at least 20 % of jojoba", 0.2),
+        ("with over 2,5 % jojoba", 0.025),
+        ("with jojoba 30 %", 0.3),
+        ("must have jojoba", 0.0),
+        ("20 % jojoba", 0.2),
+    ],
+)
+def test_how_much_of_an_oil_there_must_be_may_stand_before_it_or_behind(text: str, part: float) -> None:
+    assert (read(text).not_read, read(text).wish.must) == ((), {"jojoba": part})
+
+
 @pytest.mark.parametrize("place", PLACES)
 def test_where_it_is_kept_is_said_along(place: str) -> None:
     found = read(clause_of(Limit("keeps", at_least=True, bound=5), place))

@@ -10,7 +10,7 @@ from fastapi.responses import HTMLResponse, RedirectResponse
 from uptide.core.figures.oil_profile import oil_profile
 from uptide.core.finder.search.charted import nearest_place
 from uptide.core.finder.search.reach import aimed
-from uptide.core.finder.search.wish_clauses import CLAUSES
+from uptide.core.finder.search.wish_clauses import clauses_of
 from uptide.core.oxidation.simulate import standard_draws
 from uptide.store.blends import load_blend
 from uptide.web.base.dependencies import OnShelf, Store
@@ -74,7 +74,7 @@ def aim(store: Store, shelf: OnShelf, asked: Annotated[PlaceQuery, Query()]) -> 
     if asked.oil:
         item = shelf.facts.ingredient(asked.oil)
         place = chart.place(oil_profile(item).shares)
-        text += f", without {CLAUSES.sub(' ', item.name)}"
+        text += f", without {' '.join(clauses_of(item.name))}"
     read, _ = wish_here(text, shelf.facts, store)
     oils = oils_for(read.wish, shelf.facts)
     at = nearest_place(read.wish, oils, standard_draws(), chart.percent(place))

@@ -5,10 +5,12 @@ from __future__ import annotations
 import re
 from dataclasses import replace
 
+from uptide.core.finder.filter_words import NUMBER
 from uptide.core.finder.search.wish import Limit
 from uptide.core.oxidation.surroundings import COOL_CUPBOARD
 
-CLAUSES = re.compile(r"[;\n]|(?<!\d),|,(?!\d)|\band\b(?=\s)")  # no comma of a number
+# Between clauses stands no comma of a number, and no “and” of a range.
+_SEPARATOR = re.compile(rf"(?P<within>\bbetween\s+{NUMBER}\s*%?\s+and\b)|[;\n]|(?<!\d),|,(?!\d)|\band\b(?=\s)", re.I)
 SAID = {  # figures whose words are not their keys
     "omega_3": "omega 3",
     "cost": "costs",
@@ -20,13 +22,27 @@ DECIMALS = 4
 FRESH, MAY_SET = "with fresh bottles", "it may set"  # clauses that give way
 
 
+def clauses_of(text: str) -> list[str]:
+    """The clauses of a wish, as they were typed.
+
+    >>> clauses_of("30 ml, light and no nuts, linoleic between 20 and 40,5")
+    ['30 ml', 'light', 'no nuts', 'linoleic between 20 and 40,5']
+    """
+    clauses, start = [], 0
+    for found in _SEPARATOR.finditer(text):
+        if found["within"] is None:
+            clauses.append(text[start : found.start()])
+            start = found.end()
+    return [clause.strip() for clause in (*clauses, text[start:]) if clause.strip()]
+
+
 def without_clause(text: str, clause: str) -> str:
     """A wish without one of its clauses.
 
     >>> without_clause("30 ml, light, no nuts", "light")
     '30 ml, no nuts'
     """
-    return ", ".join(each for each in _clauses(text) if each != clause)
+    return ", ".join(each for each in clauses_of(text) if each != clause)
 
 
 def with_bound(text: str, limit: Limit, bound: float, place: str = COOL_CUPBOARD) -> str:
@@ -38,7 +54,7 @@ def with_bound(text: str, limit: Limit, bound: float, place: str = COOL_CUPBOARD
     '30 ml, feel under 2.8'
     """
     said = clause_of(replace(limit, bound=bound), place)
-    clauses = _clauses(text)
+    clauses = clauses_of(text)
     if limit.typed not in clauses:
         return ", ".join([*clauses, said])
     written = f"{limit.bound:g}".replace(".", "[.,]")
@@ -65,10 +81,6 @@ def clause_of(limit: Limit, place: str = COOL_CUPBOARD) -> str:
         return f"at most {number} % inert"
     named = SAID.get(limit.figure, limit.figure)
     return f"{named} {'over' if limit.at_least else 'under'} {number} {limit.currency}".strip()
-
-
-def _clauses(text: str) -> list[str]:
-    return [each.strip() for each in CLAUSES.split(text) if each.strip()]
 
 
 def _number(bound: float) -> str:

@@ -39,6 +39,11 @@ A_STEP = {"feel": 0.4, "thickness": 0.1, "clog": 1.0, "linoleic": 1.0, "oleic": 
 RICH = 3.2  # of 4 at least
 WORDS = {"one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6}
 COUNT = rf"(\d|{'|'.join(WORDS)})"
+TO = r"\s?(?:to|and|-|–)\s?"  # of a range
+OR = re.compile(r" n?or |/")
+MONTHS = WORDS | {"nine": 9, "twelve": 12, "eighteen": 18}
+SPAN = rf"(?:(?:{NUMBER}|({'|'.join(MONTHS)})) ?(months?|years?)|(half )?an? (year|month))"
+YEAR = 12  # months
 CURRENCIES = {"GBP": r"£|pounds?|gbp|quid", "EUR": r"€|euros?|eur", "USD": r"\$|dollars?|usd"}
 MONEY = rf"(?:{'|'.join(CURRENCIES.values())})"
 FRIDGE, ROOM = 4.0, 22.0  # °C
@@ -93,7 +98,7 @@ class WishReader:
         self.products = {name.lower(): key for name, key in products.items()}
         self.wish, self.product = Wish(), ""
         self.objective: Objective | None = None
-        self.may_set = False
+        self.may_set = self.forbids = self.goes_on = False
         self.limits: list[Limit] = []
         self.lines: list[tuple[str, str]] = []
         self.clause = ""
@@ -102,6 +107,7 @@ class WishReader:
     def take(self, clause: str) -> None:
         """Read one clause; a size, a product and a skin may stand in one."""
         self.clause = clause
+        self.goes_on, self.forbids = self.forbids, False
         said = re.sub(r"\s+", " ", clause.lower()).strip().replace("omega-", "omega ")
         said = self._size(said)
         said = self._product(said)
@@ -209,12 +215,20 @@ class WishReader:
         return True
 
     def _count(self, said: str, clause: str) -> bool:
-        found = re.fullmatch(rf"(at most |up to |no more than |at least )?{COUNT} oils?", said)
+        found = re.fullmatch(
+            rf"(at most |up to |no more than |at least )?(?:(?:between )?{COUNT}(?:{TO}| or ))?{COUNT} "
+            r"(?:different )?oils?",
+            said,
+        )
         if found is None:
             return False
-        count = int(WORDS.get(found[2], found[2]))
-        if not 1 <= count <= MOST_OILS:
-            self.not_read.append((clause, f"{count} oils cannot be looked for; 1 to {MOST_OILS} can"))
+        first, count = (int(WORDS.get(each, each)) for each in (found[2] or found[3], found[3]))
+        outside = next((each for each in (first, count) if not 1 <= each <= MOST_OILS), None)
+        if outside is not None:
+            self.not_read.append((clause, f"{outside} oils cannot be looked for; 1 to {MOST_OILS} can"))
+        elif found[2]:
+            self.wish = replace(self.wish, fewest=min(first, count), most=max(first, count))
+            self._understood(f"{self.wish.fewest} to {self.wish.most} oils")
         elif (found[1] or "").startswith("at least"):
             self.wish = replace(self.wish, fewest=count, most=max(count, self.wish.most))
             self._understood(f"at least {count} oils")
@@ -227,17 +241,19 @@ class WishReader:
     def _keeps(self, said: str, clause: str) -> bool:
         places = "|".join(map(re.escape, PLACES))
         found = re.fullmatch(
-            rf"(?:that )?keeps? (?:for |at least |over )?{NUMBER} ?months?(?: (?:in|on) (?:a |the )?({places}))?", said
+            rf"(?:that )?keeps? (?:for )?(?:at least |over )?{SPAN}(?: (?:in|on) (?:a |the )?({places}))?", said
         )
         if found is None:
             return False
-        if found[2]:
-            celsius, swing, light = PLACES[found[2]]
-            self.wish = replace(
-                self.wish, storage=Storage(found[2], celsius, swing=swing, light=light, glass=Glass.AMBER)
-            )
+        number, word, unit, half, alone, place = found.groups()
+        span = (_number(number) if number else MONTHS.get(word, 1)) * (
+            YEAR if (unit or alone).startswith("year") else 1
+        )
+        if place:
+            celsius, swing, light = PLACES[place]
+            self.wish = replace(self.wish, storage=Storage(place, celsius, swing=swing, light=light, glass=Glass.AMBER))
         self._understood(f"stands in a {self.wish.storage.place}, in amber glass, in use")
-        return self._add("keeps", found[1], clause, at_least=True)
+        return self._add("keeps", f"{span / 2 if half else span:g}", clause, at_least=True)
 
     def _set(self, said: str, clause: str) -> bool:
         if MAY_SET.fullmatch(said) is None:
@@ -262,20 +278,35 @@ class WishReader:
         return self._add("solid", found[3], clause, at_least=bool(found[1]), celsius=celsius)
 
     def _money(self, said: str, clause: str) -> bool:
-        found = re.fullmatch(rf"(?:costs? )?(?:{UNDER}) ({MONEY})?\s?{NUMBER}\s?({MONEY})?", said)
-        if found is None or not (found[1] or found[3] or said.startswith("cost")):
+        found = re.fullmatch(
+            rf"(?:costs? )?(?:(?:{UNDER}) ({MONEY})?\s?{NUMBER}\s?({MONEY})?"
+            rf"|({MONEY})?\s?{NUMBER}\s?({MONEY})? (?:at most|at the most|or less|or under))",
+            said,
+        )
+        if found is None:
             return False
-        named = found[1] or found[3] or ""
+        named = found[1] or found[3] or found[4] or found[6] or ""
+        if not named and not said.startswith("cost"):
+            return False
         currency = next((code for code, words in CURRENCIES.items() if re.fullmatch(words, named)), "")
-        return self._add("cost", found[2], clause, at_least=False, currency=currency)
+        return self._add("cost", found[2] or found[5], clause, at_least=False, currency=currency)
 
     def _figure(self, said: str, clause: str) -> bool:
         named = {**FIGURE_WORDS, **MORE_FIGURES}  # of a blend the tint on skin, of an oil its strength
-        words = "|".join(sorted(map(re.escape, named), key=len, reverse=True))
-        found = re.fullmatch(rf"({words}) (?:is )?(?:({OVER})|({UNDER})) ?{NUMBER}\s?(?:%|percent|mpa.?s|of \d)?", said)
-        if found is None or named[found[1]] not in FIGURES_OF:
+        words = f"(?P<figure>{'|'.join(sorted(map(re.escape, named), key=len, reverse=True))})"
+        unit = r"\s?(?:%|percent|mpa.?s|of \d)?"
+        bound = rf"(?:(?P<over>{OVER})|{UNDER}) ?(?P<bound>{NUMBER}){unit}"
+        both = rf"(?:between )?(?P<one>{NUMBER}){unit}{TO}(?P<other>{NUMBER}){unit}"
+        found = re.fullmatch(rf"{words} (?:is )?(?:{bound}|{both})", said) or re.fullmatch(
+            rf"(?:{bound}|{both}) (?:of )?{words}", said
+        )
+        if found is None or named[found["figure"]] not in FIGURES_OF:
             return False
-        return self._add(FIGURES_OF[named[found[1]]], found[4], clause, at_least=bool(found[2]))
+        figure = FIGURES_OF[named[found["figure"]]]
+        if found["bound"]:
+            return self._add(figure, found["bound"], clause, at_least=bool(found["over"]))
+        low, high = sorted((found["one"], found["other"]), key=_number)
+        return self._add(figure, low, clause, at_least=True) and self._add(figure, high, clause, at_least=False)
 
     def _inert(self, said: str, clause: str) -> bool:
         found = re.fullmatch(
@@ -289,39 +320,40 @@ class WishReader:
 
     def _without(self, said: str, clause: str) -> bool:
         found = re.fullmatch(r"(?:no|without|not|free of) (.+)", said)
-        if found is None:
+        if found is None and not (self.goes_on and OR.search(said)):  # as in “no nuts, sesame or soy”
             return False
-        families = FAMILIES.get(found[1].strip())
-        if families is not None:
-            self.wish = replace(self.wish, families=self.wish.families | frozenset(families))
-            self._understood(f"without {' or '.join(name.replace('_', ' ') for name in families)}")
-            return True
-        key = self._oil(found[1], clause)
-        if key:
-            self.wish = replace(self.wish, without=self.wish.without | {key})
-            self._understood(f"without {found[1]}")
+        self.forbids = True
+        for name in OR.split(found[1] if found else said):
+            families = FAMILIES.get(name)
+            if families is not None:
+                self.wish = replace(self.wish, families=self.wish.families | frozenset(families))
+                self._understood(f"without {' or '.join(each.replace('_', ' ') for each in families)}")
+            elif key := self._oil(name, clause):
+                self.wish = replace(self.wish, without=self.wish.without | {key})
+                self._understood(f"without {name}")
         return True
 
     def _with(self, said: str, clause: str) -> bool:
-        share = rf"(?:(?:at least |over )?{NUMBER} ?% (?:of )?)?"
+        least, share = r"(?:at least |over )", rf"(?P<before>{NUMBER}) ?% (?:of )?"
         found = re.fullmatch(
-            rf"(?:with|must hold|must have|holds|scented with) {share}(.+?)(?: {NUMBER} ?%)?",
+            rf"(?:with|must hold|must have|holds|scented with) (?:{least}?{share})?(?P<what>.+?)"
+            rf"(?: {least}?(?P<behind>{NUMBER}) ?%)?",
             said,
-        )
+        ) or re.fullmatch(rf"{least}?{share}(?P<what>.+)(?P<behind>)", said)
         if found is None:
             return False
-        key = self._oil(found[2], clause)
+        key, part = self._oil(found["what"], clause), found["before"] or found["behind"]
         if key in self.along:
-            percent = float((found[1] or found[3] or f"{self.along[key].percent:g}").replace(",", "."))
+            percent = _number(part) if part else self.along[key].percent
             if not 0 < percent <= MOST_ALONG:
                 self.not_read.append((clause, f"{percent:g} % cannot come along; up to {MOST_ALONG:g} % can"))
                 return True
             self.wish = replace(self.wish, along={**self.wish.along, key: percent})
             self._understood(f"with {percent:g} % of {self.along[key].name} along")
         elif key:
-            least = float((found[1] or found[3] or "0").replace(",", ".")) / 100
-            self.wish = replace(self.wish, must={**self.wish.must, key: least})
-            self._understood(f"with {f'at least {100 * least:g} % of ' if least else ''}{found[2]}")
+            percent = _number(part or "0")
+            self.wish = replace(self.wish, must={**self.wish.must, key: percent / 100})
+            self._understood(f"with {f'at least {percent:g} % of ' if percent else ''}{found['what']}")
         return True
 
     def _feel(self, said: str, clause: str) -> bool:
@@ -353,6 +385,10 @@ class WishReader:
             )
         )
         return True
+
+
+def _number(said: str) -> float:
+    return float(said.replace(",", "."))
 
 
 def _without(said: str, found: re.Match[str]) -> str:

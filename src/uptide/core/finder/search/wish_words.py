@@ -9,7 +9,7 @@ from collections.abc import Callable, Collection, Mapping
 from dataclasses import dataclass, replace
 
 from uptide.core.finder.search.wish import Limit, Objective, Wish
-from uptide.core.finder.search.wish_clauses import CLAUSES
+from uptide.core.finder.search.wish_clauses import clauses_of
 from uptide.core.finder.search.wish_reader import HINT, NOTHING_ALONG, Along, WishReader
 from uptide.core.measures.names import NameIndex
 
@@ -51,9 +51,8 @@ def read_wish(
     if len(text) > LONGEST_WISH:
         why = f"this has {len(text)} characters; up to {LONGEST_WISH} are read"
         return ReadWish(reader.wish, "", objective=None, lines=(), not_read=((text[:SHOWN] + "…", why),))
-    for clause in CLAUSES.split(text):
-        if clause.strip():
-            reader.take(clause.strip())
+    for clause in clauses_of(text):
+        reader.take(clause)
     if not reader.clause:
         reader.not_read.append((text, HINT))
     limits = list(reader.limits)
