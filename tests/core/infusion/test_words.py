@@ -72,6 +72,15 @@ SAID: list[tuple[str, dict[str, Any]]] = [
 ]
 
 
+OF_TEN = {"plant": "calendula", "oil": "olive", "parts": 10}
+SAID += [
+    ("30 g calendula in olive 1:10", {"grams": 30, **OF_TEN}),
+    ("1 to 10 calendula in olive, warm bath", {"method": "warm-bath", **OF_TEN}),
+    ("calendula in 200 g olive, 1 : 10", {"oil_grams": 200, **OF_TEN}),
+    ("fresh yarrow 1:2,5", {"plant": "yarrow", "state": State.FRESH, "parts": 2.5}),
+]
+
+
 @pytest.mark.parametrize(("text", "meant"), SAID)
 def test_a_jar_is_read(text: str, meant: dict[str, Any]) -> None:
     found = read_jar_words(text)
@@ -85,11 +94,44 @@ def test_a_jar_is_read(text: str, meant: dict[str, Any]) -> None:
 
 
 @pytest.mark.parametrize(
-    "text", ["", "a jar", "soup", "calendula", "30 g", "covered with sunflower and", "a jar of", "x" * 400]
+    "text",
+    [
+        "",
+        "a jar",
+        "soup",
+        "calendula",
+        "30 g",
+        "covered with sunflower and",
+        "a jar of",
+        "x" * 400,
+        "yarrow 1:0",
+        "1:1:1 yarrow",
+    ],
 )
 def test_what_is_no_jar_says_how_it_can_be_said(text: str) -> None:
     with pytest.raises(QuantityError, match="Say it as in"):
         read_jar_words(text)
+
+
+@pytest.mark.parametrize(
+    ("text", "grams", "oil_grams"),
+    [
+        ("40 g calendula in olive 1:10", 40, 400),
+        ("calendula in 200 g olive 1:10", 20, 200),
+        ("calendula in olive 1:5", 30, 150),
+        ("40 g calendula in 100 g olive 1:10", 40, 100),  # both were weighed
+        ("40 g calendula in olive", 40, None),
+    ],
+)
+def test_parts_give_the_grams_that_nobody_said(text: str, grams: float, oil_grams: float | None) -> None:
+    found = read_jar_words(text).weighed(30)
+
+    assert (found.grams, found.oil_grams) == (grams, oil_grams)
+
+
+def test_parts_go_by_weight_and_a_full_jar_by_eye() -> None:
+    with pytest.raises(QuantityError, match="1 to 5 goes by weight"):
+        read_jar_words("a jar half full of calendula in olive, 1:5").weighed(30)
 
 
 @given(st.text("adfijlnorsu 0123456789,%/½¾.;'", max_size=60))

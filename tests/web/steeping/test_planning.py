@@ -84,6 +84,19 @@ def test_a_jar_is_planned_in_words_and_the_fields_say_how_it_was_read(client: Te
     assert "Rose, dried, in sweet almond oil" in words(page)
 
 
+def test_parts_by_weight_fill_in_what_nobody_weighed(client: TestClient) -> None:
+    page = client.get("/steeping", params={"said": "40 g dried calendula in olive 1:6", "oil_grams": "500"}).text
+
+    assert (field(page, "grams"), field(page, "oil_grams")) == ("40", "240")
+    assert "1 to 6" in words(page)
+    page = client.get("/steeping", params={"said": "dried calendula in olive 1:6", "grams": "50"}).text
+    assert (field(page, "grams"), field(page, "oil_grams")) == ("50", "300")
+    said = "a jar half full of calendula, 1:5"
+    page = client.get("/steeping", params={"said": said}).text
+    assert "1 to 5 goes by weight" in page
+    assert field(page, "said") == said
+
+
 @pytest.mark.parametrize(
     ("said", "why"), [("soup", "is not read as a jar"), ("30 g triffid in olive", "“triffid” is in no table")]
 )

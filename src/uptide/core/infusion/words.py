@@ -6,7 +6,7 @@ The grammar knows the clauses; amounts are read as everywhere else, and names ar
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache
 from typing import Any
 
@@ -16,6 +16,7 @@ from lark.exceptions import LarkError, VisitError
 from uptide.core.errors import QuantityError
 from uptide.core.infusion.plants import State
 from uptide.core.infusion.straining import Straining
+from uptide.core.measures.say import say_number
 
 LONGEST = 300  # characters
 HELP = (
@@ -46,9 +47,9 @@ SHARES = (
     r"\d+(?:\.\d+)?\s*%"
 )
 GRAMMAR = rf"""
-start: clause (_SEPARATOR clause | way | strained | covered)*
-     | plant (_SEPARATOR? (way | strained | covered))+
-?clause: jar | plant_in_oil | covered | way | strained
+start: ratio? clause (_SEPARATOR clause | way | strained | covered | ratio)*
+     | plant (_SEPARATOR? (way | strained | covered | ratio))+
+?clause: jar | plant_in_oil | covered | way | strained | ratio
 jar: _ARTICLE? size? _JAR (_FILLED? share)? _OF_FULL? plant (_IN oil)?
    | _ARTICLE? size? _JAR -> jar_alone
 plant_in_oil: amount? plant _IN oil
@@ -56,6 +57,7 @@ plant_in_oil: amount? plant _IN oil
 covered: _COVERED oil
 way: _HOW? WAY
 strained: STRAINED
+ratio: RATIO
 plant: (STATE | PRESSED)* NAME+
 oil: amount? NAME+
 amount: NUMBER MASS
@@ -72,6 +74,7 @@ _HOW.4: /\b(?:in|on|by)\s+(?:an?|the)?\b(?=\s*(?:{"|".join(words for _, words in
 WAY.4: /\b(?:{"|".join(words for _, words in WAYS)})\b/
 STRAINED.4: /\b(?:{"|".join(words for _, words in STRAINED)})\b/
 SHARE.4: /(?:{SHARES})(?=\s+(?:full|of|with)\b)/
+RATIO.5: /\b1\s*(?::|to)\s*\d+(?:[.,]\d+)?(?![\w:\/])/
 STATE.3: /\b(?:dried|dry|wilted|fresh|roasted|toasted|powdered|ground)\b/
 PRESSED.3: /\b(?:pressed(?:\s+down)?|packed)\b(?!\s+out)/
 NUMBER.3: /\d+(?:[.,]\d+)?/
@@ -118,7 +121,26 @@ class JarWords:
     oil_grams: float | None = None
     method: str = ""
     straining: Straining | None = None
+    parts: float | None = None  # of oil to one of plant, by weight
     also: tuple[AlsoWords, ...] = ()
+
+    def weighed(self, usual: float) -> JarWords:
+        """The same with the grams that follow from its parts; of plant it is the `usual` [g] where nobody said any.
+
+        Raises:
+            QuantityError: parts by weight of what is filled in by eye.
+        """
+        if self.parts is None:
+            return self
+        if self.fill is not None:
+            raise QuantityError(
+                f"1 to {say_number(self.parts)} goes by weight: say the grams of plant, and not how full the jar is."
+            )
+        grams = self.grams
+        if grams is None:
+            grams = usual if self.oil_grams is None else self.oil_grams / self.parts
+        oil_grams = grams * self.parts if self.oil_grams is None else self.oil_grams
+        return replace(self, grams=grams, oil_grams=oil_grams)
 
 
 def read_jar_words(text: str) -> JarWords:
@@ -200,6 +222,12 @@ class _Words(Transformer[Token, dict[str, Any]]):
 
     def way(self, words: list[Token]) -> dict[str, Any]:
         return {"method": _meant(words[0], WAYS)}
+
+    def ratio(self, words: list[Token]) -> dict[str, Any]:
+        parts = _number(re.split(r":|to", words[0])[1].strip())
+        if not parts:
+            raise QuantityError("Plant that is steeped in nothing is no jar.")
+        return {"parts": parts}
 
     def strained(self, words: list[Token]) -> dict[str, Any]:
         return {"straining": _meant(words[0], STRAINED)}

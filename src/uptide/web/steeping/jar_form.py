@@ -27,6 +27,7 @@ from uptide.web.base.forms import FieldError, in_field, number_of
 Kind = TypeVar("Kind", State, Straining)
 BY_EYE, BY_WEIGHT = "by eye", "by weight"
 MOST = 50_000.0  # g or mL
+USUAL_GRAMS = "30"
 
 
 class JarForm(BaseModel):
@@ -38,7 +39,7 @@ class JarForm(BaseModel):
     state: str = ""
     oil: str = Field("Sunflower oil (high oleic)", max_length=LONGEST)
     school: str = BY_WEIGHT
-    grams: str = Field("30", max_length=12)
+    grams: str = Field(USUAL_GRAMS, max_length=12)
     fill: str = Field("75", max_length=12)
     pressed: bool = False
     to_the_rim: bool = False
@@ -78,6 +79,8 @@ def in_fields(form: JarForm, plants: Mapping[str, PlantFacts]) -> JarForm:
         return form
     with in_field("said"):
         words = read_jar_words(form.said)
+        if words.parts is not None:
+            words = words.weighed(number_of(form.grams or USUAL_GRAMS, "weight in grams", most=MOST))
         plant = _named(words.plant, plants) if words.plant else None
     said: dict[str, object] = {
         "plant": plant.key if plant else "",
