@@ -57,6 +57,16 @@ def test_assess_prints_for_people_too(tmp_path: Path) -> None:
     assert "iodine_value: 83.12" in out
 
 
+def test_whom_it_is_not_for_is_printed_once_each_and_the_gravest_first() -> None:
+    _, out, _ = run("assess", "-", text="30 ml jojoba\n5 drops bergamot\n")
+    said = [line for line in out.splitlines() if line.startswith("not ")]
+    whom, grades = zip(*(line.rsplit(" ", 1) for line in said), strict=True)
+
+    assert len(set(whom)) == len(whom) > 10
+    assert list(grades) == sorted(grades, key=["(stop)", "(warn)", "(note)"].index)
+    assert "not under 3 months (stop)" in said
+
+
 @pytest.mark.parametrize(
     ("arguments", "text", "message"),
     [

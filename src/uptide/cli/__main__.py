@@ -223,6 +223,8 @@ def _read_text(file: str) -> str:
 
 def _print_assessment(result: AssessmentOut) -> None:
     """Print an assessment for a person at a terminal."""
+    from uptide.core.safety.caution import RANK, Grade
+
     for row in result.rows:
         typer.echo(
             f"{row.grams:9.2f} g {row.millilitres:8.2f} mL {row.percent_mass:6.2f} %  {row.typed}  = {row.ingredient}"
@@ -239,8 +241,11 @@ def _print_assessment(result: AssessmentOut) -> None:
     for caution in result.cautions:
         about = f"{caution.about}: " if caution.about else ""
         typer.echo(f"{caution.grade}: {about}{caution.message}")
-    for not_for in result.not_for:
-        typer.echo(f"not {not_for.who} ({not_for.grade})")
+    gravest: dict[str, str] = {}
+    for each in sorted(result.not_for, key=lambda each: RANK[Grade(each.grade)]):
+        gravest.setdefault(each.who, each.grade)
+    for who, grade in gravest.items():
+        typer.echo(f"not {who} ({grade})")
     if result.is_draft:
         typer.echo("A draft: a stop is open, or a row is not settled for good.")
 

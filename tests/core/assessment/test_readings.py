@@ -64,6 +64,29 @@ def test_a_stop_on_another_thing_is_named_beside_one_that_stands_already(weigh: 
     assert len({(c.rule, c.names) for c in found.cautions}) == len(found.cautions)
 
 
+def test_what_both_readings_say_is_said_once(weigh: Weigh) -> None:
+    text = "30 ml jojoba\n5 drops bergamot"
+    open_, settled = weigh(text), weigh(text, answers={1: {"name": "bergamot"}})
+    # Both hold limonene; what is not known of the one alone would stand beside it.
+    assert [c.names for c in open_.cautions if c.rule == "limonene-peroxides"] == [
+        ("Bergamot (expressed) essential oil",)
+    ]
+    assert {(n.who, n.about, n.message) for n in safety(open_).not_for} == {
+        (n.who, n.about, n.message) for n in safety(settled).not_for
+    }
+
+
+def test_what_another_reading_says_in_other_words_stands_beside(weigh: Weigh) -> None:
+    found = weigh("30 ml jojoba\n18 drops orange")
+
+    assert [c.message[:40] for c in found.cautions if c.rule == "oil-over"] == [
+        "If “orange” is bitter orange (expressed)"
+    ]
+    assert any(
+        n.message.endswith("(if “orange” is bitter orange (expressed) essential oil)") for n in safety(found).not_for
+    )
+
+
 def test_readings_that_are_harmless_one_by_one_are_judged_together(weigh: Weigh) -> None:
     text = "a spoon of jojoba\n3 drops orange"
 

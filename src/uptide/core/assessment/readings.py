@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Protocol
 
@@ -52,7 +52,7 @@ def over_readings(taken: Assessment, work_out: WorkOut) -> Assessment:
     safety = taken.safety
     if safety is not None:
         waiting = [each.about for each in readings if _waits(taken, each, single)]
-        safety = replace(_gravest(safety, others), assumed=tuple(waiting))
+        safety = replace(_gravest(taken, safety, others), assumed=tuple(waiting))
     count = len(readings)
     said = (
         f"{count} {'reading is' if count == 1 else 'readings are'} assumed; figures and cautions heed the others too."
@@ -113,21 +113,37 @@ def _said(reading: OpenReading, value: str) -> str:
     return f"“{reading.about}” is {reading.words(value)}"
 
 
-def _gravest(taken: Safety, others: Sequence[Other]) -> Safety:
-    """Every caution of every reading, each as grave as by the gravest of them."""
-    cautions = {(c.rule, c.names): _if_taken(c, others) for c in taken.cautions}
-    not_for: dict[tuple[str, str, str], NotFor] = {(n.who, n.about, n.message): n for n in taken.not_for}
+def _gravest(taken: Assessment, safety: Safety, others: Sequence[Other]) -> Safety:
+    """Every caution of every reading, each as grave as by the gravest of them; what both readings say, once."""
+    cautions = {(c.rule, c.names): _if_taken(c, others) for c in safety.cautions}
+    not_for: dict[tuple[str, str, str], NotFor] = {(n.who, n.about, n.message): n for n in safety.not_for}
     for other in others:
-        found = other.assessment.safety or Safety()
+        found, taken_for = other.assessment.safety or Safety(), _taken_for(taken, other)
         for caution in found.cautions:
-            if not _is_said(caution, cautions.values()):
+            same = cautions.get((caution.rule, tuple(taken_for.get(name, name) for name in caution.names)))
+            if not _is_said(caution, cautions.values()) and not _says_the_same(caution, same):
                 cautions[caution.rule, caution.names] = _conditional(caution, other.words)
         for who in found.not_for:
-            not_for.setdefault(
-                (who.who, who.about, who.message), replace(who, message=f"{who.message} ({other.words})")
-            )
+            about = ", ".join(taken_for.get(name, name) for name in who.about.split(", "))
+            if (who.who, about, who.message) not in not_for:
+                key = (who.who, who.about, who.message)
+                not_for.setdefault(key, replace(who, message=f"{who.message} ({other.words})"))
     ordered = sorted(cautions.values(), key=lambda c: (RANK[c.grade], c.is_unknown))
-    return replace(taken, cautions=tuple(ordered), not_for=tuple(not_for.values()))
+    return replace(safety, cautions=tuple(ordered), not_for=tuple(not_for.values()))
+
+
+def _taken_for(taken: Assessment, other: Other) -> Mapping[str, str]:
+    """What is in a row by the reading that was taken, by the name of what is there by another."""
+    pairs = ((row.ingredient, before.ingredient) for row, before in zip(other.assessment.rows, taken.rows, strict=True))
+    return {item.name: before.name for item, before in pairs if item is not None and before is not None}
+
+
+def _says_the_same(caution: Caution, other: Caution | None) -> bool:
+    return other is not None and (caution.grade, caution.message, caution.why) == (
+        other.grade,
+        other.message,
+        other.why,
+    )
 
 
 def _is_said(caution: Caution, known: Iterable[Caution]) -> bool:
