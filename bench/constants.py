@@ -21,6 +21,7 @@ from bench.moved import ASKED
 
 CORE = Path(__file__).parent.parent / "src" / "uptide" / "core"
 TESTS = Path("tests") / "core"
+WHOLE = TESTS / "said"
 PACKAGES = ("lipids", "physics", "oxidation", "measures", "safety", "keeping")
 PATIENCE = 900.0  # s for the tests of one
 COUNTED = (0, 1, 2)  # numbers of things: no measures
@@ -64,10 +65,10 @@ def numbers_of(path: Path) -> Iterator[Number]:
 
 
 def is_noticed(number: Number) -> bool:
-    """Whether a test goes red: those of its package first, then those of the others."""
-    own = TESTS / number.package
-    last = [str(path) for path in sorted(TESTS.iterdir()) if path != own and path.is_dir()]
-    paths = [*([str(own)] if own.exists() else []), "tests/reference", "src/uptide/core", *last]
+    """Whether a test goes red: those of its package first, then whole results, then those of the others."""
+    first = [path for path in (TESTS / number.package, WHOLE) if path.exists()]
+    last = [path for path in sorted(TESTS.iterdir()) if path not in first and path.is_dir()]
+    paths = [*map(str, first), "tests/reference", "src/uptide/core", *map(str, last)]
     command = [sys.executable, "-m", "pytest", "-q", "-x", "-p", "bench.moved", "-p", "no:cacheprovider", *paths]
     run = subprocess.run(
         command, env=os.environ | {ASKED: number.asked}, capture_output=True, timeout=PATIENCE, check=False
