@@ -18,7 +18,7 @@ import numpy as np
 from uptide.catalogue.catalogue import Catalogue
 from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.errors import UnknownKeyError
-from uptide.core.keeping.shelf_life import horizon
+from uptide.core.keeping.limiting import horizon
 from uptide.core.months import HOURS_A_MONTH
 from uptide.core.oxidation import rate
 from uptide.core.oxidation.learning import STRIP_BIAS_SD, STRIP_SD, Reading, ReadingKind, learn

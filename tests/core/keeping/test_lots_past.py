@@ -7,7 +7,7 @@ from math import exp, log, sqrt
 import pytest
 
 from uptide.core.ingredients.ingredient import LotPast
-from uptide.core.keeping.shelf_life import part_of
+from uptide.core.keeping.mixing import part_of
 from uptide.core.oxidation.history import HeatStep
 from uptide.core.oxidation.oil import OilOxidation
 

@@ -12,16 +12,10 @@ from uptide.catalogue.catalogue import Catalogue
 from uptide.core.assessment.assess import assess
 from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.keeping.findings import fit_to_sell
+from uptide.core.keeping.limiting import fewer, median_months
+from uptide.core.keeping.mixing import antioxidants_of, mixture_of
 from uptide.core.keeping.sensitivities import Sensitivity, sensitivities
-from uptide.core.keeping.shelf_life import (
-    School,
-    ShelfLife,
-    StorageHistory,
-    antioxidants_of,
-    fewer,
-    median_months,
-    mixture_of,
-)
+from uptide.core.keeping.shelf_life import School, ShelfLife, StorageHistory
 from uptide.core.keeping.storage_history import placed
 from uptide.core.oxidation.mixture import mix_oils
 from uptide.core.oxidation.protection import protection_factor

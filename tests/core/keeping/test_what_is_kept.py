@@ -14,15 +14,8 @@ from uptide.core.errors import UptideError
 from uptide.core.ingredients.ingredient import Ingredient, LotPast
 from uptide.core.keeping.bottle import BottleNote
 from uptide.core.keeping.findings import shelf_life_findings
-from uptide.core.keeping.shelf_life import (
-    School,
-    ShelfLife,
-    StorageHistory,
-    antioxidants_of,
-    mixture_of,
-    refusal,
-    shelf_life_of,
-)
+from uptide.core.keeping.mixing import antioxidants_of, mixture_of
+from uptide.core.keeping.shelf_life import School, ShelfLife, StorageHistory, refusal, shelf_life_of
 from uptide.core.keeping.storage_history import history_of, made_on, placed
 from uptide.core.oxidation.history import HeatStep
 from uptide.core.oxidation.learning import Reading, ReadingKind

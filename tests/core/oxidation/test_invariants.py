@@ -17,7 +17,7 @@ from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.arrays import quantiles
 from uptide.core.errors import UptideError
 from uptide.core.ingredients.ingredient import LotPast
-from uptide.core.keeping.shelf_life import part_of
+from uptide.core.keeping.mixing import part_of
 from uptide.core.months import HOURS_A_MONTH
 from uptide.core.oxidation import rate
 from uptide.core.oxidation.history import HeatStep

@@ -21,7 +21,8 @@ from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.assessment.assess import assess
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.errors import QuantityError
-from uptide.core.keeping.shelf_life import cap_months, horizon
+from uptide.core.keeping.limiting import horizon
+from uptide.core.keeping.shelf_life import cap_months
 from uptide.core.oxidation import rate
 from uptide.core.oxidation.learning import Reading, ReadingKind, learn
 from uptide.core.oxidation.mixture import MixturePart, OilMixture, mix_oils

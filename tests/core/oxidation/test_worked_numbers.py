@@ -13,7 +13,7 @@ from scipy.stats import norm
 from tests.core.oxidation.conftest import CLOSED
 
 from uptide.core.ingredients.ingredient import LotPast
-from uptide.core.keeping.shelf_life import part_of
+from uptide.core.keeping.mixing import part_of
 from uptide.core.months import HOURS_A_MONTH
 from uptide.core.oxidation import rate, surroundings
 from uptide.core.oxidation.history import HeatStep, life_spent

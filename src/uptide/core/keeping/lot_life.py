@@ -9,15 +9,9 @@ from functools import lru_cache
 from uptide.core.arrays import quantiles
 from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.ingredients.lot import Lot
-from uptide.core.keeping.shelf_life import (
-    School,
-    antioxidants_of,
-    cap_months,
-    horizon,
-    mixture_of,
-    protection_of,
-    refusal,
-)
+from uptide.core.keeping.limiting import horizon
+from uptide.core.keeping.mixing import antioxidants_of, mixture_of, protection_of
+from uptide.core.keeping.shelf_life import School, cap_months, refusal
 from uptide.core.measures.lines import Line
 from uptide.core.months import DAYS_A_MONTH
 from uptide.core.oxidation.mixture import OilMixture

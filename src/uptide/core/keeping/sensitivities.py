@@ -7,16 +7,9 @@ from dataclasses import dataclass, replace
 from types import MappingProxyType
 
 from uptide.core.ingredients.ingredient import Ingredient
-from uptide.core.keeping.shelf_life import (
-    Read,
-    School,
-    StorageHistory,
-    antioxidants_of,
-    fewer,
-    median_months,
-    mixture_of,
-    refusal,
-)
+from uptide.core.keeping.limiting import fewer, median_months
+from uptide.core.keeping.mixing import Read, antioxidants_of, mixture_of
+from uptide.core.keeping.shelf_life import School, StorageHistory, refusal
 from uptide.core.oxidation.mixture import MixturePart, OilMixture, mix_oils
 from uptide.core.oxidation.protection import protection_factor
 from uptide.core.oxidation.simulate import Draws

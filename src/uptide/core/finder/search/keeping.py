@@ -12,7 +12,8 @@ import numpy as np
 from uptide.core.arrays import Array, quantiles
 from uptide.core.finder.search.oil_table import OXIDISABLE, OilTable, mixture_of_sums
 from uptide.core.finder.search.wish import Wish
-from uptide.core.keeping.shelf_life import cap_months, fewer, horizon
+from uptide.core.keeping.limiting import fewer, horizon
+from uptide.core.keeping.shelf_life import cap_months
 from uptide.core.oxidation.simulate import Draws, simulate
 from uptide.core.oxidation.surroundings import GLASS_PASSES, LIGHT_LEVEL, photo_rate
 

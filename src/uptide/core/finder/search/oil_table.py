@@ -16,7 +16,7 @@ from uptide.core.arrays import Array
 from uptide.core.figures.oil_profile import OMEGA_3, oil_profile
 from uptide.core.figures.physical import ROOM_CELSIUS, viscosity_of
 from uptide.core.ingredients.ingredient import Ingredient
-from uptide.core.keeping.shelf_life import part_of
+from uptide.core.keeping.mixing import part_of
 from uptide.core.lipids.lipid import LipidClass, fatty_acid_yield, iodine_value, saponification_value
 from uptide.core.oxidation.mixture import MixturePart, OilMixture
 from uptide.core.oxidation.oil import OilOxidation
