@@ -47,14 +47,14 @@ def test_what_is_given_out_comes_in_again_the_same(store: Session, catalogue: Ca
     assert bring_people("p.json", file(INES | {"tests": [TEST]}), catalogue, store) == (
         "1 card and 1 patch tests brought in."
     )
-    given = write_people(list_people(store))
+    given = write_people(list_people(store), store)
     (person,) = list_people(store)
     assert person.wearer.reacted_to == {"jojoba", "lavender"}
     assert person.tests[0].outcome is Outcome.REACTED
 
     delete_person(store, person.id)
     bring_people("p.json", given, catalogue, store)
-    assert write_people(list_people(store)) == given
+    assert write_people(list_people(store), store) == given
 
 
 def test_brought_in_twice_nothing_is_doubled(store: Session, catalogue: Catalogue) -> None:

@@ -3,20 +3,20 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterable
-from datetime import datetime
+from collections.abc import Iterable, Mapping
+from datetime import date, datetime
 from typing import Annotated, Any
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StrictBool, TypeAdapter, ValidationError
+from sqlalchemy.orm import Session
 
 from uptide.core.errors import UptideError
 from uptide.core.skin.patch import Saw
 from uptide.core.skin.wearer import ANYONE, GROUPS, Ticks, Wearer
 from uptide.core.text import shown, whole
-from uptide.store.people import (
-    WORDS,
-    wearer_to_json,
-)
+from uptide.store.blends import names_of_blends
+from uptide.store.bottles import bottles_that_name
+from uptide.store.people import WORDS, ever_made_for, wearer_to_json
 from uptide.store.records import Person
 
 WEARER = TypeAdapter(Wearer)
@@ -61,6 +61,29 @@ class EarlierIn(Given):
     card: dict[str, Any]
 
 
+class BlendIn(Given):
+    """A version of a blend that was made for somebody; given out, and not read in again."""
+
+    blend: Text
+    version: int
+
+
+class NoteIn(Given):
+    """What was noted of a bottle about somebody."""
+
+    on: date
+    kind: Text
+    words: Text = ""
+
+
+class BottleIn(BlendIn):
+    """A bottle that somebody has, had or tried; given out, and not read in again."""
+
+    number: Text
+    made: date
+    notes: list[NoteIn] = Field(default_factory=list)
+
+
 class PersonIn(Given):
     """Somebody: the card (none: it is there already) and patch tests."""
 
@@ -68,6 +91,8 @@ class PersonIn(Given):
     card: dict[str, Any] | None = None
     tests: list[TestIn] = Field(default_factory=list)
     earlier: list[EarlierIn] = Field(default_factory=list)
+    made_for: list[BlendIn] = Field(default_factory=list)
+    bottles: list[BottleIn] = Field(default_factory=list)
 
 
 class PeopleIn(Given):
@@ -76,12 +101,14 @@ class PeopleIn(Given):
     people: list[PersonIn]
 
 
-def write_people(people: Iterable[Person]) -> str:
+def write_people(people: Iterable[Person], store: Session) -> str:
     """Everything that is kept of somebody, to give to them or to bring in elsewhere."""
-    return json.dumps({"people": [_written(person) for person in people]}, ensure_ascii=False, indent=2) + "\n"
+    blends = names_of_blends(store)
+    written = {"people": [_written(person, blends, store) for person in people]}
+    return json.dumps(written, ensure_ascii=False, indent=2) + "\n"
 
 
-def _written(person: Person) -> dict[str, Any]:
+def _written(person: Person, blends: Mapping[int, str], store: Session) -> dict[str, Any]:
     return {
         "name": person.wearer.name,
         "card": _card(person.wearer),
@@ -102,6 +129,21 @@ def _written(person: Person) -> dict[str, Any]:
             for test in person.tests
         ],
         "earlier": [{"since": since.isoformat(), "card": _card(card)} for since, card in person.earlier],
+        "made_for": [{"blend": name, "version": number} for name, number in ever_made_for(store, person.id)],
+        "bottles": [
+            {
+                "number": bottle.number,
+                "blend": blends[bottle.blend_id],
+                "version": bottle.version,
+                "made": bottle.made_on.isoformat(),
+                "notes": [
+                    {"on": note.on.isoformat(), "kind": note.kind, "words": note.words}
+                    for note in bottle.live
+                    if note.wearer == person.id  # what it says of others is theirs
+                ],
+            }
+            for bottle in bottles_that_name(store, person.id)
+        ],
     }
 
 

@@ -111,6 +111,11 @@ def list_blends(session: Session, *, archived: bool = False) -> tuple[BlendHeade
     return tuple(sorted(headers, key=lambda header: header.saved_at, reverse=True))
 
 
+def names_of_blends(session: Session) -> dict[int, str]:
+    """What every blend is called, also one that was put away."""
+    return dict(iter(session.execute(select(BlendRow.id, BlendRow.name))))
+
+
 def rename_blend(session: Session, blend_id: int, name: str) -> None:
     """Give a blend another name; raise BlendNameError for a name it cannot have."""
     _blend_row(session, blend_id).name = checked_name(name)

@@ -92,6 +92,12 @@ def bottles_of_person(session: Session, wearer: int) -> tuple[Bottle, ...]:
     return bottles_by(session, query.order_by(BottleRow.ends_on.is_(None), BottleRow.ends_on))
 
 
+def bottles_that_name(session: Session, wearer: int) -> tuple[Bottle, ...]:
+    """Every bottle of which anything was noted about somebody, as that it was given to them, as they came."""
+    noted = select(BottleNoteRow.bottle_id).where(BottleNoteRow.wearer_id == wearer)
+    return bottles_by(session, select(BottleRow).where(BottleRow.id.in_(noted)).order_by(BottleRow.id))
+
+
 def worked_of(session: Session, number: str) -> Worked:
     """What was worked out of a bottle."""
     row = _row(session, number)

@@ -180,6 +180,13 @@ def made_for(session: Session, person_id: int) -> tuple[tuple[int, str, int], ..
     return tuple((blend_id, name, number) for blend_id, name, number in rows)
 
 
+def ever_made_for(session: Session, person_id: int) -> tuple[tuple[str, int], ...]:
+    """Every version that was for somebody when it was saved: name of the blend and number, as they came."""
+    query = select(BlendRow.name, VersionRow.number).join(VersionRow, VersionRow.blend_id == BlendRow.id)
+    rows = session.execute(query.where(VersionRow.wearer_id == person_id).order_by(VersionRow.id))
+    return tuple((name, number) for name, number in rows)
+
+
 def begin_test(
     session: Session,
     person_id: int,

@@ -13,6 +13,7 @@ from fastapi.testclient import TestClient
 from httpx2 import Response
 from sqlalchemy import text
 from tests.web.conftest import bottle_of, saved, token, words
+from tests.web.keeping.kept import note
 
 from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.figures.oil_profile import oil_profile
@@ -279,6 +280,27 @@ def test_everybody_and_each_is_given_out_as_json(client: TestClient) -> None:
     assert json.loads(everybody.text) == json.loads(one.text)
     assert json.loads(one.text)["people"][0]["card"]["allergies"]["tree_nut"] is True
     assert "attachment" in one.headers["content-disposition"]
+
+
+def test_what_was_made_for_somebody_and_handed_to_them_is_given_out_too(client: TestClient) -> None:
+    ines, wren = card(client), card(client, name="Wren")
+    made = saved(client, name="Dune", wearer=ines).split("?")[0]
+    bottle, other = bottle_of(client, made), bottle_of(client, made)
+    note(client, bottle, "given", wearer=ines)
+    note(client, bottle, "how it felt", wearer=wren, words="a secret of Wren’s")
+    note(client, bottle, "how it felt", wearer=ines, words="soft")
+    note(client, other, "given", wearer=wren)
+    note(client, other, "reaction", wearer=ines, words="red")
+    given = json.loads(client.get(f"/people/{ines}.json").text)
+    (person,) = given["people"]
+
+    assert person["made_for"] == [{"blend": "Dune", "version": 1}]
+    theirs, tried = person["bottles"]
+    assert (theirs["blend"], theirs["version"], theirs["number"]) == ("Dune", 1, bottle.rpartition("/")[2])
+    assert [(each["kind"], each["words"]) for each in theirs["notes"]] == [("given", ""), ("how it felt", "soft")]
+    assert [(each["kind"], each["words"]) for each in tried["notes"]] == [("reaction", "red")]
+    assert "secret" not in json.dumps(given)
+    assert [each["made_for"] for each in json.loads(client.get(f"/people/{wren}.json").text)["people"]] == [[]]
 
 
 def test_the_program_is_told_for_whom(client: TestClient) -> None:

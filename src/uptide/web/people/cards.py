@@ -199,7 +199,7 @@ def _line(person: Person, now: datetime) -> PersonLine:
 @router.get(".json")
 def everybody_out(store: Store) -> Response:
     """Everybody with everything, as JSON."""
-    return _json(write_people(list_people(store)), "people.json")
+    return _json(write_people(list_people(store), store), "people.json")
 
 
 @router.get("/new")
@@ -226,7 +226,7 @@ def create(request: Request, form: Annotated[PersonForm, Form()], store: Store) 
 @router.get("/{person_id}.json")
 def person_out(person_id: int, store: Store) -> Response:
     """Everything that is kept of somebody, as JSON."""
-    return _json(write_people([load_person(store, person_id)]), f"person-{person_id}.json")
+    return _json(write_people([load_person(store, person_id)], store), f"person-{person_id}.json")
 
 
 @router.get("/{person_id}")
