@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 from datetime import date
+from typing import cast
 
 import numpy as np
 import pytest
@@ -14,6 +15,7 @@ from uptide.core.errors import UptideError
 from uptide.core.ingredients.ingredient import Ingredient, LotPast
 from uptide.core.keeping.bottle import BottleNote
 from uptide.core.keeping.findings import shelf_life_findings
+from uptide.core.keeping.limiting import limited_by
 from uptide.core.keeping.mixing import antioxidants_of, mixture_of
 from uptide.core.keeping.shelf_life import School, ShelfLife, StorageHistory, refusal, shelf_life_of
 from uptide.core.keeping.storage_history import history_of, made_on, placed
@@ -21,7 +23,7 @@ from uptide.core.oxidation.history import HeatStep
 from uptide.core.oxidation.learning import Reading, ReadingKind
 from uptide.core.oxidation.mixture import TRACE
 from uptide.core.oxidation.rate import rate_constant
-from uptide.core.oxidation.simulate import make_draws, simulate
+from uptide.core.oxidation.simulate import Simulation, make_draws, simulate
 from uptide.core.oxidation.surroundings import Glass, Light, Storage, oxygen_through
 from uptide.core.recipe.recipe import Entry, Recipe, Row
 
@@ -269,6 +271,47 @@ def test_what_smelled_off_is_over_even_where_the_model_does_not_speak(catalogue:
     assert wet.turned
     assert wet.reason == f"{wet.turned} {fine.reason}"
     assert wet.months is None
+
+
+@pytest.mark.parametrize(("read_at", "has_turned"), [(20.0, False), (21.0, True)])
+def test_of_what_the_model_does_not_cover_only_what_is_above_every_limit_has_turned(
+    catalogue: Catalogue, read_at: float, has_turned: bool
+) -> None:
+    """No oil is given more than 20 meq/kg: Codex Standard 33 for virgin olive oil, from memory."""
+    history = replace(NEW, readings=(Reading(1.0, ReadingKind.TITRATION, read_at, read_at),))
+    found = shelf_life_of(
+        read_of(catalogue, "50 g olive", "5 g rose hydrosol"), CUPBOARD, School.COMPUTED, DRAWS, history
+    )
+
+    assert found.months is None
+    assert bool(found.turned) is has_turned
+
+
+@pytest.mark.parametrize(("aged", "limit"), [(0.52, "ageing: odours, hydrolysis, packaging"), (0.48, "Olive oil")])
+def test_ageing_ends_what_has_aged_by_half_when_it_turns(catalogue: Catalogue, aged: float, limit: str) -> None:
+    class Aged:
+        months = 12
+
+        def quantile(self, part: float) -> float:
+            return 6.0
+
+        def ageing(self, months: int) -> float:
+            return aged
+
+    read = read_of(catalogue, "100 g olive")
+    said = limited_by(
+        read,
+        mixture_of(read),
+        storage=CUPBOARD,
+        draws=DRAWS,
+        protection=1.0,
+        start_month=0,
+        result=cast("Simulation", Aged()),
+        cap=24.0,
+        supplier=None,
+    )
+
+    assert said.startswith(limit)
 
 
 def test_remarks_say_what_else_is_to_be_known(catalogue: Catalogue) -> None:
