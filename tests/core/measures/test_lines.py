@@ -80,6 +80,9 @@ def test_a_typed_line_means_its_grams_or_asks_its_question(case: dict[str, str],
         ),
         ("Base:\n2 tbsp jojoba\n\n# later\n1 tsp argan", ["Base:", "2 tbsp jojoba", "# later", "1 tsp argan"]),
         (" , , ", [", ,"]),
+        ("1 part jojoba : 2 parts argan: 1 part olive", ["1 part jojoba", "2 parts argan", "1 part olive"]),
+        ("Base: 2 parts jojoba : 1 part argan", ["Base: 2 parts jojoba", "1 part argan"]),
+        ("oils: 2 parts jojoba, scent: 1 part lavender", ["oils: 2 parts jojoba", "scent: 1 part lavender"]),
     ],
 )
 def test_a_pasted_recipe_is_split_into_rows(text: str, rows: list[str]) -> None:
@@ -131,3 +134,9 @@ def test_what_only_looks_like_a_table_is_read_as_words() -> None:
 )
 def test_a_comma_parts_rows_but_no_number_and_no_bracket(text: str, rows: tuple[str, ...]) -> None:
     assert split_recipe(text) == rows
+
+
+def test_what_stands_behind_capsules_is_kept_beside_them() -> None:
+    line = parse_line("2 vitamin E capsules (400 IU)")
+
+    assert (line.name, line.aside) == ("vitamin E", "400 IU")

@@ -47,7 +47,16 @@ LEAST_TO_DO = 3  # words of an instruction
 # “Stir in the rest and pour into a jar” is an instruction as well, from so many words on.
 SAID_IN_PASSING, LONG_TO_DO = (QuantityKind.FILL, QuantityKind.VAGUE), 6
 PLURALS_OF_ONE = frozenset({"tbs", "gtts", "drps"})
-CAPSULES = re.compile(r"^(?P<name>.+?)\s+(?P<unit>(?:gel[\s-]?)?caps(?:ules?)?|perles?)$", re.IGNORECASE)
+CAPSULES = re.compile(
+    r"^(?P<name>.+?)\s+(?P<unit>(?:gel[\s-]?)?caps(?:ules?)?|perles?)(?:\s*\((?P<aside>[^()]*)\))?$", re.IGNORECASE
+)
+# Counts as they are scribbled, and what they are short for: “5d lavender”, “6x lavender”, “lavender x 6”.
+SCRIBBLED = (
+    (re.compile(r"^(\d+)\s?d(?=\s+[^\W\d])"), r"\1 drops"),
+    (re.compile(r"^(\d+)\s?[x×](?=\s+[^\W\d])", re.IGNORECASE), r"\1"),
+    (re.compile(r"^([^\W\d].*?\S)\s+[x×]\s?(\d+)$", re.IGNORECASE), r"\2 \1"),
+)
+BETWEEN_PARTS = re.compile(r"(\bparts?\b[^:;,]*[^:;,\s])\s*:\s*(?=\d+(?:[.,]\d+)?\s*parts?\b)", re.IGNORECASE)
 AT_THE_END = re.compile(r"[(\[]([^()\[\]]+)[)\]]\s*$")
 BY_SLASH = re.compile(r"^\s*/\s*(?P<again>[\d.,½⅓⅔¼¾⅛/]+\s*[a-z.]+(?:\s+(?:oz|ounces?)\.?)?)(?=\s)", re.IGNORECASE)
 LEADING = re.compile(r"^(?:\s|of\b|with\b|from\b|worth of\b|enough\b|[,:–-])+", re.IGNORECASE)
@@ -113,6 +122,8 @@ def _amount_and_name(typed: str, text: str) -> Line | None:
     """An amount with the name of what it is of; words around them are kept as an aside, and none is dropped."""
     aside = [found["words"] for found in ASIDE.finditer(text)]
     plain = ASIDE.sub("", text)
+    for short, words in SCRIBBLED:
+        plain = short.sub(words, plain)
     found = _read(typed, plain)
     headed, label = LABEL.match(plain), ""
     if (found is None or not found.is_complete) and headed is not None:
@@ -167,7 +178,7 @@ def _from_the_front(typed: str, text: str) -> Line | None:
         capsules = CAPSULES.match(_clean(rest)) if quantity.kind is QuantityKind.BARE else None
         if capsules is not None:  # “2 vitamin E capsules”
             counted = read_quantity(f"{quantity.words} {capsules['unit']}")
-            return Line(typed, replace(counted, words=quantity.words), capsules["name"])
+            return Line(typed, replace(counted, words=quantity.words), capsules["name"], aside=capsules["aside"] or "")
         if rest[:1] in ("-", "'", "’", "/") and rest[1:2].strip():
             continue  # the amount would end inside a word
         return Line(typed, quantity, _clean(rest), restated=restated)
@@ -255,6 +266,7 @@ def _split_line(line: str) -> list[str]:
     in_parts = _by_ratio(line)
     if in_parts is not None:
         return in_parts
+    line = BETWEEN_PARTS.sub(r"\1; ", line)
     if ";" in line:
         return [row for part in line.split(";") if part.strip() for row in _split_line(part.strip())]
     pieces = [piece.strip() for piece in _at_commas(line) if piece.strip()]
