@@ -165,8 +165,8 @@ def ask(
     mine: Mine = False,  # noqa: FBT002
 ) -> None:
     """Answer one question: a sum, an oil for a kind of skin, drops of a scent, or a whole recipe in brief."""
-    from uptide.core.finder.ask import Known
     from uptide.core.finder.ask import ask as answer
+    from uptide.core.finder.known import Known
     from uptide.workshop.clock import today
 
     with known_things(mine=mine) as known:

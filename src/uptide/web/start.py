@@ -18,7 +18,8 @@ from sqlalchemy.orm import Session
 from uptide.catalogue.catalogue import Catalogue
 from uptide.catalogue.plants import called
 from uptide.core.errors import QuantityError, UptideError
-from uptide.core.finder.ask import Known, ask
+from uptide.core.finder.ask import ask
+from uptide.core.finder.known import Known
 from uptide.core.infusion.words import read_jar_words
 from uptide.core.keeping.board import Shown, read_board_words
 from uptide.core.measures.habits import (

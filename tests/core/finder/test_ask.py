@@ -13,7 +13,8 @@ from uptide.catalogue.catalogue import Catalogue
 from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.assessment.assess import assess
 from uptide.core.errors import QuantityError
-from uptide.core.finder.ask import BASE, Known, ask
+from uptide.core.finder.ask import ask
+from uptide.core.finder.known import BASE, Known
 from uptide.core.ingredients.ingredient import Phase
 from uptide.core.measures.habits import Habits
 from uptide.core.oxidation.simulate import standard_draws

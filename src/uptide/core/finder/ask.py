@@ -3,38 +3,32 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Mapping
-from dataclasses import dataclass, replace
-from datetime import date
+from collections.abc import Callable
+from dataclasses import replace
 from itertools import chain
 from math import floor
 
-from uptide.core.assessment.assessment import Assessment
 from uptide.core.assessment.brief import in_brief
 from uptide.core.errors import QuantityError
+from uptide.core.finder.about import MOST_MEANT, about_one
+from uptide.core.finder.known import BASE, BODY, FACE, NOBODY, Known
 from uptide.core.ingredients.ingredient import Ingredient, Phase
 from uptide.core.measures.amounts import unit_size
 from uptide.core.measures.grammar import QuantityKind, read_quantity
 from uptide.core.measures.habits import Habits
 from uptide.core.measures.lines import parse_line, split_recipe
-from uptide.core.measures.names import NameIndex, normalise
+from uptide.core.measures.names import normalise
 from uptide.core.measures.quick import QuickAnswer, answer
 from uptide.core.measures.say import say_number
 from uptide.core.measures.units import UNITS, Dimension
 from uptide.core.recipe.recipe import LONGEST_RECIPE, Entry, Recipe
 from uptide.core.safety.card import answer_for
-from uptide.core.safety.case import UsageContext
 from uptide.core.safety.maximum_dose import maximum_dose_of
-from uptide.core.skin.wearer import ANYONE, Wearer
 from uptide.core.skin.whom import Whom, read_whom
 
-BASE = "sunflower-high-oleic"  # what a scent is thought into: plain, and of the density of most oils
-BODY, FACE = "body-oil", "facial-oil"  # what a scent is for where nothing is said
-NOBODY = Whom(ANYONE, "")
 NEARLY = 0.01  # of a drop: what halving leaves
 AND = re.compile(r"[,;+&]|\band\b|\bwith\b", re.I)
 ALONE = "Of each alone, not of all together"  # they share what one of them may be
-MOST_MEANT = 3  # things that a name may mean before one has to say which
 MOST_WORDS = 4000  # characters of a question
 
 # Polite words that ask nothing of their own.
@@ -42,7 +36,12 @@ LEAD = re.compile(r"^(?:please|what(?:[’']s| is| are| would be)|how (?:much|ma
 HOW_MANY = re.compile(
     r"^how (?:many|much)\s+(?P<unit>[a-z. ]+?)\s+(?:is|are|in|for|make|makes|to)\s+(?P<what>\d.*)$", re.I
 )
-SHARE_IN = re.compile(r"^(?P<share>[\d.,]+\s*(?:%|per\s?cent))\s+in\s+(?P<whole>\d.*)$", re.I)
+SHARE_IN = re.compile(
+    r"^(?P<share>[\d.,]+\s*(?:%|per\s?cent))\s+(?:(?:dilution|solution|strength)\s+)?(?:in|of|for)\s+(?P<whole>\d.*)$",
+    re.I,
+)
+PART_OF = re.compile(r"^(?:an?\s+|one\s+)?(?P<part>half|third|quarter)\s+of\s+(?P<whole>\d.*)$", re.I)
+PARTS_OF_ONE = {"half": "50", "third": "33.333", "quarter": "25"}
 GOOD = r"(?:(?:be\s+)?(?:used|use|suited|suitable|good|ok|okay|safe|right|fit|fine|allowed|go(?:od)?)\s+)*"
 FOR = re.compile(
     rf"^(?:(?:does|is|are|can|could|may|would|will|should)\s+)?(?P<oil>.+?)\s+{GOOD}"
@@ -60,23 +59,6 @@ MAXIMUM_DOSE = re.compile(
 PRODUCTS = {"face": FACE, "face oil": FACE, "body": BODY, "bath": "bath-oil-floating", "bath oil": "bath-oil-floating",
             "roller": "roller-bottle", "roll on": "roller-bottle", "massage": "massage-oil", "scalp": "scalp-hair-oil",
             "hair": "scalp-hair-oil", "shower": "shower-oil", "cleanser": "cleansing-oil"}  # fmt: skip
-
-
-@dataclass(frozen=True, slots=True)
-class Known:
-    """What the quick line may look up: things and their names, how a person measures, cards by name, products by key.
-
-    `usage_of` gives what is around a product that somebody wears, `assess` works out a recipe.
-    """
-
-    ingredients: Mapping[str, Ingredient]
-    names: NameIndex
-    habits: Habits
-    people: Mapping[str, Wearer]
-    products: Mapping[str, str]
-    today: date
-    usage_of: Callable[[str, Wearer], UsageContext]
-    assess: Callable[[Recipe, Wearer], Assessment]
 
 
 def ask(question: str, known: Known) -> QuickAnswer:
@@ -97,11 +79,17 @@ def ask(question: str, known: Known) -> QuickAnswer:
         brief = in_brief(known.assess(made, whom.wearer), recipe)
         working = ", ".join(filter(None, [brief.working, known.products[product].lower(), whom.words]))
         return replace(brief, working=working, product=product, wearer=whom.wearer.name)
-    for way in (_room, _for_somebody):
+    for way in (_room, _for_somebody, _about):
         found = way(asked, known)
         if found is not None:
             return found
     return answer(_plainly(asked), known.habits, known.ingredients, known.names)
+
+
+def _about(asked: str, known: Known) -> QuickAnswer | None:
+    """Answer “argan”, “does argan clog pores”, “instead of argan”; None when it asks nothing of one thing."""
+    found = about_one(asked, known)
+    return _together(found) if found else None
 
 
 def _recipe_for(asked: str, known: Known) -> tuple[str, str, Whom]:
@@ -116,6 +104,8 @@ def _plainly(asked: str) -> str:
     if found := HOW_MANY.match(asked):
         return f"{_plainly(found['what'])} in {found['unit']}"
     asked = LEAD.sub("", asked)
+    if found := PART_OF.match(asked):
+        return f"{PARTS_OF_ONE[found['part'].lower()]}% of {found['whole']}"
     return SHARE_IN.sub(r"\g<share> of \g<whole>", asked)
 
 
@@ -154,7 +144,7 @@ def _together(answers: list[QuickAnswer]) -> QuickAnswer:
         "; ".join(each.answer for each in answers),
         "",
         answers[0].remark if len({each.remark for each in answers}) == 1 else "",
-        lines=tuple((each.answer.partition(":")[0], each.working) for each in answers),
+        lines=tuple((each.answer.partition(":")[0], each.working) for each in answers if each.working),
     )
 
 

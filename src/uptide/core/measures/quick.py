@@ -16,7 +16,7 @@ from uptide.core.measures.names import NameIndex
 from uptide.core.measures.say import say_number
 from uptide.core.measures.units import UNITS, Dimension, Unit
 
-ASKED = re.compile(r"^(?P<what>.+?)\s+(?:in|into|as|=)\s+(?P<target>[^=]+?)\s*\??$", re.IGNORECASE)
+ASKED = re.compile(r"^(?P<what>.+?)\s+(?:in|into|as|to|=)\s+(?P<target>[^=]+?)\s*\??$", re.IGNORECASE)
 SHARE = re.compile(r"^(?P<share>[\d.,]+\s*(?:%|per\s?cent))\s+(?:of\s+)?(?P<whole>\d.*)$", re.IGNORECASE)
 HELP = "Ask as in “2% of 30 ml in drops”, “2 tbsp grapeseed in g” or “12 drops lavender in 30 ml”."
 FLUID = (Dimension.VOLUME, Dimension.DROPS, Dimension.HELD)
@@ -41,7 +41,7 @@ class QuickAnswer:
     """The answer in one line, how it came about, and what the other school would say.
 
     `about` is the key of the one thing it is about, `recipe` what can go on with it at the bench as `product` for
-    `wearer`, `lines` more of the answer as labels and words.
+    `wearer`, `lines` more of the answer as labels and words; `beside` is what it is held against.
     """
 
     answer: str
@@ -52,6 +52,7 @@ class QuickAnswer:
     product: str = ""
     wearer: str = ""
     lines: tuple[tuple[str, str], ...] = ()
+    beside: str = ""
 
 
 def answer(question: str, habits: Habits, substances: Mapping[str, Substance], names: NameIndex) -> QuickAnswer:

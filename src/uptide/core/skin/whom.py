@@ -11,7 +11,15 @@ from uptide.core.skin.wearer import ALLERGIES, CONDITIONS, HEALTH, MEDICINES, OL
 
 DAYS_A_MONTH = 30.44
 BABY, NEWBORN, TODDLER, CHILD = 6.0, 1.0, 24.0, 72.0  # months, for who gives no age
-AGES = {"newborn": NEWBORN, "new-born": NEWBORN, "baby": BABY, "infant": BABY, "toddler": TODDLER, "child": CHILD}
+AGES = {
+    "newborn": NEWBORN,
+    "new-born": NEWBORN,
+    "baby": BABY,
+    "babies": BABY,
+    "infant": BABY,
+    "toddler": TODDLER,
+    "child": CHILD,
+}
 # “3 year old”, “child of 4”, “somebody aged 6 months”.
 AGE = re.compile(
     r"^(?P<old>\d+)[ -](?P<unit>month|year)s?[ -]old(?: child| baby)?$"
@@ -62,7 +70,7 @@ def read_whom(words: str, people: Mapping[str, Wearer], today: date) -> Whom | N
 
 def _by_age(said: str, today: date) -> Whom | None:
     found = AGE.match(said)
-    months = AGES.get(said.removesuffix("ren").rstrip("s")) if found is None else None
+    months = AGES.get(said, AGES.get(said.removesuffix("ren").rstrip("s"))) if found is None else None
     if found is not None:
         months = float(found["old"] or found["aged"]) * (1 if "month" in (found["unit"], found["of"]) else 12)
     if months is None or months > 12 * OLDEST:

@@ -1,0 +1,206 @@
+"""What is asked of one thing by its name: what it is, whether it clogs, how long it keeps, what can stand in for it."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+
+from uptide.core.assessment.assessment import Assessment
+from uptide.core.assessment.brief import in_brief
+from uptide.core.figures.oil_profile import oil_profile
+from uptide.core.finder.known import BASE, BODY, NOBODY, Known
+from uptide.core.finder.substitutes import LIKE_ENOUGH, changes, scent_likeness, substitutes
+from uptide.core.ingredients.ingredient import Ingredient, Phase
+from uptide.core.keeping.shelf_life import cap_months
+from uptide.core.measures.quick import QuickAnswer
+from uptide.core.measures.say import say_number
+from uptide.core.recipe.recipe import Entry, Recipe
+from uptide.core.safety.maximum_dose import maximum_dose_of
+
+MOST_MEANT = 3  # things that a name may mean before one has to say which
+INSTEAD = 3  # stand-ins that are named
+WHOLE = 100.0  # g of one oil, or of a base with a scent in it
+HEEDED = ("Stop", "Warn", "Not", "With care")
+OF_ITSELF = re.compile(r"^(?:(?:what(?:[’']s| is| are)|tell me about|about)\s+)?(?P<of>[^\W\d].*)$", re.IGNORECASE)
+CLOGGING = (
+    re.compile(
+        r"^(?:is|are|does|do|will|can)\s+(?P<of>.+?)\s+(?:non[- ]?)?"
+        r"(?:comedogenic|clogging|(?:clog|block)s?(?:\s+(?:the\s+|my\s+)?pores)?)$",
+        re.IGNORECASE,
+    ),
+    re.compile(r"^(?P<of>.+?)\s+(?:comedogenic(?:ity)?|clog(?:ging)?)(?:\s+(?:rating|risk|scale))?$", re.IGNORECASE),
+    re.compile(r"^(?:comedogenic|clog)(?:ity)?(?:\s+(?:rating|risk))?\s+of\s+(?P<of>.+)$", re.IGNORECASE),
+)
+KEEPING = (
+    re.compile(
+        r"^(?:how long|when)\s+(?:does|do|will|can)\s+(?P<of>.+?)\s+"
+        r"(?:keep|last|be kept|stay (?:fresh|good)|go (?:off|bad|rancid)|turn(?: rancid)?|expire)$",
+        re.IGNORECASE,
+    ),
+    re.compile(r"^(?:the\s+)?(?:shelf[- ]?life|keeping time)\s+of\s+(?P<of>.+)$", re.IGNORECASE),
+    re.compile(r"^(?P<of>.+?)(?:[’']s)?\s+(?:shelf[- ]?life|keeping time)$", re.IGNORECASE),
+)
+STANDING_IN = (
+    re.compile(
+        r"^(?:what (?:else )?(?:can|could|should|do|to)\s+(?:I\s+)?(?:use|take)\s+)?(?:instead of|in place of)\s+"
+        r"(?P<of>.+)$",
+        re.IGNORECASE,
+    ),
+    re.compile(
+        r"^(?:an?\s+|the\s+)?(?:substitute|replacement|alternative|stand[- ]?in|swap)s?\s+(?:for|to|of)\s+(?P<of>.+)$",
+        re.IGNORECASE,
+    ),
+    re.compile(r"^(?:what\s+(?:can\s+)?(?:replaces?|substitutes?)|replace|substitute)\s+(?P<of>.+)$", re.IGNORECASE),
+    re.compile(r"^(?P<of>.+?)\s+(?:substitute|replacement|alternative|stand[- ]?in)s?$", re.IGNORECASE),
+)
+BESIDE = (
+    re.compile(
+        r"^(?:compare\s+)?(?P<of>.+?)\s+(?:vs\.?|versus|compared (?:to|with)|or)\s+(?P<other>.+)$", re.IGNORECASE
+    ),
+    re.compile(
+        r"^(?:compare|(?:what is the )?difference between)\s+(?P<of>.+?)\s+(?:and|with|to|&)\s+(?P<other>.+)$",
+        re.IGNORECASE,
+    ),
+)
+
+
+def about_one(asked: str, known: Known) -> list[QuickAnswer]:
+    """What is asked of one thing, or of two side by side; several answers where a name may mean several things.
+
+    Empty where nothing of the sort is asked, or the catalogue has nothing of that name.
+    """
+    for patterns, say in ((CLOGGING, _clogs), (KEEPING, _keeps), (STANDING_IN, _instead)):
+        for items in _matches(asked, patterns, known):
+            return [say(item, known) for item in items]
+    for pattern in BESIDE:
+        found = pattern.match(asked)
+        both = found and (_of_that_name(found["of"], known), _of_that_name(found["other"], known))
+        if both and all(both):
+            return [_beside(both[0][0], both[1][0], known)]
+    return [_of_itself(item, known) for items in _matches(asked, (OF_ITSELF,), known) for item in items]
+
+
+def _matches(asked: str, patterns: Sequence[re.Pattern[str]], known: Known) -> list[list[Ingredient]]:
+    """What is named in the first of the patterns that names anything."""
+    found = (pattern.match(asked) for pattern in patterns)
+    return [items for match in found if match is not None and (items := _of_that_name(match["of"], known))][:1]
+
+
+def _of_that_name(words: str, known: Known) -> list[Ingredient]:
+    """All that bears a name; what is merely near one is not meant."""
+    match = known.names.exactly(re.sub(r"^(?:an?|the|my)\s+", "", words.strip(), flags=re.IGNORECASE))
+    if match.is_taken_for_another:
+        return []
+    return [known.ingredients[key] for key in match.keys[: 1 if match.sure else MOST_MEANT]]
+
+
+def _alone(item: Ingredient, known: Known) -> Assessment:
+    return known.assess(Recipe((Entry(f"{WHOLE:g} g {item.name}", {"name": item.key}),), BODY), NOBODY.wearer)
+
+
+def _of_itself(item: Ingredient, known: Known) -> QuickAnswer:
+    if item.phase is Phase.SCENT:
+        return _of_scent(item, known)
+    if not item.is_fatty:
+        return QuickAnswer(f"{item.name}: {item.kind.replace('_', ' ')}", "", about=item.key)
+    found = _alone(item, known)
+    brief = in_brief(found, "")
+    clogs = found.finding("comedogenicity")
+    said = [*brief.answer.split("; "), *([f"clog rating {clogs.value:g} of 5"] if clogs.value is not None else [])]
+    lines = tuple(each for each in brief.lines if each[0] in ("Keeps", "Feels", *HEEDED))
+    return QuickAnswer(f"{item.name}: {_lower('; '.join(said))}", _acids(item), about=item.key, lines=lines)
+
+
+def _acids(item: Ingredient) -> str:
+    """Its acids in a line; nothing where none are known."""
+    own = oil_profile(item)
+    parts = (("linoleic", own.linoleic), ("oleic", own.oleic), ("saturated", own.saturated))
+    said = [f"{value:.0f} % {name}" for name, value in parts if value is not None]
+    return f"Of its acids {', '.join(said)}." if said else ""
+
+
+def _of_scent(item: Ingredient, known: Known) -> QuickAnswer:
+    room = maximum_dose_of(item, known.ingredients[BASE], known.usage_of(BODY, NOBODY.wearer))
+    if not room.most:
+        return QuickAnswer(f"{item.name}: none on skin", room.why, about=item.key)
+    part = room.suggested or room.most
+    rows = (f"{WHOLE - part:g} g base", f"{part:g} g {item.name}")
+    keys = (BASE, item.key)
+    blend = Recipe(tuple(Entry(row, {"name": key}) for row, key in zip(rows, keys, strict=True)), BODY)
+    heeded = tuple(each for each in in_brief(known.assess(blend, NOBODY.wearer), "").lines if each[0] in HEEDED)
+    suggested = f", {say_number(room.suggested, 2)} % is suggested" if room.suggested else ""
+    return QuickAnswer(
+        f"{item.name}: at most {say_number(room.most, 2)} % of a body oil{suggested}",
+        f"Beyond it: {room.why}",
+        "Limits are from memory; its page names their sources, and local law comes first.",
+        about=item.key,
+        lines=heeded,
+    )
+
+
+def _clogs(item: Ingredient, known: Known) -> QuickAnswer:
+    found = _alone(item, known).finding("comedogenicity") if item.is_fatty else None
+    if found is None or found.value is None:
+        return QuickAnswer(f"{item.name}: nobody rates it", "" if found is None else found.remark, about=item.key)
+    return QuickAnswer(
+        f"{item.name}: clog rating {found.value:g} of 5, {found.word}", found.other, found.remark, about=item.key
+    )
+
+
+def _keeps(item: Ingredient, known: Known) -> QuickAnswer:
+    if not item.is_fatty:
+        return QuickAnswer(f"{item.name}: how long it keeps is not worked out here", "", about=item.key)
+    whole = _alone(item, known)
+    life = whole.shelf_life
+    if life is None or life.months is None or life.mixture is None:
+        why = whole.finding("keeps_months").remark
+        return QuickAnswer(f"{item.name}: how long it keeps is unknown", why, about=item.key)
+    fresh = int(min(life.low or 0.0, cap_months(life.mixture)))
+    here = f"What stands on the shelf ends sooner, by the date of {life.dated_lot}." if life.dated_lot else ""
+    trade = f"The trade says {life.trade_months:.0f}." if life.trade_months is not None else ""
+    where = f"In nine bottles of ten, in use, in a {whole.recipe.storage.place}."
+    return QuickAnswer(
+        f"{item.name}: keeps {fresh} {'month' if fresh == 1 else 'months'} from fresh",
+        " ".join(filter(None, (where, trade, here))),
+        about=item.key,
+    )
+
+
+def _instead(item: Ingredient, known: Known) -> QuickAnswer:
+    others = [other for other in known.ingredients.values() if not other.lot and other.base_key != item.base_key]
+    if item.phase is Phase.SCENT:
+        tables = known.usage_of(BODY, NOBODY.wearer).tables
+        like = sorted(((scent_likeness(tables, item, each), each.name) for each in others), reverse=True)
+        alike = [(name, f"{100 * share:.0f} % alike by what they hold") for share, name in like if share >= LIKE_ENOUGH]
+    else:
+        by_use = substitutes(oil_profile(item), map(oil_profile, others), INSTEAD)[1] if item.is_fatty else ()
+        alike = [(each.oil_profile.item.name, ", ".join(each.changes) or "hardly a change") for each in by_use]
+    if not alike:
+        return QuickAnswer(f"{item.name}: nothing here is near it", "", about=item.key)
+    lines = tuple(alike[:INSTEAD])
+    said = "Nearest by its constituents" if item.phase is Phase.SCENT else "Nearest in use"
+    return QuickAnswer(
+        f"Instead of {_lower(item.name)}: {', '.join(name for name, _ in lines)}",
+        f"{said}.",
+        about=item.key,
+        lines=lines,
+    )
+
+
+def _beside(item: Ingredient, other: Ingredient, known: Known) -> QuickAnswer:
+    one, two = _of_itself(item, known), _of_itself(other, known)
+    lines = [(each.name, said.answer.partition(": ")[2]) for each, said in ((item, one), (other, two))]
+    if not (item.is_fatty and other.is_fatty):
+        return QuickAnswer(f"{item.name} beside {_lower(other.name)}", "", lines=tuple(lines))
+    changed = ", ".join(changes(oil_profile(item), oil_profile(other))) or "hardly a change"
+    return QuickAnswer(
+        f"{item.name} beside {_lower(other.name)}",
+        "",
+        about=item.key,
+        beside=other.key,
+        lines=(*lines, ("The second for the first", changed)),
+    )
+
+
+def _lower(words: str) -> str:
+    return words[:1].lower() + words[1:]

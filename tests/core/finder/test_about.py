@@ -1,0 +1,211 @@
+"""What is asked of one thing by its name is answered from its own assessment, and nothing else is taken for a name."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import pytest
+from tests.core.finder.test_ask import known_of
+
+from uptide.catalogue.shipped import shipped_catalogue
+from uptide.core.errors import QuantityError
+from uptide.core.figures.oil_profile import oil_profile
+from uptide.core.finder.about import INSTEAD, about_one
+from uptide.core.finder.ask import ask
+from uptide.core.finder.known import BODY
+from uptide.core.finder.substitutes import substitutes
+from uptide.core.ingredients.ingredient import Ingredient
+from uptide.core.measures.quick import QuickAnswer
+from uptide.core.recipe.recipe import Entry, Recipe
+from uptide.core.skin.wearer import ANYONE
+
+FACTS = shipped_catalogue()
+KNOWN = known_of(FACTS)
+
+
+def one(question: str) -> QuickAnswer:
+    (found,) = about_one(question, KNOWN)
+    return found
+
+
+@pytest.mark.parametrize("question", ["argan", "Argan oil", "what is argan", "what’s argan oil", "tell me about argan"])
+def test_a_name_is_answered_with_what_it_is(question: str) -> None:
+    found, alone = ask(question, KNOWN), KNOWN.assess(Recipe((Entry("100 g argan"),), BODY), ANYONE)
+    clogs, keeps = alone.finding("comedogenicity").value, alone.finding("keeps_months").value
+
+    assert found.answer == (
+        f"Argan oil: feels {alone.finding('feel').word}; keeps {keeps:.0f} months; "
+        f"{alone.finding('skin_fit').word}; clog rating {clogs:g} of 5"
+    )
+    own = oil_profile(FACTS.ingredient("argan"))
+    said = f"{own.linoleic:.0f} % linoleic, {own.oleic:.0f} % oleic, {own.saturated:.0f} % saturated"
+    assert found.working == f"Of its acids {said}."
+    assert found.about == "argan"
+    assert dict(found.lines)["Warn"].startswith("Argan oil: Ask about food allergies")
+    assert {label for label, _ in found.lines} == {"Keeps", "Feels", "Warn", "Not", "With care"}
+
+
+def test_a_name_of_several_things_is_answered_for_each() -> None:
+    found = about_one("bergamot", KNOWN)
+
+    assert [each.about for each in found] == ["bergamot", "bergamot-fcf"]
+    assert found[0].answer == "Bergamot (expressed) essential oil: at most 0.4 % of a body oil, 0.4 % is suggested"
+    assert "burn" in dict(found[0].lines)["With care"] + dict(found[0].lines)["Not"] + found[0].working
+    together = ask("bergamot", KNOWN)
+    assert together.answer == "; ".join(each.answer for each in found)
+
+
+def test_a_scent_that_is_for_no_skin_says_why() -> None:
+    found = one("lemon verbena (oil)")
+
+    assert found.answer == "Lemon verbena (oil): none on skin"
+    assert found.working.startswith("Too much of oils that burn in the sun")
+
+
+@pytest.mark.parametrize(
+    "question",
+    [
+        "is coconut comedogenic",
+        "does coconut oil clog pores",
+        "will coconut clog my pores",
+        "is coconut non-comedogenic",
+        "coconut clog rating",
+        "coconut oil comedogenicity",
+        "comedogenic rating of coconut",
+    ],
+)
+def test_whether_it_clogs_is_its_rating(question: str) -> None:
+    found = one(question)
+
+    assert found.answer == "Coconut oil: clog rating 4 of 5, high"  # lists, from memory; common practice
+    assert "rabbit ears" in found.remark
+    assert "linoleic balance" in found.working
+
+
+def test_what_nobody_rates_is_said() -> None:
+    assert one("is lavender comedogenic").answer == "Lavender (true) essential oil: nobody rates it"
+    unrated = next(
+        item
+        for item in FACTS.ingredients.values()
+        if item.is_fatty and oil_profile(item).comedogenicity is None and len(about_one(item.name, KNOWN)) == 1
+    )
+    assert one(f"is {unrated.name} comedogenic").answer == f"{unrated.name}: nobody rates it"
+
+
+@pytest.mark.parametrize(
+    "question",
+    [
+        "how long does grapeseed keep",
+        "when will grapeseed go rancid",
+        "shelf life of grapeseed oil",
+        "the keeping time of grapeseed",
+        "grapeseed shelf-life",
+        "grapeseed’s shelf life",
+    ],
+)
+def test_how_long_it_keeps_is_told_from_fresh(question: str) -> None:
+    alone = KNOWN.assess(Recipe((Entry("100 g grapeseed"),), BODY), ANYONE)
+    months = alone.finding("keeps_months").value
+
+    assert one(question).answer == f"Grapeseed oil: keeps {months:.0f} months from fresh"
+    assert one(question).working == "In nine bottles of ten, in use, in a cool cupboard. The trade says 6."
+
+
+def test_a_date_on_the_shelf_is_told_beside() -> None:
+    fresh = one("how long does grapeseed keep").answer
+
+    def dated(recipe: Recipe, wearer: object) -> object:
+        found = KNOWN.assess(recipe, ANYONE)
+        assert found.shelf_life is not None
+        return replace(found, shelf_life=replace(found.shelf_life, months=0, dated_lot="lot G-1, 1 Dec 2026"))
+
+    (found,) = about_one("how long does grapeseed keep", replace(KNOWN, assess=dated))  # type: ignore[arg-type]
+
+    assert found.answer == fresh
+    assert found.working.endswith("What stands on the shelf ends sooner, by the date of lot G-1, 1 Dec 2026.")
+
+
+def test_nothing_keeps_longer_than_is_ever_promised() -> None:
+    assert one("how long does squalane keep").answer == "Squalane: keeps 27 months from fresh"  # by hand: see keeping
+    assert "is not worked out" in one("how long does rose water keep").answer
+
+
+@pytest.mark.parametrize(
+    "question",
+    [
+        "instead of argan",
+        "what can I use instead of argan oil",
+        "what to use in place of argan",
+        "a substitute for argan",
+        "alternatives to argan",
+        "what replaces argan",
+        "replace argan",
+        "argan substitute",
+    ],
+)
+def test_what_stands_in_is_nearest_in_use(question: str) -> None:
+    others = [oil_profile(each) for each in FACTS.ingredients.values()]
+    near = substitutes(oil_profile(FACTS.ingredient("argan")), others, INSTEAD)[1]
+    found = one(question)
+
+    assert found.answer == f"Instead of argan oil: {', '.join(each.oil_profile.item.name for each in near)}"
+    assert [words for _, words in found.lines] == [", ".join(each.changes) or "hardly a change" for each in near]
+    assert len(found.lines) == 3
+
+
+def test_a_scent_is_stood_in_for_by_what_holds_the_same() -> None:
+    found = one("instead of lavender")
+
+    assert found.lines[0] == ("Lavandin essential oil", "98 % alike by what they hold")
+    assert found.working == "Nearest by its constituents."
+    assert one("instead of rose water").answer.endswith("nothing here is near it")
+
+
+@pytest.mark.parametrize(
+    "question",
+    ["jojoba vs argan", "jojoba or argan", "compare jojoba with argan", "difference between jojoba and argan"],
+)
+def test_two_oils_are_laid_side_by_side(question: str) -> None:
+    found = one(question)
+
+    assert (found.about, found.beside) == ("jojoba", "argan")
+    assert dict(found.lines)["Argan oil"] == one("argan").answer.partition(": ")[2]
+    assert dict(found.lines)["Jojoba oil (liquid wax)"] == one("jojoba").answer.partition(": ")[2]
+    assert "linoleic +" in dict(found.lines)["The second for the first"]
+
+
+def test_what_is_no_oil_is_told_beside_an_oil_too() -> None:
+    found = one("jojoba vs lavender")
+
+    assert (found.about, found.beside) == ("", "")
+    assert [name for name, _ in found.lines] == ["Jojoba oil (liquid wax)", "Lavender (true) essential oil"]
+
+
+@pytest.mark.parametrize(
+    "question",
+    ["zorgblat", "argn", "the best oil for me", "oils high in linoleic", "2% of 30 ml", "", "instead of joy"],
+)
+def test_what_names_nothing_is_not_answered(question: str) -> None:
+    assert about_one(question, KNOWN) == []
+
+
+def test_the_sums_are_answered_as_before() -> None:
+    assert ask("2 tbsp jojoba", KNOWN).answer.startswith("25.55 g")
+    assert ask("half of 250 ml", KNOWN).answer == "125 mL"
+    assert ask("a third of 30 ml", KNOWN).answer == "10 mL"
+    assert ask("2 % dilution in 100 ml", KNOWN).answer == "2 mL"
+    assert ask("convert 3 tbsp to ml", KNOWN).answer == "44.36 mL"
+    assert ask("is lavender safe for babies", KNOWN).answer.endswith("at 6 months")
+    with pytest.raises(QuantityError, match="no measured amount"):
+        ask("oils high in linoleic", KNOWN)
+
+
+def test_everything_that_has_a_name_is_answered() -> None:
+    """By its own full name each thing is found, and said something of."""
+    silent = [item.name for item in FACTS.ingredients.values() if not _answered(item)]
+
+    assert silent == []
+
+
+def _answered(item: Ingredient) -> bool:
+    return any(each.about == item.key and each.answer.startswith(item.name) for each in about_one(item.name, KNOWN))
