@@ -117,16 +117,31 @@ def test_a_date_on_the_shelf_is_told_beside() -> None:
     def dated(recipe: Recipe, wearer: object) -> object:
         found = KNOWN.assess(recipe, ANYONE)
         assert found.shelf_life is not None
-        return replace(found, shelf_life=replace(found.shelf_life, months=0, dated_lot="lot G-1, 1 Dec 2026"))
+        limit = "a supplier’s best before: lot G-1 of Grapeseed oil, 1 Dec 2026"
+        return replace(found, shelf_life=replace(found.shelf_life, months=0, limited_by=limit))
 
     (found,) = about_one("how long does grapeseed keep", replace(KNOWN, assess=dated))  # type: ignore[arg-type]
 
     assert found.answer == fresh
-    assert found.working.endswith("What stands on the shelf ends sooner, by the date of lot G-1, 1 Dec 2026.")
+    assert "Limited by a supplier’s best before: lot G-1 of Grapeseed oil, 1 Dec 2026." in found.working
 
 
 def test_nothing_keeps_longer_than_is_ever_promised() -> None:
-    assert one("how long does squalane keep").answer == "Squalane: keeps 27 months from fresh"  # by hand: see keeping
+    def for_ever(recipe: Recipe, wearer: object) -> object:
+        found = KNOWN.assess(recipe, ANYONE)
+        assert found.shelf_life is not None
+        return replace(found, shelf_life=replace(found.shelf_life, low=99.0))
+
+    (found,) = about_one("how long does grapeseed keep", replace(KNOWN, assess=for_ever))  # type: ignore[arg-type]
+
+    assert found.answer == "Grapeseed oil: keeps 24 months from fresh"
+
+
+def test_what_does_not_oxidise_says_what_ends_it() -> None:
+    assert dict(one("squalane").lines)["Keeps"] == (
+        "Limited by ageing: odours, hydrolysis, packaging. The trade says 24."
+    )
+    assert dict(one("grapeseed").lines)["Keeps"] == "The trade says 6."
     assert "is not worked out" in one("how long does rose water keep").answer
 
 
@@ -171,7 +186,7 @@ def test_two_oils_are_laid_side_by_side(question: str) -> None:
     assert (found.about, found.beside) == ("jojoba", "argan")
     assert dict(found.lines)["Argan oil"] == one("argan").answer.partition(": ")[2]
     assert dict(found.lines)["Jojoba oil (liquid wax)"] == one("jojoba").answer.partition(": ")[2]
-    assert "linoleic +" in dict(found.lines)["The second for the first"]
+    assert "linoleic +" in dict(found.lines)["From first to second"]
 
 
 def test_what_is_no_oil_is_told_beside_an_oil_too() -> None:
@@ -187,6 +202,12 @@ def test_what_is_no_oil_is_told_beside_an_oil_too() -> None:
 )
 def test_what_names_nothing_is_not_answered(question: str) -> None:
     assert about_one(question, KNOWN) == []
+
+
+@pytest.mark.parametrize(("name", "why"), [("squalene", "six double bonds"), ("what is kanuka", "another plant")])
+def test_what_is_often_taken_for_another_says_what_it_is(name: str, why: str) -> None:
+    with pytest.raises(QuantityError, match=why):
+        ask(name, KNOWN)
 
 
 def test_the_sums_are_answered_as_before() -> None:

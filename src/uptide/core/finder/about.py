@@ -7,6 +7,7 @@ from collections.abc import Sequence
 
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.assessment.brief import in_brief
+from uptide.core.errors import QuantityError
 from uptide.core.figures.oil_profile import oil_profile
 from uptide.core.finder.known import BASE, BODY, NOBODY, Known
 from uptide.core.finder.substitutes import LIKE_ENOUGH, changes, scent_likeness, substitutes
@@ -68,6 +69,9 @@ def about_one(asked: str, known: Known) -> list[QuickAnswer]:
     """What is asked of one thing, or of two side by side; several answers where a name may mean several things.
 
     Empty where nothing of the sort is asked, or the catalogue has nothing of that name.
+
+    Raises:
+        QuantityError: a name that is often taken for another's, with what it is.
     """
     for patterns, say in ((CLOGGING, _clogs), (KEEPING, _keeps), (STANDING_IN, _instead)):
         for items in _matches(asked, patterns, known):
@@ -90,7 +94,7 @@ def _of_that_name(words: str, known: Known) -> list[Ingredient]:
     """All that bears a name; what is merely near one is not meant."""
     match = known.names.exactly(re.sub(r"^(?:an?|the|my)\s+", "", words.strip(), flags=re.IGNORECASE))
     if match.is_taken_for_another:
-        return []
+        raise QuantityError(match.remark)
     return [known.ingredients[key] for key in match.keys[: 1 if match.sure else MOST_MEANT]]
 
 
@@ -107,8 +111,19 @@ def _of_itself(item: Ingredient, known: Known) -> QuickAnswer:
     brief = in_brief(found, "")
     clogs = found.finding("comedogenicity")
     said = [*brief.answer.split("; "), *([f"clog rating {clogs.value:g} of 5"] if clogs.value is not None else [])]
-    lines = tuple(each for each in brief.lines if each[0] in ("Keeps", "Feels", *HEEDED))
+    keeps = _limits(found, item)
+    lines = (*([("Keeps", keeps)] if keeps else []), *(each for each in brief.lines if each[0] in ("Feels", *HEEDED)))
     return QuickAnswer(f"{item.name}: {_lower('; '.join(said))}", _acids(item), about=item.key, lines=lines)
+
+
+def _limits(found: Assessment, item: Ingredient) -> str:
+    """What ends an oil by itself, where it is not its own rancidity, and what the trade gives it."""
+    life = found.shelf_life
+    if life is None:
+        return ""
+    ends = f"Limited by {life.limited_by}." if life.limited_by not in ("", item.name) else ""
+    trade = f"The trade says {life.trade_months:.0f}." if life.trade_months is not None else ""
+    return " ".join(filter(None, (ends, trade)))
 
 
 def _acids(item: Ingredient) -> str:
@@ -156,13 +171,10 @@ def _keeps(item: Ingredient, known: Known) -> QuickAnswer:
         why = whole.finding("keeps_months").remark
         return QuickAnswer(f"{item.name}: how long it keeps is unknown", why, about=item.key)
     fresh = int(min(life.low or 0.0, cap_months(life.mixture)))
-    here = f"What stands on the shelf ends sooner, by the date of {life.dated_lot}." if life.dated_lot else ""
-    trade = f"The trade says {life.trade_months:.0f}." if life.trade_months is not None else ""
+    months = f"{fresh} {'month' if fresh == 1 else 'months'}"
     where = f"In nine bottles of ten, in use, in a {whole.recipe.storage.place}."
     return QuickAnswer(
-        f"{item.name}: keeps {fresh} {'month' if fresh == 1 else 'months'} from fresh",
-        " ".join(filter(None, (where, trade, here))),
-        about=item.key,
+        f"{item.name}: keeps {months} from fresh", f"{where} {_limits(whole, item)}".strip(), about=item.key
     )
 
 
@@ -198,7 +210,7 @@ def _beside(item: Ingredient, other: Ingredient, known: Known) -> QuickAnswer:
         "",
         about=item.key,
         beside=other.key,
-        lines=(*lines, ("The second for the first", changed)),
+        lines=(*lines, ("From first to second", changed)),
     )
 
 
