@@ -47,10 +47,24 @@ def test_an_empty_start_page_says_what_to_do_next(client: TestClient) -> None:
 
 
 def test_a_question_that_is_none_is_offered_as_a_search_and_as_a_recipe(client: TestClient) -> None:
-    page = client.get("/", params={"q": "light oils for oily skin"}).text
+    page = client.get("/", params={"q": "lovely zorgblat"}).text
 
-    assert 'href="/shelf?q=light%20oils%20for%20oily%20skin"' in page
-    assert 'href="/blends/new?recipe=light%20oils%20for%20oily%20skin"' in page
+    assert 'href="/shelf?q=lovely%20zorgblat"' in page
+    assert 'href="/blends/new?recipe=lovely%20zorgblat"' in page
+    assert "has no measured amount" in page
+    asked_of_all = client.get("/", params={"q": "light oils for oily skin"}).text
+    assert 'href="/shelf?q=light%20oils%20for%20oily%20skin"' in asked_of_all
+    assert "has no measured amount" not in asked_of_all
+    assert "/blends/new?recipe=light" not in asked_of_all
+
+
+def test_two_oils_lead_to_their_page_and_one_to_its_own(client: TestClient) -> None:
+    both = client.get("/quick", params={"q": "jojoba vs argan"}).text
+    one = client.get("/quick", params={"q": "argan"}).text
+
+    assert 'href="/shelf/compare?oil=jojoba&amp;oil=argan"' in both.replace("&oil", "&amp;oil")
+    assert 'href="/shelf/argan"' in one
+    assert "clog rating 0 of 5" in words(one)
 
 
 def test_the_quick_line_answers_without_a_script(client: TestClient) -> None:

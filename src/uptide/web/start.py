@@ -19,6 +19,7 @@ from uptide.catalogue.catalogue import Catalogue
 from uptide.catalogue.plants import called
 from uptide.core.errors import QuantityError, UptideError
 from uptide.core.finder.ask import ask
+from uptide.core.finder.filter_grammar import is_asked_of_all_oils
 from uptide.core.finder.known import Known
 from uptide.core.infusion.words import read_jar_words
 from uptide.core.keeping.board import Shown, read_board_words
@@ -169,7 +170,7 @@ def _of_board(question: str, store: Session, shelf: Shelf) -> BoardAnswer | None
 
 def _quick(question: str, habits: Habits, facts: Catalogue, store: Session, shelf: Shelf) -> dict[str, Any]:
     silent: dict[str, Any] = dict.fromkeys(("quick", "quick_board", "quick_number"))
-    silent |= {"quick_problem": "", "quick_jar": False, "quick_wish": False}
+    silent |= {"quick_problem": "", "quick_jar": False, "quick_wish": False, "quick_shelf": False}
     if not question.strip():
         return silent
     board = _of_board(question, store, shelf)
@@ -193,7 +194,8 @@ def _quick(question: str, habits: Habits, facts: Catalogue, store: Session, shel
     try:
         found = ask(question, known)
     except QuantityError as error:
-        return silent | {"quick_problem": str(error), "quick_jar": _names_a_jar(question, facts)}
+        of_all = is_asked_of_all_oils(question)
+        return silent | {"quick_problem": str(error), "quick_jar": _names_a_jar(question, facts), "quick_shelf": of_all}
     number = next((number for number, name in names_of_people(store) if name == found.wearer), "")
     return silent | {"quick": found, "quick_wearer": number, "quick_jar": _names_a_jar(question, facts)}
 

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.figures.oil_profile import OilProfile, oil_profile
 from uptide.core.finder.filter import apply_filter, read_filter
-from uptide.core.finder.filter_grammar import split_clauses
+from uptide.core.finder.filter_grammar import is_asked_of_all_oils, split_clauses
 from uptide.core.finder.substitutes import changes, in_use, substitutes
 
 FACTS = shipped_catalogue()
@@ -70,6 +70,23 @@ def found(text: str) -> set[str]:
         ("no soy nor wheat", "without soy, wheat"),
         ("for the winter", "winter by tradition, nothing measured"),
         ("milk-free", "without milk"),
+        ("oils high in linoleic", "linoleic at least 50 %"),
+        ("which oils are high oleic", "oleic at least 50 %"),
+        ("rich in omega-3", "omega-3 at least 10 %"),
+        ("high saturated oils", "saturated at least 30 %"),
+        ("low in saturated", "saturated at most 15 %"),
+        ("low linoleic", "linoleic at most 20 %"),
+        ("low in oleic", "oleic at most 30 %"),
+        ("poor in omega 3", "omega-3 at most 2 %"),
+        ("low clog rating", "clog rating at most 1 of 5"),
+        ("high clog rating", "clog rating at least 3 of 5"),
+        ("low odour", "odour at most 1 of 3"),
+        ("what oil is vegan", "nothing of animals"),
+        ("the best oils without nuts", "without peanut, tree nut"),
+        ("nut free oils", "without peanut, tree nut"),
+        ("non comedogenic oils", "clog rating at most 1 of 5"),
+        ("fast absorbing oils", "feels dry or fast, liquid in the room"),
+        ("cheapest oil", "the cheapest first"),
     ],
 )
 def test_a_clause_is_understood(text: str, words: str) -> None:
@@ -86,10 +103,35 @@ def test_a_clause_is_understood(text: str, words: str) -> None:
         ("price under 1,5, vegan,butters", ["price under 1,5", "vegan", "butters"]),
         ("a light oil that keeps a year for oily skin", ["a light oil", "keeps a year", "for oily skin"]),
         (" , ;", []),
+        ("which oils are good for dry skin", ["for dry skin"]),
+        ("oils for mature skin without nuts", ["for mature skin", "without nuts"]),
+        ("high linoleic with no nuts", ["high linoleic", "no nuts"]),
+        ("good oils", ["good oils"]),
+        ("no scent", ["no scent"]),
     ],
 )
 def test_a_question_falls_into_clauses(text: str, clauses: list[str]) -> None:
     assert split_clauses(text) == clauses
+
+
+@pytest.mark.parametrize(
+    "text", ["oils high in linoleic", "nut free oils, light", "which oils for dry skin", "no nuts"]
+)
+def test_what_is_asked_of_all_oils_is_told_from_a_name(text: str) -> None:
+    assert is_asked_of_all_oils(text)
+
+
+@pytest.mark.parametrize(
+    "text", ["argan", "high oleic sunflower", "light, argan", "zorgblat oils", "", "2 tbsp jojoba"]
+)
+def test_a_name_is_asked_of_no_shelf(text: str) -> None:
+    assert not is_asked_of_all_oils(text)
+
+
+def test_how_high_or_low_a_figure_without_a_usual_line_is_must_be_said() -> None:
+    found = read_filter("high in odour", OILS, FACTS.names)
+
+    assert found.not_read == (("high in odour", "say how much, as in “odour under 2”"),)
 
 
 def test_a_light_oil_is_a_liquid_that_feels_light() -> None:

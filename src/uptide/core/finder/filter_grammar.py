@@ -37,15 +37,24 @@ _SKIN = r"(?:very\s+)?(?:oily|dry|combination|normal|mature|sensitive|acne[-\s]p
 # A comma between digits is a decimal comma; an “and” between two numbers is none between clauses.
 _SEPARATOR = re.compile(
     rf"(?P<within>\bbetween\s+{NUMBER}\s*%?\s+and\s+{NUMBER})"
-    rf"|(?<!\d),|,(?!\d)|[;\n]|\band\b(?=\s)|\b(?:that|which)\s+(?=keeps?\b|do|are\b)|(?<=\s)(?=for\s+{_SKIN})",
+    rf"|(?<!\d),|,(?!\d)|[;\n]|\band\b(?=\s)|\b(?:that|which)\s+(?=keeps?\b|do|are\b)|(?<=\s)(?=for\s+{_SKIN})"
+    r"|(?<=\w)\s+(?:with\s+)?(?=(?:no|without)\s+\w)",
     re.IGNORECASE,
 )
+# Words around what is asked that ask nothing: “which oils are …”, “the best oil for …”, “… oils”.
+_WHICH = r"^(?:(?:which|what|show(?:\s+me)?|find(?:\s+me)?|list|the|all|any|some|best|good|right)\s+)*oils?"
+_ARE = r"(?:is|are|that|to\s+use|suitable|good|safe|best|with|which)"
+_AROUND = (
+    re.compile(rf"{_WHICH}\s+(?:{_ARE}\s+)*(?=\S)", re.IGNORECASE),
+    re.compile(r"(?<=\w)\s+oils?$", re.IGNORECASE),
+)
+_NOTHING_MORE = re.compile(rf"{_WHICH}(?:\s+{_ARE})*$", re.IGNORECASE)
 
 # A pattern of the grammar cannot be broken over lines.
 # ruff: noqa: E501
 RULES = rf"""
 ?clause: on_hand | priced | vegan | tradition | somebody | family | likeness | comparative
-    | figure | unscented | never_clogs | keeps_long | feel | kind | state
+    | figure | much | unscented | never_clogs | keeps_long | feel | kind | state
 
 on_hand: ON_HAND
 priced: "the"i? PRICED "first"i?
@@ -56,6 +65,7 @@ family: NO REST | FREE
 likeness: LIKE REST
 comparative: IT? IS? COMPARATIVE (THAN REST)?
 figure: FIGURE (IS? bound)? | bound FIGURE?
+much: (HIGH | LOW) "in"i? FIGURE
 unscented: UNSCENTED
 never_clogs: NEVER_CLOGS
 keeps_long: KEEPS_LONG
@@ -84,6 +94,8 @@ AT_LEAST.3: /(?:{AT_LEAST})/i
 BELOW.3: /(?:{BELOW})/i
 AT_MOST.3: /(?:{AT_MOST})/i
 PRICED.3: /{_any(PRICE_WORDS)}/i
+HIGH.3: /(?:high|rich|highest|richest)(?![a-z])/i
+LOW.3: /(?:low|poor|lowest)(?![a-z])/i
 FIGURE.2: /{_any(FIGURE_WORDS)}/i
 FEEL.2: /{_any(FEEL_WORDS)}/i
 FEELS.2: /(?:skin\s+)?feel(?:s|ing)?(?![a-z])/i
@@ -118,12 +130,24 @@ def split_clauses(text: str) -> list[str]:
         if found["within"] is None:
             clauses.append(text[start : found.start()])
             start = found.end()
-    return [clause.strip() for clause in (*clauses, text[start:]) if clause.strip()]
+    said = [clause.strip() for clause in (*clauses, text[start:]) if clause.strip()]
+    return [clause for clause in said if not _NOTHING_MORE.match(clause)] or said
+
+
+def is_asked_of_all_oils(text: str) -> bool:
+    """Whether each clause of it is a condition, and none the name of an oil."""
+    clauses = split_clauses(text)
+    return bool(clauses) and all(read_clause(clause) is not None for clause in clauses)
 
 
 def read_clause(clause: str) -> Tree[Token] | None:
     """What a clause is made of; None when it is nothing that can be asked but by name."""
-    try:
-        return CLAUSES.parser.parse(clause)
-    except LarkError:
-        return None
+    bare = clause
+    for words in _AROUND:
+        bare = words.sub("", bare)
+    for said in dict.fromkeys((clause, bare)):
+        try:
+            return CLAUSES.parser.parse(said)
+        except LarkError:
+            continue
+    return None

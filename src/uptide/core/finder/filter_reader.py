@@ -35,6 +35,9 @@ WORTH = 0.05  # of a figure: less is called the same; a step of what is counted 
 A_YEAR = 12.0  # months
 LONG_KEPT = A_YEAR  # months from which an oil keeps long: common practice
 RARELY_CLOGS = 1.0  # of 5, and below: called not comedogenic; common practice
+# What is called high and low of a figure; common practice, and said wherever it is taken.
+HIGH = {"linoleic": 50.0, "oleic": 50.0, "omega 3": 10.0, "saturated": 30.0, "keeps": LONG_KEPT, "clog": 3.0}
+LOW = {"linoleic": 20.0, "oleic": 30.0, "omega 3": 2.0, "saturated": 15.0, "clog": RARELY_CLOGS, "odour": 1.0}
 FOR_SOMEBODY = ("for", "suit")  # how a lead begins after which nothing but somebody can stand
 
 
@@ -201,6 +204,14 @@ class FilterReader:
         if _has(bound, "BELOW") or _has(bound, "AT_MOST"):
             return self._bounded(typed, name, most=low, strict=_has(bound, "BELOW"))
         return self._bounded(typed, name, least=low, strict=_has(bound, "ABOVE"))
+
+    def _much(self, typed: str, tree: Tree[Token]) -> bool:
+        """“high in linoleic”, “low in saturated”: from where on is said."""
+        name = FIGURE_WORDS[_word(_said(tree, "FIGURE"))]
+        bound = (HIGH if _has(tree, "HIGH") else LOW).get(name)
+        if bound is None:
+            return self._refuse(typed, f"say how much, as in “{name} under 2”")
+        return self._bounded(typed, name, least=bound) if _has(tree, "HIGH") else self._bounded(typed, name, most=bound)
 
     def _unscented(self, typed: str, _: Tree[Token]) -> bool:
         return self._bounded(typed, "odour", most=0.0)

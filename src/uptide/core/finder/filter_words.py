@@ -67,6 +67,8 @@ FEEL_WORDS: Mapping[str, frozenset[int]] = {word: frozenset({rank}) for rank, wo
     "heavy": frozenset({4}),
     "light": frozenset({1, 2}),
     "lightweight": frozenset({1, 2}),
+    "fast absorbing": frozenset({1, 2}),
+    "quickly absorbed": frozenset({1, 2}),
 }
 # What people hold of oils by tradition, as they ask for it: a temper, or a season of the year.
 TRADITIONS = {
