@@ -166,3 +166,14 @@ def test_shares_that_do_not_sum_to_one_are_closed_and_far_off_refused() -> None:
     two = FattyAcidProfile((Share(ACIDS["18:1n9"], 0.594, 0.594, 0.594), Share(ACIDS["18:2n6"], 0.396, 0.396, 0.396)))
 
     assert two.fractions == pytest.approx({ACIDS["18:1n9"]: 0.6, ACIDS["18:2n6"]: 0.4})
+
+
+def test_printed_tables_round_and_leave_out_traces_but_no_more_than_two_percent() -> None:
+    def profile(total: float) -> FattyAcidProfile:
+        return FattyAcidProfile.of({ACIDS["18:1n9"]: total - 0.2, ACIDS["18:2n6"]: 0.2})
+
+    for total in (0.981, 1.019):
+        assert sum(profile(total).fractions.values()) == pytest.approx(1.0)
+    for total in (0.979, 1.021):
+        with pytest.raises(ProfileError, match="sum to"):
+            profile(total)

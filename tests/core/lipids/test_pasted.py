@@ -68,6 +68,31 @@ def test_figures(line: str, key: str, value: float) -> None:
     assert read.figures == {key: pytest.approx(value, rel=1e-3)}
 
 
+@pytest.mark.parametrize(
+    ("line", "within", "beyond"),
+    [
+        ("Peroxide value {} meq/kg", "249", "251"),
+        ("Free fatty acids {} %", "29.9", "30.1"),
+        ("Acid value {} mg KOH/g", "59.9", "60.1"),
+        ("Total tocopherols {} mg/kg", "19900", "20100"),
+        ("Induction time at 110 °C {} h", "0.11", "0.09"),
+        ("Induction time at 110 °C {} h", "499", "501"),
+        ("Iodine value {} g I2/100 g", "259", "261"),
+        ("Saponification value {} mg KOH/g", "399", "401"),
+        ("Density at 20 °C {}", "0.751", "0.749"),
+        ("Density at 20 °C {}", "1.199", "1.201"),
+        ("Refractive index {}", "1.401", "1.399"),
+        ("Refractive index {}", "1.599", "1.601"),
+    ],
+)
+def test_what_no_oil_can_have_is_handed_back(line: str, within: str, beyond: str) -> None:
+    """Where a figure can lie is policy: far beyond every oil in print, so that a slip of the comma is caught."""
+    assert read_pasted(line.format(within), ACIDS).not_read == ()
+    ((typed, why),) = read_pasted(line.format(beyond), ACIDS).not_read
+    assert typed == line.format(beyond)
+    assert " can" in why
+
+
 def test_other_constituents_and_the_day() -> None:
     read = read_pasted(
         "Bergapten 0.21 %\nAnalysed 2026-10-02\nMethyl eugenol < 0.02", ACIDS, ["Bergapten", "Methyl eugenol"]

@@ -80,3 +80,13 @@ def test_what_nobody_knows_is_not_understood(text: str, understood: bool) -> Non
 def test_each_part_is_an_allergy_and_empty_ones_are_none() -> None:
     read = read_allergies("Allergic to sesame seeds, linalool and , -; argan.", FACTS.safety)
     assert [each.said for each in read] == ["sesame seeds", "linalool", "argan"]
+
+
+@pytest.mark.parametrize("said", ["oat", "bay", "fir", "soy"])
+def test_three_letters_name_a_thing_and_two_do_not(said: str) -> None:
+    (named,) = read_allergies(said, FACTS.safety)
+    (short,) = read_allergies(said[:2], FACTS.safety)
+
+    assert named.understood
+    assert named.keys
+    assert not short.understood
