@@ -53,6 +53,8 @@ def test_a_name_of_several_things_is_answered_for_each() -> None:
     assert "burn" in dict(found[0].lines)["With care"] + dict(found[0].lines)["Not"] + found[0].working
     together = ask("bergamot", KNOWN)
     assert together.answer == "; ".join(each.answer for each in found)
+    assert set(together.lines) >= {line for each in found for line in each.lines}  # no caution is lost between them
+    assert {label for label, _ in together.lines} >= {"Not", "With care"}
 
 
 def test_a_scent_that_is_for_no_skin_says_why() -> None:

@@ -45,6 +45,16 @@ QUESTIONS = (
     "almond for a baby",
     "2 tbsp rosehip, 1 tbsp jojoba, 12 drops lavender",
     "30 g jojoba, 5 drops bergamot for Ines",
+    "argan",
+    "what is shea butter",
+    "bergamot",
+    "vitamin e",
+    "is coconut oil comedogenic",
+    "shelf life of grapeseed",
+    "instead of almond",
+    "substitute for lavender",
+    "castor vs squalane",
+    "jojoba or neroli",
     "hm",
 )
 WISHES = (

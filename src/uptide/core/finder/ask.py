@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import replace
 from itertools import chain
 from math import floor
@@ -144,8 +144,15 @@ def _together(answers: list[QuickAnswer]) -> QuickAnswer:
         "; ".join(each.answer for each in answers),
         "",
         answers[0].remark if len({each.remark for each in answers}) == 1 else "",
-        lines=tuple((each.answer.partition(":")[0], each.working) for each in answers if each.working),
+        lines=tuple(line for each in answers for line in _as_lines(each)),
     )
+
+
+def _as_lines(found: QuickAnswer) -> Iterator[tuple[str, str]]:
+    """One of several answers: how it came about under its name, and all that it says besides."""
+    if found.working:
+        yield found.answer.partition(":")[0], found.working
+    yield from found.lines
 
 
 def _room(asked: str, known: Known) -> QuickAnswer | None:

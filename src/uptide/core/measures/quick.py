@@ -18,7 +18,7 @@ from uptide.core.measures.units import UNITS, Dimension, Unit
 
 ASKED = re.compile(r"^(?P<what>.+?)\s+(?:in|into|as|to|=)\s+(?P<target>[^=]+?)\s*\??$", re.IGNORECASE)
 SHARE = re.compile(r"^(?P<share>[\d.,]+\s*(?:%|per\s?cent))\s+(?:of\s+)?(?P<whole>\d.*)$", re.IGNORECASE)
-HELP = "Ask as in “2% of 30 ml in drops”, “2 tbsp grapeseed in g” or “12 drops lavender in 30 ml”."
+HELP = "Ask as in “argan”, “instead of argan”, “2% of 30 ml in drops” or “12 drops lavender in 30 ml”."
 FLUID = (Dimension.VOLUME, Dimension.DROPS, Dimension.HELD)
 
 
