@@ -49,7 +49,9 @@ def test_a_name_of_several_things_is_answered_for_each() -> None:
     found = about_one("bergamot", KNOWN)
 
     assert [each.about for each in found] == ["bergamot", "bergamot-fcf"]
-    assert found[0].answer == "Bergamot (expressed) essential oil: at most 0.4 % of a body oil, 0.4 % is suggested"
+    assert found[0].answer == "Bergamot (expressed) essential oil: at most 0.4 % of a body oil"
+    assert found[1].answer.endswith(": at most 3 % of a body oil, 1.5 % is suggested")
+    assert "Near" not in str(found[0].lines)  # it is not judged at its limit
     assert "burn" in dict(found[0].lines)["With care"] + dict(found[0].lines)["Not"] + found[0].working
     together = ask("bergamot", KNOWN)
     assert together.answer == "; ".join(each.answer for each in found)

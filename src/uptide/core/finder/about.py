@@ -17,6 +17,7 @@ from uptide.core.measures.quick import QuickAnswer
 from uptide.core.measures.say import say_number
 from uptide.core.recipe.recipe import Entry, Recipe
 from uptide.core.safety.maximum_dose import maximum_dose_of
+from uptide.core.tolerance import reaches
 
 MOST_MEANT = 3  # things that a name may mean before one has to say which
 INSTEAD = 3  # stand-ins that are named
@@ -138,12 +139,13 @@ def _of_scent(item: Ingredient, known: Known) -> QuickAnswer:
     room = maximum_dose_of(item, known.ingredients[BASE], known.usage_of(BODY, NOBODY.wearer))
     if not room.most:
         return QuickAnswer(f"{item.name}: none on skin", room.why, about=item.key)
-    part = room.suggested or room.most
+    part = min(room.suggested or room.most, room.most / 2)  # well within: what warns of coming near says nothing of it
     rows = (f"{WHOLE - part:g} g base", f"{part:g} g {item.name}")
     keys = (BASE, item.key)
     blend = Recipe(tuple(Entry(row, {"name": key}) for row, key in zip(rows, keys, strict=True)), BODY)
     heeded = tuple(each for each in in_brief(known.assess(blend, NOBODY.wearer), "").lines if each[0] in HEEDED)
-    suggested = f", {say_number(room.suggested, 2)} % is suggested" if room.suggested else ""
+    is_less = bool(room.suggested) and not reaches(room.suggested, room.most)
+    suggested = f", {say_number(room.suggested, 2)} % is suggested" if is_less else ""
     return QuickAnswer(
         f"{item.name}: at most {say_number(room.most, 2)} % of a body oil{suggested}",
         f"Beyond it: {room.why}",
