@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from datetime import timedelta
 
 from tests.core.safety.conftest import FACTS, TODAY
 from tests.core.safety.test_worked_examples import ADULT
@@ -60,3 +61,23 @@ def test_one_thing_by_itself_names_whom_it_is_not_for() -> None:
     # Nothing that depends on how much of it there is, and nothing that holds of every oil.
     assert [c.rule for c in bergamot.cautions] == ["sun-some", "limonene-peroxides"]
     assert not {"broken-skin", "procedure"} & {each.rule for each in almond.not_for}
+
+
+def suiting(born_months_ago: float | None = None) -> set[str]:
+    born = None if born_months_ago is None else TODAY - timedelta(days=round(born_months_ago * 30.44))
+    return {item.key for item in says(replace(ADULT, skin="dry", born=born)).suits}
+
+
+def test_under_two_years_only_linoleic_oils_and_what_is_inert_are_named() -> None:
+    """Oleic oils weaken the barrier of a young skin (Danby 2013, on adults); two years is common practice."""
+    younger, older = suiting(23.5), suiting(24.5)
+
+    assert {"olive", "argan", "jojoba"} <= older
+    assert not {"olive", "argan"} & younger
+    assert "jojoba" in younger
+
+
+def test_what_is_a_base_may_be_three_tenths_of_a_blend_somewhere() -> None:
+    """Of avocado up to 30 % is usual, of sea buckthorn pulp 5 %; common practice, from memory."""
+    assert "avocado" in suiting()
+    assert {"sea-buckthorn-pulp", "sea-buckthorn-fruit"}.isdisjoint(suiting())
