@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import pytest
 from tests.core.safety.conftest import FACTS, case_of
 
 from uptide.core.safety.bath import InWater, Rinse, bath_of
+from uptide.core.safety.case import Purpose
 from uptide.core.safety.check import check
+from uptide.core.safety.dose import dose_of
 
 
 @pytest.mark.parametrize(
@@ -48,3 +52,29 @@ def test_what_stays_on_a_face_after_each_way_of_rinsing() -> None:
     assert rinsed is not None
     assert rinsed.verdict is InWater.UNSURE  # it foams: three tenths stay
     assert dict(rinsed.residue)[Rinse.EMULSIFIER] == pytest.approx(0.3 * 1.84 * 0.85)
+
+
+@pytest.mark.parametrize(
+    ("shares", "verdict"),
+    [
+        ({"polyglyceryl-10-dioleate": 10.0, "polyglyceryl-4-oleate": 5.0}, InWater.DISPERSES),
+        ({"liquid-soap": 97.0}, InWater.SOAP_CARRIED),
+    ],
+)
+def test_of_what_water_carries_off_a_twentieth_stays(shares: dict[str, float], verdict: InWater) -> None:
+    found = bath_of(case_of(shares, "cleansing-oil"))
+
+    assert found is not None
+    assert found.verdict is verdict
+    oil = 1.84 * (1 - sum(shares.values()) / 100)
+    assert dict(found.residue)[Rinse.EMULSIFIER] == pytest.approx(0.05 * oil)
+
+
+@pytest.mark.parametrize(("percent", "is_over"), [(4.8, False), (5.4, True)])
+def test_where_nothing_limits_it_five_percent_of_scent_are_the_most(percent: float, is_over: bool) -> None:
+    """Tisserand and Young, general use; from memory."""
+    case = replace(case_of({"lavender": percent}), purpose=Purpose(product="something else", area="hand"))
+    found = dose_of(case)
+
+    assert found.limits == ()
+    assert found.is_over is is_over
