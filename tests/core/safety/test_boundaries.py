@@ -12,7 +12,9 @@ from tests.core.safety.test_worked_examples import ADULT, grade
 
 from uptide.core.safety.case import RETINOL_EQUIVALENT, Case
 from uptide.core.safety.check import check
+from uptide.core.safety.judge import evaluate
 from uptide.core.safety.limits import ALL_PRODUCTS, NEW_PRODUCTS, allergens_of
+from uptide.core.safety.words import read_words
 from uptide.core.skin.wearer import MEDICINES, Ticks, Wearer
 
 HAIR = 1e-6  # percentage points
@@ -152,3 +154,14 @@ def test_conifers_and_limonene_are_asked_for_their_peroxides_where_the_law_is() 
     assert asked("orange-sweet") == {"limonene-peroxides"}
     assert asked("lavender") == set()
     assert asked("pine-scots", "US") == set()
+
+
+@pytest.mark.parametrize(
+    ("key", "where", "years"), [("peppermint", "face", 6), ("niaouli", "face", 10), ("peppermint", "any", 2)]
+)
+def test_a_scent_is_not_for_anybody_younger_than_its_years(key: str, where: str, years: int) -> None:
+    """Ages by Tisserand and Young, from memory; a birthday is the day from which it may be."""
+    birthday = TODAY.replace(year=TODAY.year - years)
+    for born, is_too_young in ((birthday + timedelta(days=31), True), (birthday - timedelta(days=31), False)):
+        case = case_of({key: 0.1}, wearer=replace(ADULT, born=born))
+        assert evaluate(read_words(f"younger-than:{where}"), case).answer is is_too_young, (key, born)
