@@ -165,3 +165,11 @@ def test_a_scent_is_not_for_anybody_younger_than_its_years(key: str, where: str,
     for born, is_too_young in ((birthday + timedelta(days=31), True), (birthday - timedelta(days=31), False)):
         case = case_of({key: 0.1}, wearer=replace(ADULT, born=born))
         assert evaluate(read_words(f"younger-than:{where}"), case).answer is is_too_young, (key, born)
+
+
+@pytest.mark.parametrize(("words", "answer"), [("age<12y", False), ("age<13y", None), ("age<11y", False)])
+def test_who_is_pregnant_is_no_child_of_twelve_where_nobody_asked_the_age(words: str, answer: bool | None) -> None:
+    pregnant = case_of({"peppermint": 0.1}, wearer=Wearer("Una", pregnant=True))
+
+    assert evaluate(read_words(words), pregnant).answer is answer
+    assert evaluate(read_words(words), case_of({}, wearer=Wearer("Una"))).answer is None
