@@ -10,6 +10,8 @@ import pytest
 from tests.core.safety.conftest import FACTS, TODAY, case_of, part
 from tests.core.safety.test_worked_examples import ADULT, grade
 
+from uptide.core.ingredients.ingredient import LotPast
+from uptide.core.oxidation.history import HeatStep
 from uptide.core.safety.case import RETINOL_EQUIVALENT, Case
 from uptide.core.safety.check import check
 from uptide.core.safety.judge import evaluate
@@ -173,3 +175,13 @@ def test_who_is_pregnant_is_no_child_of_twelve_where_nobody_asked_the_age(words:
 
     assert evaluate(read_words(words), pregnant).answer is answer
     assert evaluate(read_words(words), case_of({}, wearer=Wearer("Una"))).answer is None
+
+
+@pytest.mark.parametrize(("celsius", "was_heated"), [(29.0, False), (30.0, False), (31.0, True)])
+def test_a_lot_was_heated_above_a_hot_room(celsius: float, was_heated: bool) -> None:
+    """No room is warmer than 30 °C for long; common practice."""
+    oil = part("olive", 100.0)
+    stood = LotPast(steps=(HeatStep(celsius, 24.0),))
+    case = replace(case_of({}), parts=(replace(oil, row=replace(oil.row, past=stood)),))
+
+    assert evaluate(read_words("past:heated"), case).answer is was_heated
