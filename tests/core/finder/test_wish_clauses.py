@@ -50,6 +50,17 @@ def test_omega_3_is_read_with_its_hyphen_too() -> None:
         ("keeps 1.5 years", {("keeps", True): 18}),
         ("keeps at least nine months", {("keeps", True): 9}),
         ("keeps a month", {("keeps", True): 1}),
+        ("lasts 9 months", {("keeps", True): 9}),
+        ("shelf life of over 9 months", {("keeps", True): 9}),
+        ("2 years", {("keeps", True): 24}),
+        ("high linoleic", {("linoleic", True): 50}),
+        ("rich in omega 3", {("omega_3", True): 10}),
+        ("low in saturated", {("saturated", False): 15}),
+        ("poor in oleic", {("oleic", False): 30}),
+        ("non-comedogenic", {("clog", False): 1}),
+        ("won’t clog pores", {("clog", False): 1}),
+        ("not greasy", {("feel", False): 2.4}),
+        ("a fast-absorbing oil", {("feel", False): 2.4}),
     ],
 )
 def test_a_bound_may_be_said_from_either_side_and_in_years(text: str, asked: dict[tuple[str, bool], float]) -> None:
@@ -66,6 +77,7 @@ def test_a_bound_may_be_said_from_either_side_and_in_years(text: str, asked: dic
         ("four or three oils", 3, 4),
         ("between 2 and 6 different oils", 2, 6),
         ("3 oils", 3, 3),
+        ("max 3 oils", 1, 3),
         ("at least 2 oils", 2, 5),
         ("at most 2 oils", 1, 2),
     ],
@@ -86,6 +98,9 @@ def test_a_range_that_leaves_what_can_be_looked_for_is_said() -> None:
         ("no nuts, sesame or jojoba", {"tree_nut", "peanut", "sesame"}, {"jojoba"}),
         ("without argan nor jojoba", set(), {"argan", "jojoba"}),
         ("no wheat/soy", {"wheat", "soy"}, set()),
+        ("nut-free", {"tree_nut", "peanut"}, set()),
+        ("rich with no sesame", {"sesame"}, set()),
+        ("rich without argan", set(), {"argan"}),
     ],
 )
 def test_several_things_may_be_left_out_at_once(text: str, families: set[str], without: set[str]) -> None:
@@ -93,6 +108,25 @@ def test_several_things_may_be_left_out_at_once(text: str, families: set[str], w
 
     assert not found.not_read
     assert (set(found.wish.families), set(found.wish.without)) == (families, without)
+
+
+@pytest.mark.parametrize("text", ["with rosehip and jojoba", "with rosehip & jojoba", "with rosehip, jojoba"])
+def test_with_goes_on_for_the_oils_that_follow(text: str) -> None:
+    assert (read(text).not_read, set(read(text).wish.must)) == ((), {"rosehip", "jojoba"})
+
+
+def test_with_goes_no_further_than_oils() -> None:
+    assert [said for said, _ in read("with rosehip, light, jojoba").not_read] == ["jojoba"]
+    assert [said for said, _ in read("no rosehip, jojoba").not_read] == ["jojoba"]
+    assert [said for said, _ in read("high odour, high keeps").not_read] == ["high odour", "high keeps"]
+
+
+def test_a_sentence_falls_into_its_clauses() -> None:
+    found = read("a light oil for oily skin that keeps 6 months")
+
+    assert (found.not_read, found.wish.skin) == ((), "oily")
+    asked = {each.figure: each.bound for each in found.wish.limits}
+    assert (asked["feel"], asked["keeps"]) == (2.4, 6)
 
 
 @pytest.mark.parametrize("text", ["€4 at most", "costs 4 euros or less", "4 EUR at the most", "under €4"])

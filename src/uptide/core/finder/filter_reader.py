@@ -11,13 +11,18 @@ from lark import Token, Tree
 from uptide.core.figures.oil_profile import FEELS, OilProfile
 from uptide.core.finder.filter_grammar import read_clause
 from uptide.core.finder.filter_words import (
+    A_YEAR,
     COMPARATIVES,
     FAMILIES,
     FEEL_WORDS,
     FIGURE_WORDS,
     FIGURES,
+    HIGH,
     KIND_WORDS,
+    LONG_KEPT,
+    LOW,
     PRICE_WORDS,
+    RARELY_CLOGS,
     TRADITIONS,
     Figure,
 )
@@ -32,12 +37,6 @@ Clause = tuple[str, Tree[Token] | None]  # as typed, and what it is made of
 OF_ANIMALS = frozenset({"beeswax", "lanolin", "honey", "milk"})
 ANY_STATE = "solid or liquid"  # what takes the state of an example back
 WORTH = 0.05  # of a figure: less is called the same; a step of what is counted in steps is always more
-A_YEAR = 12.0  # months
-LONG_KEPT = A_YEAR  # months from which an oil keeps long: common practice
-RARELY_CLOGS = 1.0  # of 5, and below: called not comedogenic; common practice
-# What is called high and low of a figure; common practice, and said wherever it is taken.
-HIGH = {"linoleic": 50.0, "oleic": 50.0, "omega 3": 10.0, "saturated": 30.0, "keeps": LONG_KEPT, "clog": 3.0}
-LOW = {"linoleic": 20.0, "oleic": 30.0, "omega 3": 2.0, "saturated": 15.0, "clog": RARELY_CLOGS, "odour": 1.0}
 FOR_SOMEBODY = ("for", "suit")  # how a lead begins after which nothing but somebody can stand
 
 

@@ -10,7 +10,11 @@ from uptide.core.finder.search.wish import Limit
 from uptide.core.oxidation.surroundings import COOL_CUPBOARD
 
 # Between clauses stands no comma of a number, and no “and” of a range.
-_SEPARATOR = re.compile(rf"(?P<within>\bbetween\s+{NUMBER}\s*%?\s+and\b)|[;\n]|(?<!\d),|,(?!\d)|\band\b(?=\s)", re.I)
+_SEPARATOR = re.compile(
+    rf"(?P<within>\bbetween\s+{NUMBER}\s*%?\s+and\b)|[;\n&]|(?<!\d),|,(?!\d)|\band\b(?=\s)"
+    r"|\b(?:that|which)\s+(?=keeps?\b|lasts?\b)|(?<=\w)(?<!\bwith)\s+(?:with\s+)?(?=(?:without|no)\s+\w)(?!no\s+more)",
+    re.IGNORECASE,
+)
 SAID = {  # figures whose words are not their keys
     "omega_3": "omega 3",
     "cost": "costs",

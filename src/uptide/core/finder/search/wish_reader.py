@@ -8,7 +8,17 @@ from dataclasses import replace
 from types import MappingProxyType
 from typing import NamedTuple
 
-from uptide.core.finder.filter_words import COMPARATIVES, FAMILIES, FEEL_WORDS, FIGURE_WORDS, NUMBER, OVER, UNDER
+from uptide.core.finder.filter_words import (
+    COMPARATIVES,
+    FAMILIES,
+    FIGURE_WORDS,
+    HIGH,
+    LOW,
+    NUMBER,
+    OVER,
+    RARELY_CLOGS,
+    UNDER,
+)
 from uptide.core.finder.search.wish import Limit, Objective, Wish
 from uptide.core.finder.search.wish_clauses import FRESH
 from uptide.core.measures.names import NameIndex
@@ -33,7 +43,13 @@ FIGURES_OF = MORE_FIGURES | {
     "viscosity": "viscosity",
     "price": "cost",
 }
-FEELS = {"light": 2.4, "lightweight": 2.4, "dry": 1.5, "fast": 2.4, "medium": 3.4}  # of 4 at most
+LIGHT = 2.4  # of 4 at most
+FEELS = {"light": LIGHT, "lightweight": LIGHT, "dry": 1.5, "fast": LIGHT, "medium": 3.4}
+FEELS |= dict.fromkeys(("fast absorbing", "quickly absorbed", "not greasy", "non greasy"), LIGHT)
+NEVER_CLOGS = re.compile(
+    r"non ?-?comedogenic|not comedogenic|no clogging|(?:does not|doesn[’']t|won[’']t) clog(?: pores)?"
+)
+ON_HAND = ("on hand", "mine", "from my shelf", "on my shelf", "in stock", "from what i have", "using what i have")
 # What “more than that oil” is at the least: a felt step, of a thickness a part of it, a point of an acid.
 A_STEP = {"feel": 0.4, "thickness": 0.1, "clog": 1.0, "linoleic": 1.0, "oleic": 1.0, "saturated": 1.0, "omega 3": 1.0}
 RICH = 3.2  # of 4 at least
@@ -98,7 +114,8 @@ class WishReader:
         self.products = {name.lower(): key for name, key in products.items()}
         self.wish, self.product = Wish(), ""
         self.objective: Objective | None = None
-        self.may_set = self.forbids = self.goes_on = False
+        self.may_set = False
+        self.leads = self.follows = ""  # “with” and “no” go for what is named after them too
         self.limits: list[Limit] = []
         self.lines: list[tuple[str, str]] = []
         self.clause = ""
@@ -107,25 +124,19 @@ class WishReader:
     def take(self, clause: str) -> None:
         """Read one clause; a size, a product and a skin may stand in one."""
         self.clause = clause
-        self.goes_on, self.forbids = self.forbids, False
+        self.follows, self.leads = self.leads, ""
         said = re.sub(r"\s+", " ", clause.lower()).strip().replace("omega-", "omega ")
         said = self._size(said)
         said = self._product(said)
         said = self._skin(said)
         if not said:
             return
-        readers = (self._kept, self._best, self._count, self._keeps, self._set, self._clear, self._money, self._figure)
-        more = (
-            self._solid,
-            self._for,
-            self._lots,
-            self._comparative,
-            self._acids,
-            self._inert,
-            self._without,
-            self._with,
+        readers = (
+            *(self._kept, self._best, self._count, self._keeps, self._set, self._clear, self._money, self._figure),
+            *(self._much, self._solid, self._for, self._lots, self._comparative, self._acids, self._inert, self._feel),
+            *(self._without, self._with, self._also),
         )
-        if not any(reader(said, clause) for reader in (*readers, *more, self._feel)):
+        if not any(reader(said, clause) for reader in readers):
             self.not_read.append((clause, HINT))
 
     def _understood(self, words: str) -> None:
@@ -198,7 +209,7 @@ class WishReader:
             self.wish = replace(self.wish, fresh=True)
             self._understood("from fresh bottles, whatever the dates on the shelf are")
             return True
-        if said not in ("on hand", "mine", "from my shelf", "on my shelf", "in stock", "from what i have"):
+        if said not in ON_HAND:
             return False
         self.wish = replace(self.wish, on_hand=True)
         self._understood("from what stands on the shelf")
@@ -216,7 +227,7 @@ class WishReader:
 
     def _count(self, said: str, clause: str) -> bool:
         found = re.fullmatch(
-            rf"(at most |up to |no more than |at least )?(?:(?:between )?{COUNT}(?:{TO}| or ))?{COUNT} "
+            rf"(at most |up to |no more than |max(?:imum)? |at least )?(?:(?:between )?{COUNT}(?:{TO}| or ))?{COUNT} "
             r"(?:different )?oils?",
             said,
         )
@@ -241,7 +252,9 @@ class WishReader:
     def _keeps(self, said: str, clause: str) -> bool:
         places = "|".join(map(re.escape, PLACES))
         found = re.fullmatch(
-            rf"(?:that )?keeps? (?:for )?(?:at least |over )?{SPAN}(?: (?:in|on) (?:a |the )?({places}))?", said
+            rf"(?:that )?(?:(?:keeps?|lasts?|shelf life(?: of)?) )?(?:for )?(?:at least |over )?{SPAN}"
+            rf"(?: (?:in|on) (?:a |the )?({places}))?",
+            said,
         )
         if found is None:
             return False
@@ -293,7 +306,7 @@ class WishReader:
 
     def _figure(self, said: str, clause: str) -> bool:
         named = {**FIGURE_WORDS, **MORE_FIGURES}  # of a blend the tint on skin, of an oil its strength
-        words = f"(?P<figure>{'|'.join(sorted(map(re.escape, named), key=len, reverse=True))})"
+        words = f"(?:the )?(?P<figure>{'|'.join(sorted(map(re.escape, named), key=len, reverse=True))})"
         unit = r"\s?(?:%|percent|mpa.?s|of \d)?"
         bound = rf"(?:(?P<over>{OVER})|{UNDER}) ?(?P<bound>{NUMBER}){unit}"
         both = rf"(?:between )?(?P<one>{NUMBER}){unit}{TO}(?P<other>{NUMBER}){unit}"
@@ -308,6 +321,20 @@ class WishReader:
         low, high = sorted((found["one"], found["other"]), key=_number)
         return self._add(figure, low, clause, at_least=True) and self._add(figure, high, clause, at_least=False)
 
+    def _much(self, said: str, clause: str) -> bool:
+        """“high in linoleic”, “non-comedogenic”: from where on is said."""
+        if NEVER_CLOGS.fullmatch(said):
+            return self._add("clog", f"{RARELY_CLOGS:g}", clause, at_least=False)
+        words = "|".join(sorted(map(re.escape, FIGURE_WORDS), key=len, reverse=True))
+        found = re.fullmatch(rf"(high|rich|low|poor)(?: in)? ({words})", said)
+        if found is None:
+            return False
+        figure, is_high = FIGURE_WORDS[found[2]], found[1] in ("high", "rich")
+        bound = (HIGH if is_high else LOW).get(figure)
+        if bound is None or figure not in FIGURES_OF:
+            return False
+        return self._add(FIGURES_OF[figure], f"{bound:g}", clause, at_least=is_high)
+
     def _inert(self, said: str, clause: str) -> bool:
         found = re.fullmatch(
             rf"(?:at most|under|up to) {NUMBER} ?% (?:inert|squalane and the like|that cannot oxidise)", said
@@ -319,10 +346,10 @@ class WishReader:
         return found is not None and self._add("acids", found[3], clause, at_least=bool(found[1]))
 
     def _without(self, said: str, clause: str) -> bool:
-        found = re.fullmatch(r"(?:no|without|not|free of) (.+)", said)
-        if found is None and not (self.goes_on and OR.search(said)):  # as in “no nuts, sesame or soy”
+        found = re.fullmatch(r"(?:no|with no|without|not|free of) (.+)", re.sub(r"^(.+?)[ -]free$", r"no \1", said))
+        if found is None and not (self.follows == "no" and OR.search(said)):  # as in “no nuts, sesame or soy”
             return False
-        self.forbids = True
+        self.leads = "no"
         for name in OR.split(found[1] if found else said):
             families = FAMILIES.get(name)
             if families is not None:
@@ -342,6 +369,7 @@ class WishReader:
         ) or re.fullmatch(rf"{least}?{share}(?P<what>.+)(?P<behind>)", said)
         if found is None:
             return False
+        self.leads = "with"
         key, part = self._oil(found["what"], clause), found["before"] or found["behind"]
         if key in self.along:
             percent = _number(part) if part else self.along[key].percent
@@ -356,11 +384,15 @@ class WishReader:
             self._understood(f"with {f'at least {percent:g} % of ' if percent else ''}{found['what']}")
         return True
 
+    def _also(self, said: str, clause: str) -> bool:
+        """“with rosehip and jojoba”: what is named after an oil that must be in it must be in it too."""
+        return self.follows == "with" and bool(self.names.exactly(said)) and self._with(f"with {said}", clause)
+
     def _feel(self, said: str, clause: str) -> bool:
-        word = said.removesuffix(" feel").removesuffix(" oil")
+        word = re.sub(r"^(?:an? |the )|(?: feel| oils?)$", "", said).replace("-", " ")
         if word in ("rich", "heavy"):
             return self._add("feel", str(RICH), clause, at_least=True)
-        return word in FEELS and word in FEEL_WORDS and self._add("feel", str(FEELS[word]), clause, at_least=False)
+        return word in FEELS and self._add("feel", str(FEELS[word]), clause, at_least=False)
 
     def _oil(self, name: str, clause: str) -> str:
         match = self.names.match(name)
