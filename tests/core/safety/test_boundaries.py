@@ -16,6 +16,8 @@ from uptide.core.safety.case import RETINOL_EQUIVALENT, Case
 from uptide.core.safety.check import check
 from uptide.core.safety.judge import evaluate
 from uptide.core.safety.limits import ALL_PRODUCTS, NEW_PRODUCTS, allergens_of
+from uptide.core.safety.phototoxicity import phototoxicity_of
+from uptide.core.safety.tables import Constituent
 from uptide.core.safety.words import read_words
 from uptide.core.skin.wearer import MEDICINES, Ticks, Wearer
 
@@ -185,3 +187,23 @@ def test_a_lot_was_heated_above_a_hot_room(celsius: float, was_heated: bool) -> 
     case = replace(case_of({}), parts=(replace(oil, row=replace(oil.row, past=stood)),))
 
     assert evaluate(read_words("past:heated"), case).answer is was_heated
+
+
+def test_fifteen_parts_in_a_million_of_bergapten_are_the_most() -> None:
+    """IFRA, from memory: 0.6 % of an oil that is certified to hold 0.25 % of bergapten are 15 mg/kg."""
+    certified = {"bergamot": replace(FACTS.ingredient("bergamot"), constituents={"BERGAPTEN": 0.25})}
+    found = phototoxicity_of(case_of({"bergamot": 0.6}, items=certified))
+
+    assert found.bergapten_ppm == pytest.approx(15.0)
+    assert found.total == pytest.approx(1.0)
+
+
+@pytest.mark.parametrize(("menthol", "years"), [(4.9, None), (5.0, None), (5.1, 6.0)])
+def test_more_than_a_twentieth_of_menthol_keeps_a_scent_from_a_small_face(menthol: float, years: float | None) -> None:
+    scent = replace(
+        FACTS.safety.scents["lavender"],
+        stated_age_near_face=None,
+        constituents={"MENTHOL": Constituent(menthol, menthol, menthol)},
+    )
+
+    assert scent.least_age_near_face == years
