@@ -45,6 +45,11 @@ def test_a_name_is_answered_with_what_it_is(question: str) -> None:
     assert {label for label, _ in found.lines} == {"Keeps", "Feels", "Warn", "Not", "With care"}
 
 
+@pytest.mark.parametrize("name", ["coconut", "argan", "castor", "cocoa butter"])
+def test_how_it_clogs_is_said_once(name: str) -> None:
+    assert one(name).answer.count("clog rating") == 1
+
+
 def test_a_name_of_several_things_is_answered_for_each() -> None:
     found = about_one("bergamot", KNOWN)
 

@@ -16,7 +16,8 @@ from uptide.core.keeping.shelf_life import cap_months
 from uptide.core.measures.quick import QuickAnswer
 from uptide.core.measures.say import say_number
 from uptide.core.recipe.recipe import Entry, Recipe
-from uptide.core.safety.maximum_dose import maximum_dose_of
+from uptide.core.safety.maximum_dose import MaximumDose, maximum_dose_of
+from uptide.core.skin.verdicts import CLOGS_PLAINLY
 from uptide.core.tolerance import reaches
 
 MOST_MEANT = 3  # things that a name may mean before one has to say which
@@ -75,20 +76,23 @@ def about_one(asked: str, known: Known) -> list[QuickAnswer]:
         QuantityError: a name that is often taken for another's, with what it is.
     """
     for patterns, say in ((CLOGGING, _clogs), (KEEPING, _keeps), (STANDING_IN, _instead)):
-        for items in _matches(asked, patterns, known):
+        if items := _named(asked, patterns, known):
             return [say(item, known) for item in items]
     for pattern in BESIDE:
         found = pattern.match(asked)
         both = found and (_of_that_name(found["of"], known), _of_that_name(found["other"], known))
         if both and all(both):
             return [_beside(both[0][0], both[1][0], known)]
-    return [_of_itself(item, known) for items in _matches(asked, (OF_ITSELF,), known) for item in items]
+    return [_of_itself(item, known) for item in _named(asked, (OF_ITSELF,), known)]
 
 
-def _matches(asked: str, patterns: Sequence[re.Pattern[str]], known: Known) -> list[list[Ingredient]]:
-    """What is named in the first of the patterns that names anything."""
-    found = (pattern.match(asked) for pattern in patterns)
-    return [items for match in found if match is not None and (items := _of_that_name(match["of"], known))][:1]
+def _named(asked: str, patterns: Sequence[re.Pattern[str]], known: Known) -> list[Ingredient]:
+    """What is named by the first of the patterns that names anything."""
+    for pattern in patterns:
+        found = pattern.match(asked)
+        if found is not None and (items := _of_that_name(found["of"], known)):
+            return items
+    return []
 
 
 def _of_that_name(words: str, known: Known) -> list[Ingredient]:
@@ -107,14 +111,26 @@ def _of_itself(item: Ingredient, known: Known) -> QuickAnswer:
     if item.phase is Phase.SCENT:
         return _of_scent(item, known)
     if not item.is_fatty:
-        return QuickAnswer(f"{item.name}: {item.kind.replace('_', ' ')}", "", about=item.key)
+        return QuickAnswer(f"{item.name}: {_in_a_line(item, known)}", "", about=item.key)
     found = _alone(item, known)
-    brief = in_brief(found, "")
-    clogs = found.finding("comedogenicity")
-    said = [*brief.answer.split("; "), *([f"clog rating {clogs.value:g} of 5"] if clogs.value is not None else [])]
     keeps = _limits(found, item)
-    lines = (*([("Keeps", keeps)] if keeps else []), *(each for each in brief.lines if each[0] in ("Feels", *HEEDED)))
-    return QuickAnswer(f"{item.name}: {_lower('; '.join(said))}", _acids(item), about=item.key, lines=lines)
+    said = (each for each in in_brief(found, "").lines if each[0] in ("Feels", *HEEDED))
+    lines = (*([("Keeps", keeps)] if keeps else []), *said)
+    return QuickAnswer(f"{item.name}: {_verdicts(found)}", _acids(item), about=item.key, lines=lines)
+
+
+def _in_a_line(item: Ingredient, known: Known) -> str:
+    """What a thing is: an oil by its verdicts, a scent by how much of it may be, anything else by its kind."""
+    if item.phase is Phase.SCENT:
+        return _most(_room(item, known))
+    return _verdicts(_alone(item, known)) if item.is_fatty else item.kind.replace("_", " ")
+
+
+def _verdicts(found: Assessment) -> str:
+    """An oil by itself in a line; its clog rating is said where whom it suits does not say it."""
+    rating, fit = found.finding("comedogenicity").value, found.finding("skin_fit").word
+    is_said = rating is None or (bool(fit) and reaches(rating, CLOGS_PLAINLY))
+    return _lower(in_brief(found, "").answer) + ("" if is_said else f"; clog rating {rating:g} of 5")
 
 
 def _limits(found: Assessment, item: Ingredient) -> str:
@@ -135,19 +151,28 @@ def _acids(item: Ingredient) -> str:
     return f"Of its acids {', '.join(said)}." if said else ""
 
 
+def _room(item: Ingredient, known: Known) -> MaximumDose:
+    return maximum_dose_of(item, known.ingredients[BASE], known.usage_of(BODY, NOBODY.wearer))
+
+
+def _most(room: MaximumDose) -> str:
+    is_less = bool(room.suggested) and not reaches(room.suggested, room.most)
+    suggested = f", {say_number(room.suggested, 2)} % is suggested" if is_less else ""
+    return f"at most {say_number(room.most, 2)} % of a body oil{suggested}" if room.most else "none on skin"
+
+
 def _of_scent(item: Ingredient, known: Known) -> QuickAnswer:
-    room = maximum_dose_of(item, known.ingredients[BASE], known.usage_of(BODY, NOBODY.wearer))
+    room = _room(item, known)
+    said = f"{item.name}: {_most(room)}"
     if not room.most:
-        return QuickAnswer(f"{item.name}: none on skin", room.why, about=item.key)
+        return QuickAnswer(said, room.why, about=item.key)
     part = min(room.suggested or room.most, room.most / 2)  # well within: what warns of coming near says nothing of it
     rows = (f"{WHOLE - part:g} g base", f"{part:g} g {item.name}")
     keys = (BASE, item.key)
     blend = Recipe(tuple(Entry(row, {"name": key}) for row, key in zip(rows, keys, strict=True)), BODY)
     heeded = tuple(each for each in in_brief(known.assess(blend, NOBODY.wearer), "").lines if each[0] in HEEDED)
-    is_less = bool(room.suggested) and not reaches(room.suggested, room.most)
-    suggested = f", {say_number(room.suggested, 2)} % is suggested" if is_less else ""
     return QuickAnswer(
-        f"{item.name}: at most {say_number(room.most, 2)} % of a body oil{suggested}",
+        said,
         f"Beyond it: {room.why}",
         "Limits are from memory; its page names their sources, and local law comes first.",
         about=item.key,
@@ -202,8 +227,7 @@ def _instead(item: Ingredient, known: Known) -> QuickAnswer:
 
 
 def _beside(item: Ingredient, other: Ingredient, known: Known) -> QuickAnswer:
-    one, two = _of_itself(item, known), _of_itself(other, known)
-    lines = [(each.name, said.answer.partition(": ")[2]) for each, said in ((item, one), (other, two))]
+    lines = [(each.name, _in_a_line(each, known)) for each in (item, other)]
     if not (item.is_fatty and other.is_fatty):
         return QuickAnswer(f"{item.name} beside {_lower(other.name)}", "", lines=tuple(lines))
     changed = ", ".join(changes(oil_profile(item), oil_profile(other))) or "hardly a change"
