@@ -117,7 +117,7 @@ def test_how_long_it_keeps_is_told_from_fresh(question: str) -> None:
     months = alone.finding("keeps_months").value
 
     assert one(question).answer == f"Grapeseed oil: keeps {months:.0f} months from fresh"
-    assert one(question).working == "In nine bottles of ten, in use, in a cool cupboard. The trade says 6."
+    assert one(question).working == "In nine bottles of ten, in use, in a cool cupboard. The trade says 6 months."
 
 
 def test_a_date_on_the_shelf_is_told_beside() -> None:
@@ -135,22 +135,11 @@ def test_a_date_on_the_shelf_is_told_beside() -> None:
     assert "Limited by a supplier’s best before: lot G-1 of Grapeseed oil, 1 Dec 2026." in found.working
 
 
-def test_nothing_keeps_longer_than_is_ever_promised() -> None:
-    def for_ever(recipe: Recipe, wearer: object) -> object:
-        found = KNOWN.assess(recipe, ANYONE)
-        assert found.shelf_life is not None
-        return replace(found, shelf_life=replace(found.shelf_life, low=99.0))
-
-    (found,) = about_one("how long does grapeseed keep", replace(KNOWN, assess=for_ever))  # type: ignore[arg-type]
-
-    assert found.answer == "Grapeseed oil: keeps 24 months from fresh"
-
-
 def test_what_does_not_oxidise_says_what_ends_it() -> None:
     assert dict(one("squalane").lines)["Keeps"] == (
-        "Limited by ageing: odours, hydrolysis, packaging. The trade says 24."
+        "Limited by ageing: odours, hydrolysis, packaging. The trade says 24 months."
     )
-    assert dict(one("grapeseed").lines)["Keeps"] == "The trade says 6."
+    assert dict(one("grapeseed").lines)["Keeps"] == "The trade says 6 months."
     assert "is not worked out" in one("how long does rose water keep").answer
 
 

@@ -258,8 +258,12 @@ def test_a_supplier_s_date_and_the_cap_end_it_where_they_come_first(catalogue: C
         kept(catalogue, "100 g rosehip", history=dated).limited_by == "a supplier’s best before: lot R-1, 10 Jan 2027"
     )
     assert kept(catalogue, "100 g rosehip", history=late).limited_by == "Rosehip seed oil"
+    fresh = kept(catalogue, "100 g rosehip")
+    soon = kept(catalogue, "100 g rosehip", history=dated)
+    assert (soon.months, soon.undated) == (1, fresh.months)
     cold = replace(CUPBOARD, celsius=(4.0,) * 12, opened=False)
-    assert kept(catalogue, "100 g jojoba", storage=cold).limited_by == "the cap of 24 months that no promise passes"
+    capped = kept(catalogue, "100 g jojoba", storage=cold)
+    assert (capped.limited_by, capped.undated) == ("the cap of 24 months that no promise passes", 24)
 
 
 def test_what_smelled_off_is_over_even_where_the_model_does_not_speak(catalogue: Catalogue) -> None:

@@ -105,6 +105,7 @@ def test_a_thing_for_anyone_says_whom_it_is_not_for() -> None:
                 "the-rule",
                 "It Burns. Then more.",
                 label="Not for skin",
+                names=("Lavender (true) essential oil",),
                 age_below=24.0,
             ),
         ),

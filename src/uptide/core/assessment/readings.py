@@ -124,7 +124,7 @@ def _gravest(taken: Assessment, safety: Safety, others: Sequence[Other]) -> Safe
             if not _is_said(caution, cautions.values()) and not _says_the_same(caution, same):
                 cautions[caution.rule, caution.names] = _conditional(caution, other.words)
         for who in found.not_for:
-            about = ", ".join(taken_for.get(name, name) for name in who.about.split(", "))
+            about = ", ".join(taken_for.get(name, name) for name in who.names) or who.about
             if (who.who, about, who.message) not in not_for:
                 key = (who.who, who.about, who.message)
                 not_for.setdefault(key, replace(who, message=f"{who.message} ({other.words})"))

@@ -12,7 +12,6 @@ from uptide.core.figures.oil_profile import oil_profile
 from uptide.core.finder.known import BASE, BODY, NOBODY, Known
 from uptide.core.finder.substitutes import LIKE_ENOUGH, changes, scent_likeness, substitutes
 from uptide.core.ingredients.ingredient import Ingredient, Phase
-from uptide.core.keeping.shelf_life import cap_months
 from uptide.core.measures.quick import QuickAnswer
 from uptide.core.measures.say import say_number
 from uptide.core.recipe.recipe import Entry, Recipe
@@ -24,46 +23,34 @@ MOST_MEANT = 3  # things that a name may mean before one has to say which
 INSTEAD = 3  # stand-ins that are named
 WHOLE = 100.0  # g of one oil, or of a base with a scent in it
 HEEDED = ("Stop", "Warn", "Not", "With care")
-OF_ITSELF = re.compile(r"^(?:(?:what(?:[’']s| is| are)|tell me about|about)\s+)?(?P<of>[^\W\d].*)$", re.IGNORECASE)
-CLOGGING = (
-    re.compile(
-        r"^(?:is|are|does|do|will|can)\s+(?P<of>.+?)\s+(?:non[- ]?)?"
-        r"(?:comedogenic|clogging|(?:clog|block)s?(?:\s+(?:the\s+|my\s+)?pores)?)$",
-        re.IGNORECASE,
-    ),
-    re.compile(r"^(?P<of>.+?)\s+(?:comedogenic(?:ity)?|clog(?:ging)?)(?:\s+(?:rating|risk|scale))?$", re.IGNORECASE),
-    re.compile(r"^(?:comedogenic|clog)(?:ity)?(?:\s+(?:rating|risk))?\s+of\s+(?P<of>.+)$", re.IGNORECASE),
+
+
+def _asked_as(*words: str) -> tuple[re.Pattern[str], ...]:
+    return tuple(re.compile(each, re.IGNORECASE) for each in words)
+
+
+OF_ITSELF = _asked_as(r"^(?:(?:what(?:[’']s| is| are)|tell me about|about)\s+)?(?P<of>[^\W\d].*)$")
+CLOGGING = _asked_as(
+    r"^(?:is|are|does|do|will|can)\s+(?P<of>.+?)\s+(?:non[- ]?)?"
+    r"(?:comedogenic|clogging|(?:clog|block)s?(?:\s+(?:the\s+|my\s+)?pores)?)$",
+    r"^(?P<of>.+?)\s+(?:comedogenic(?:ity)?|clog(?:ging)?)(?:\s+(?:rating|risk|scale))?$",
+    r"^(?:comedogenic|clog)(?:ity)?(?:\s+(?:rating|risk))?\s+of\s+(?P<of>.+)$",
 )
-KEEPING = (
-    re.compile(
-        r"^(?:how long|when)\s+(?:does|do|will|can)\s+(?P<of>.+?)\s+"
-        r"(?:keep|last|be kept|stay (?:fresh|good)|go (?:off|bad|rancid)|turn(?: rancid)?|expire)$",
-        re.IGNORECASE,
-    ),
-    re.compile(r"^(?:the\s+)?(?:shelf[- ]?life|keeping time)\s+of\s+(?P<of>.+)$", re.IGNORECASE),
-    re.compile(r"^(?P<of>.+?)(?:[’']s)?\s+(?:shelf[- ]?life|keeping time)$", re.IGNORECASE),
+KEEPING = _asked_as(
+    r"^(?:how long|when)\s+(?:does|do|will|can)\s+(?P<of>.+?)\s+"
+    r"(?:keep|last|be kept|stay (?:fresh|good)|go (?:off|bad|rancid)|turn(?: rancid)?|expire)$",
+    r"^(?:the\s+)?(?:shelf[- ]?life|keeping time)\s+of\s+(?P<of>.+)$",
+    r"^(?P<of>.+?)(?:[’']s)?\s+(?:shelf[- ]?life|keeping time)$",
 )
-STANDING_IN = (
-    re.compile(
-        r"^(?:what (?:else )?(?:can|could|should|do|to)\s+(?:I\s+)?(?:use|take)\s+)?(?:instead of|in place of)\s+"
-        r"(?P<of>.+)$",
-        re.IGNORECASE,
-    ),
-    re.compile(
-        r"^(?:an?\s+|the\s+)?(?:substitute|replacement|alternative|stand[- ]?in|swap)s?\s+(?:for|to|of)\s+(?P<of>.+)$",
-        re.IGNORECASE,
-    ),
-    re.compile(r"^(?:what\s+(?:can\s+)?(?:replaces?|substitutes?)|replace|substitute)\s+(?P<of>.+)$", re.IGNORECASE),
-    re.compile(r"^(?P<of>.+?)\s+(?:substitute|replacement|alternative|stand[- ]?in)s?$", re.IGNORECASE),
+STANDING_IN = _asked_as(
+    r"^(?:what (?:else )?(?:can|could|should|do|to)\s+(?:I\s+)?(?:use|take)\s+)?(?:instead|in place) of\s+(?P<of>.+)$",
+    r"^(?:an?\s+|the\s+)?(?:substitute|replacement|alternative|stand[- ]?in|swap)s?\s+(?:for|to|of)\s+(?P<of>.+)$",
+    r"^(?:what\s+(?:can\s+)?(?:replaces?|substitutes?)|replace|substitute)\s+(?P<of>.+)$",
+    r"^(?P<of>.+?)\s+(?:substitute|replacement|alternative|stand[- ]?in)s?$",
 )
-BESIDE = (
-    re.compile(
-        r"^(?:compare\s+)?(?P<of>.+?)\s+(?:vs\.?|versus|compared (?:to|with)|or)\s+(?P<other>.+)$", re.IGNORECASE
-    ),
-    re.compile(
-        r"^(?:compare|(?:what is the )?difference between)\s+(?P<of>.+?)\s+(?:and|with|to|&)\s+(?P<other>.+)$",
-        re.IGNORECASE,
-    ),
+BESIDE = _asked_as(
+    r"^(?:compare\s+)?(?P<of>.+?)\s+(?:vs\.?|versus|compared (?:to|with)|or)\s+(?P<other>.+)$",
+    r"^(?:compare|(?:what is the )?difference between)\s+(?P<of>.+?)\s+(?:and|with|to|&)\s+(?P<other>.+)$",
 )
 
 
@@ -83,7 +70,7 @@ def about_one(asked: str, known: Known) -> list[QuickAnswer]:
         both = found and (_of_that_name(found["of"], known), _of_that_name(found["other"], known))
         if both and all(both):
             return [_beside(both[0][0], both[1][0], known)]
-    return [_of_itself(item, known) for item in _named(asked, (OF_ITSELF,), known)]
+    return [_of_itself(item, known) for item in _named(asked, OF_ITSELF, known)]
 
 
 def _named(asked: str, patterns: Sequence[re.Pattern[str]], known: Known) -> list[Ingredient]:
@@ -139,7 +126,7 @@ def _limits(found: Assessment, item: Ingredient) -> str:
     if life is None:
         return ""
     ends = f"Limited by {life.limited_by}." if life.limited_by not in ("", item.name) else ""
-    trade = f"The trade says {life.trade_months:.0f}." if life.trade_months is not None else ""
+    trade = f"The trade says {life.trade_months:.0f} months." if life.trade_months is not None else ""
     return " ".join(filter(None, (ends, trade)))
 
 
@@ -194,10 +181,10 @@ def _keeps(item: Ingredient, known: Known) -> QuickAnswer:
         return QuickAnswer(f"{item.name}: how long it keeps is not worked out here", "", about=item.key)
     whole = _alone(item, known)
     life = whole.shelf_life
-    if life is None or life.months is None or life.mixture is None:
+    if life is None or life.months is None:
         why = whole.finding("keeps_months").remark
         return QuickAnswer(f"{item.name}: how long it keeps is unknown", why, about=item.key)
-    fresh = int(min(life.low or 0.0, cap_months(life.mixture)))
+    fresh = life.undated
     months = f"{fresh} {'month' if fresh == 1 else 'months'}"
     where = f"In nine bottles of ten, in use, in a {whole.recipe.storage.place}."
     return QuickAnswer(

@@ -20,6 +20,7 @@ from uptide.core.finder.filter_words import (
     FEEL_WORDS,
     FIGURE_WORDS,
     KIND_WORDS,
+    NEVER_CLOGS,
     NUMBER,
     PRICE_WORDS,
     TRADITIONS,
@@ -51,7 +52,6 @@ _AROUND = (
 _NOTHING_MORE = re.compile(rf"{_WHICH}(?:\s+{_ARE})*$", re.IGNORECASE)
 
 # A pattern of the grammar cannot be broken over lines.
-# ruff: noqa: E501
 RULES = rf"""
 ?clause: on_hand | priced | vegan | tradition | somebody | family | likeness | comparative
     | figure | much | unscented | never_clogs | keeps_long | feel | kind | state
@@ -78,7 +78,7 @@ state: SOLID | LIQUID | ANY_STATE
 ON_HAND.4: /(?:on\s+hand|mine|on\s+my\s+shelf|in\s+stock|have)\s*$/i
 VEGAN.4: /(?:vegan|plant[-\s]based|(?:no|nothing)\s+animal)\s*$/i
 UNSCENTED.4: /(?:no\s+(?:scent|smell|odour)|unscented|odourless|scentless)\s*$/i
-NEVER_CLOGS.4: /(?:non?[-\s]?comedogenic|not\s+comedogenic|(?:does\s?n[o’']?t|does\s+not|do\s+not|don[’']t|won[’']t|will\s+not)\s+clog(?:\s+(?:the\s+)?pores)?)\s*$/i
+NEVER_CLOGS.4: /{NEVER_CLOGS}\s*$/i
 KEEPS_LONG.4: /(?:long(?:er)?[-\s](?:shelf[-\s]life|lasting)|keeps\s+long)\s*$/i
 NOT_GREASY.4: /no[nt][-\s](?:greasy|oily)\s*$/i
 ANY_STATE.4: /(?:solid\s+or\s+liquid|liquid\s+or\s+solid)\s*$/i

@@ -86,6 +86,10 @@ TRADITIONS = {
 A_YEAR = 12.0  # months
 LONG_KEPT = A_YEAR  # months from which an oil keeps long: common practice
 RARELY_CLOGS = 1.0  # of 5, and below: called not comedogenic; common practice
+NEVER_CLOGS = (
+    r"(?:non?[-\s]?comedogenic|not\s+comedogenic|no\s+clogging|(?:does\s?n[o’']?t|does\s+not|do\s+not|don[’']t|"
+    r"won[’']t|will\s+not)\s+clog(?:\s+(?:the\s+)?pores)?)"
+)
 # What is called high and low of a figure; common practice, and said wherever it is taken.
 HIGH = {"linoleic": 50.0, "oleic": 50.0, "omega 3": 10.0, "saturated": 30.0, "keeps": LONG_KEPT, "clog": 3.0}
 LOW = {"linoleic": 20.0, "oleic": 30.0, "omega 3": 2.0, "saturated": 15.0, "clog": RARELY_CLOGS, "odour": 1.0}

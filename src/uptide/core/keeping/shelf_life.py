@@ -93,6 +93,7 @@ class ShelfLife:
     typical: float = 0.0
     high: float = 0.0
     computed: int = 0
+    undated: int = 0  # months by the model and its cap alone, whatever the suppliers' dates
     trade_months: float | None = None
     trade_oil: str = ""
     limited_by: str = ""
@@ -154,6 +155,7 @@ def shelf_life_of(read: Read, storage: Storage, school: School, draws: Draws, hi
         typical=result.quantile(0.50),
         high=result.quantile(0.90),
         computed=computed,
+        undated=headline_months(result, [cap]),
         trade_months=trade,
         trade_oil=trade_oil,
         limited_by=limited_by(

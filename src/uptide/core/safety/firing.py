@@ -23,6 +23,7 @@ class NotFor:
     rule: str
     message: str
     label: str = ""  # the words a label must carry
+    names: tuple[str, ...] = ()  # of what it is about, where that is something in it
     age_below: float = 0.0  # months: about anyone younger and nobody else; 0 where it is about others
 
 
@@ -57,15 +58,16 @@ def meet(held: Iterable[tuple[Rule, Answer]], case: Case) -> Fired:
         if who.answer is False:
             continue
         if what.answer and who.answer is None and not case.wearer.name:
-            about = ", ".join(dict.fromkeys((*what.about, *who.about)))
+            names = tuple(dict.fromkeys((*what.about, *who.about)))
             not_for.append(
                 NotFor(
                     who_words(rule.who),
-                    about,
+                    ", ".join(names),
                     grade=Grade(rule.grade),
                     rule=rule.key,
                     message=rule.message,
                     label=rule.label,
+                    names=names,
                     age_below=age_below(rule.who),
                 )
             )

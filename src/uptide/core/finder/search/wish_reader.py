@@ -9,11 +9,13 @@ from types import MappingProxyType
 from typing import NamedTuple
 
 from uptide.core.finder.filter_words import (
+    A_YEAR,
     COMPARATIVES,
     FAMILIES,
     FIGURE_WORDS,
     HIGH,
     LOW,
+    NEVER_CLOGS,
     NUMBER,
     OVER,
     RARELY_CLOGS,
@@ -46,9 +48,6 @@ FIGURES_OF = MORE_FIGURES | {
 LIGHT = 2.4  # of 4 at most
 FEELS = {"light": LIGHT, "lightweight": LIGHT, "dry": 1.5, "fast": LIGHT, "medium": 3.4}
 FEELS |= dict.fromkeys(("fast absorbing", "quickly absorbed", "not greasy", "non greasy"), LIGHT)
-NEVER_CLOGS = re.compile(
-    r"non ?-?comedogenic|not comedogenic|no clogging|(?:does not|doesn[’']t|won[’']t) clog(?: pores)?"
-)
 ON_HAND = ("on hand", "mine", "from my shelf", "on my shelf", "in stock", "from what i have", "using what i have")
 # What “more than that oil” is at the least: a felt step, of a thickness a part of it, a point of an acid.
 A_STEP = {"feel": 0.4, "thickness": 0.1, "clog": 1.0, "linoleic": 1.0, "oleic": 1.0, "saturated": 1.0, "omega 3": 1.0}
@@ -59,7 +58,6 @@ TO = r"\s?(?:to|and|-|–)\s?"  # of a range
 OR = re.compile(r" n?or |/")
 MONTHS = WORDS | {"nine": 9, "twelve": 12, "eighteen": 18}
 SPAN = rf"(?:(?:{NUMBER}|({'|'.join(MONTHS)})) ?(months?|years?)|(half )?an? (year|month))"
-YEAR = 12  # months
 CURRENCIES = {"GBP": r"£|pounds?|gbp|quid", "EUR": r"€|euros?|eur", "USD": r"\$|dollars?|usd"}
 MONEY = rf"(?:{'|'.join(CURRENCIES.values())})"
 FRIDGE, ROOM = 4.0, 22.0  # °C
@@ -259,9 +257,8 @@ class WishReader:
         if found is None:
             return False
         number, word, unit, half, alone, place = found.groups()
-        span = (_number(number) if number else MONTHS.get(word, 1)) * (
-            YEAR if (unit or alone).startswith("year") else 1
-        )
+        months = A_YEAR if (unit or alone).startswith("year") else 1.0
+        span = (_number(number) if number else MONTHS.get(word, 1)) * months
         if place:
             celsius, swing, light = PLACES[place]
             self.wish = replace(self.wish, storage=Storage(place, celsius, swing=swing, light=light, glass=Glass.AMBER))
@@ -323,7 +320,7 @@ class WishReader:
 
     def _much(self, said: str, clause: str) -> bool:
         """“high in linoleic”, “non-comedogenic”: from where on is said."""
-        if NEVER_CLOGS.fullmatch(said):
+        if re.fullmatch(NEVER_CLOGS, said):
             return self._add("clog", f"{RARELY_CLOGS:g}", clause, at_least=False)
         words = "|".join(sorted(map(re.escape, FIGURE_WORDS), key=len, reverse=True))
         found = re.fullmatch(rf"(high|rich|low|poor)(?: in)? ({words})", said)
