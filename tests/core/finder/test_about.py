@@ -185,6 +185,8 @@ def test_two_oils_are_laid_side_by_side(question: str) -> None:
     assert dict(found.lines)["Argan oil"] == one("argan").answer.partition(": ")[2]
     assert dict(found.lines)["Jojoba oil (liquid wax)"] == one("jojoba").answer.partition(": ")[2]
     assert "linoleic +" in dict(found.lines)["From first to second"]
+    assert "brings the tree nut family" in dict(found.lines)["From first to second"]
+    assert "months" not in dict(found.lines)["From first to second"]  # of another kind than those in the lines
 
 
 def test_what_is_no_oil_is_told_beside_an_oil_too() -> None:

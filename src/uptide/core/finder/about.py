@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
+from dataclasses import replace
 
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.assessment.brief import in_brief
@@ -217,7 +218,8 @@ def _beside(item: Ingredient, other: Ingredient, known: Known) -> QuickAnswer:
     lines = [(each.name, _in_a_line(each, known)) for each in (item, other)]
     if not (item.is_fatty and other.is_fatty):
         return QuickAnswer(f"{item.name} beside {_lower(other.name)}", "", lines=tuple(lines))
-    changed = ", ".join(changes(oil_profile(item), oil_profile(other))) or "hardly a change"
+    # How long each keeps stands in its line, for a bottle in use; a profile has it for one that is closed.
+    changed = ", ".join(changes(replace(oil_profile(item), keeps=None), oil_profile(other))) or "hardly a change"
     return QuickAnswer(
         f"{item.name} beside {_lower(other.name)}",
         "",
