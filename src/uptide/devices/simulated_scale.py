@@ -49,6 +49,7 @@ class SimulatedScale:
         step: what it shows [g].
         capacity: above it there is no value [g].
         seed: of its noise.
+        noise: how much a reading trembles at rest, a standard deviation [steps].
         port: of the socket; 0 for any that is free.
         on_pty: whether it is a device file instead of a socket.
     """
@@ -56,6 +57,7 @@ class SimulatedScale:
     step: float = 0.01
     capacity: float = 3000.0
     seed: int = 1
+    noise: float = NOISE
     port: int = 0
     on_pty: bool = False
     garbage: float = 0.0
@@ -176,7 +178,7 @@ class SimulatedScale:
         if self._felt > self.capacity:
             self._shown.clear()
             return write_line(InstrumentLine("O", None, "g"))
-        noisy = self._felt + self._drift + self._random.gauss(0.0, NOISE * self.step) - self._tare
+        noisy = self._felt + self._drift + self._random.gauss(0.0, self.noise * self.step) - self._tare
         shown = round(round(noisy / self.step) * self.step, 3)
         self._shown.append(shown)
         status = "S" if self.is_stable else "U"
