@@ -21,7 +21,7 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import replace
 from datetime import date, timedelta
-from functools import partial
+from functools import cache, partial
 from pathlib import Path
 from urllib.request import urlopen
 
@@ -120,8 +120,22 @@ def timed(work: Callable[[int], object], count: int) -> list[float]:
     return times
 
 
+@cache
+def _demo() -> bytes:
+    """The demo workshop as a file: made once, whoever needs one of their own takes a copy."""
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "demo.db"
+        make_demo(path)
+        return path.read_bytes()
+
+
+def copy_demo(path: Path) -> None:
+    """Put the demo workshop there, as it is made afresh."""
+    path.write_bytes(_demo())
+
+
 @contextmanager
-def running(prepare: Callable[[Path], object] = make_demo, instruments: Instruments = NO_INSTRUMENTS) -> Iterator[str]:
+def running(prepare: Callable[[Path], object] = copy_demo, instruments: Instruments = NO_INSTRUMENTS) -> Iterator[str]:
     """The application on a fresh database of its own, the demo's unless told otherwise, at the address handed out."""
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "demo.db"

@@ -3,27 +3,17 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
 from io import BytesIO
 from pathlib import Path
 from xml.etree import ElementTree as ET
 
 import pytest
-from bench.measure import running
 from PIL import Image
 from playwright.sync_api import Page
-
-from uptide.cli.demo import make_demo
 
 PAINTED = "painted"
 SVG = "{http://www.w3.org/2000/svg}"
 PAGES = ("/blends/1", "/keeping", "/shelf/olive", "/shelf/chart", "/shelf/reach", "/steeping/jars/1", "/")
-
-
-@pytest.fixture(scope="module")
-def demo() -> Iterator[str]:
-    with running(make_demo) as base:
-        yield base
 
 
 def saved(page: Page, nth: int, kind: str) -> tuple[str, bytes]:
@@ -34,8 +24,8 @@ def saved(page: Page, nth: int, kind: str) -> tuple[str, bytes]:
 
 
 @pytest.mark.parametrize("path", PAGES)
-def test_every_picture_of_a_page_is_a_drawing_that_stands_by_itself(page: Page, demo: str, path: str) -> None:
-    page.goto(demo + path)
+def test_every_picture_of_a_page_is_a_drawing_that_stands_by_itself(page: Page, path: str) -> None:
+    page.goto(path)
     page.locator(".save-picture").first.wait_for(state="attached")
     pictures = page.evaluate("document.querySelectorAll('main svg[role=img][viewBox], main svg[role=group]').length")
     count = page.locator(".save-picture").count()
@@ -53,8 +43,8 @@ def test_every_picture_of_a_page_is_a_drawing_that_stands_by_itself(page: Page, 
     assert all(re.fullmatch(r"[\w-]+\.svg", name) for name in names)
 
 
-def test_a_picture_in_points_is_sharp_and_not_empty(page: Page, demo: str) -> None:
-    page.goto(f"{demo}/keeping")
+def test_a_picture_in_points_is_sharp_and_not_empty(page: Page) -> None:
+    page.goto("/keeping")
     name, content = saved(page, 0, "PNG")
     image = Image.open(BytesIO(content)).convert("RGB")
     assert name.endswith(".png")
@@ -62,8 +52,8 @@ def test_a_picture_in_points_is_sharp_and_not_empty(page: Page, demo: str) -> No
     assert len(image.getcolors(2**20) or ()) > 10
 
 
-def test_it_is_there_after_an_edit_as_well(page: Page, demo: str) -> None:
-    page.goto(f"{demo}/blends/1")
+def test_it_is_there_after_an_edit_as_well(page: Page) -> None:
+    page.goto("/blends/1")
     _, before = saved(page, 0, "SVG")
     with page.expect_event("console", lambda said: said.text == PAINTED):
         page.evaluate(f"document.addEventListener('uptide:painted', () => console.log('{PAINTED}'))")
