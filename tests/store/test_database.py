@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import multiprocessing
 import os
 import sqlite3
 import stat
@@ -88,10 +89,17 @@ def test_a_copy_is_made_before_an_upgrade_and_none_without_one(older: Path) -> N
 
 def test_first_starts_at_once_all_find_a_whole_database(tmp_path: Path) -> None:
     path = tmp_path / "new" / "up.db"
-    start = "import sys; from uptide.store.migrating import migrate; migrate(sys.argv[1])"
-    running = [subprocess.Popen([sys.executable, "-c", start, url_of(path)]) for _ in range(4)]  # noqa: S603
+    apart = multiprocessing.get_context("forkserver")
+    apart.set_forkserver_preload(
+        ["uptide.store.migrating"]
+    )  # so that all begin at once
+    running = [apart.Process(target=migrate, args=(url_of(path),)) for _ in range(4)]
+    for process in running:
+        process.start()
+    for process in running:
+        process.join()
 
-    assert [process.wait() for process in running] == [0, 0, 0, 0]
+    assert [process.exitcode for process in running] == [0, 0, 0, 0]
     assert len(schema(path)) > 10
 
 
