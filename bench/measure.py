@@ -144,7 +144,7 @@ def running(prepare: Callable[[Path], object] = copy_demo, instruments: Instrume
         listener.bind(("127.0.0.1", 0))
         app = create_app(f"sqlite:///{path}", instruments=instruments)
         server = uvicorn.Server(uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=1))
-        settle()
+        settle(app)
         thread = threading.Thread(target=server.run, kwargs={"sockets": [listener]}, daemon=True)
         thread.start()
         while not server.started:

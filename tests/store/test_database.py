@@ -90,9 +90,7 @@ def test_a_copy_is_made_before_an_upgrade_and_none_without_one(older: Path) -> N
 def test_first_starts_at_once_all_find_a_whole_database(tmp_path: Path) -> None:
     path = tmp_path / "new" / "up.db"
     apart = multiprocessing.get_context("forkserver")
-    apart.set_forkserver_preload(
-        ["uptide.store.migrating"]
-    )  # so that all begin at once
+    apart.set_forkserver_preload(["uptide.store.migrating"])  # so that all begin at once
     running = [apart.Process(target=migrate, args=(url_of(path),)) for _ in range(4)]
     for process in running:
         process.start()

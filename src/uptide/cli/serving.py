@@ -33,7 +33,7 @@ def serve(settings: Settings, database: str, port: int) -> None:
     backups = settings.backup_folder or (None if path is None else folder_of(path))
     if settings.workers == 1:
         only = create_app(database, settings.allowed_hosts, instruments_of(settings), backups)
-        _settle()
+        _settle(only)
         uvicorn.Server(_config(settings, port, only)).run()
         return
     from uvicorn.supervisors import Multiprocess
@@ -67,10 +67,10 @@ def _config(settings: Settings, port: int, application: FastAPI | partial[FastAP
 def _application(database: str, hosts: tuple[str, ...], backups: Path | None, desk: str) -> FastAPI:
     """What one of several processes serves; called in it."""
     application = create_app(database, hosts, backups=backups, desk=desk_at(desk))
-    _settle()
+    _settle(application)
     return application
 
 
-def _settle() -> None:
-    settle()
+def _settle(app: FastAPI) -> None:
+    settle(app)
     gc.enable()

@@ -10,7 +10,7 @@ from uptide.catalogue.catalogue import Catalogue
 from uptide.core.assessment.assess import PERCENT_TOLERANCE
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.assessment.verdicts import TITLES, sentence
-from uptide.core.figures.oil_profile import oil_profile
+from uptide.core.figures.oil_profile import OilProfile, oil_profile
 from uptide.core.finder.substitutes import substitutes
 from uptide.core.measures.grammar import QuantityKind
 from uptide.core.measures.say import say_number
@@ -102,18 +102,23 @@ class SheetView(View):
     reading: ReadingView
 
 
+@lru_cache(maxsize=64)
+def _allowed(catalogue: Catalogue, wearer: Wearer, day: date) -> tuple[OilProfile, ...]:
+    """The oils that nothing speaks against for a wearer: the same for every row."""
+    return tuple(
+        oil_profile(oil)
+        for oil in catalogue.ingredients.values()
+        if oil.is_fatty and not oil.lot and judge(oil, wearer, catalogue.safety, day).allowed
+    )
+
+
 @lru_cache(maxsize=512)
 def _instead(catalogue: Catalogue, key: str, wearer: Wearer, day: date) -> tuple[tuple[str, str, str], ...]:
     """The oils nearest in use to one that nothing speaks against for a wearer, with what would change."""
     item = catalogue.ingredients.get(key)
     if item is None or not item.is_fatty:
         return ()
-    oils = [
-        oil_profile(other)
-        for other in catalogue.ingredients.values()
-        if other.is_fatty and not other.lot and judge(other, wearer, catalogue.safety, day).allowed
-    ]
-    _, by_use = substitutes(oil_profile(item), oils, OFFERED)
+    _, by_use = substitutes(oil_profile(item), _allowed(catalogue, wearer, day), OFFERED)
     return tuple(
         (each.oil_profile.key, each.oil_profile.item.name, ", ".join(each.changes[:3]) or "hardly a change")
         for each in by_use
