@@ -11,13 +11,13 @@ from urllib.parse import quote
 from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.assessment.assess import assess
 from uptide.core.assessment.assessment import Assessment
-from uptide.core.finder.ask import PRODUCTS
 from uptide.core.finder.search.bounding import bound_of
 from uptide.core.finder.search.offers import offers
 from uptide.core.finder.search.oil_table import oil_table
 from uptide.core.finder.search.search import dive_for
 from uptide.core.finder.search.wish import Objective
 from uptide.core.finder.search.wish_words import read_wish
+from uptide.core.finder.use import PRODUCTS
 from uptide.core.measures.habits import Habits
 from uptide.core.oxidation.simulate import standard_draws
 from uptide.core.recipe.recipe import Recipe

@@ -11,7 +11,6 @@ from sqlalchemy.orm import Session
 from uptide.catalogue.catalogue import Catalogue
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.figures.oil_profile import oil_profile
-from uptide.core.finder.ask import PRODUCTS
 from uptide.core.finder.filter_words import FIGURES
 from uptide.core.finder.search.conflicts import Conflicts
 from uptide.core.finder.search.measuring import Measure
@@ -20,6 +19,7 @@ from uptide.core.finder.search.oil_table import OilTable, oil_table
 from uptide.core.finder.search.wish import USUAL, Objective, Wish
 from uptide.core.finder.search.wish_reader import Along
 from uptide.core.finder.search.wish_words import ReadWish, read_wish
+from uptide.core.finder.use import PRODUCTS
 from uptide.core.ingredients.ingredient import Phase
 from uptide.core.ingredients.lot import KEY
 from uptide.core.measures.habits import Habits

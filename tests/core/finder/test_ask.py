@@ -94,6 +94,24 @@ def known_of(catalogue: Catalogue) -> Known:
         ("cinnamon bark in 30 ml", "less than one drop"),
         ("sage in 30 ml for pregnancy", "none in pregnancy"),
         ("lavender in 30 ml for a newborn", "none at 1 month"),
+        # For whom and for what may stand before the size, and counts as much there.
+        ("lavender for a newborn in 30 ml", "none at 1 month"),
+        ("lavender for a 3 year old in 50 ml", "20 drops at most at 3 years"),
+        ("lavender for my daughter of 3 in 50 ml", "20 drops at most at 3 years"),
+        ("lavender in 50 ml for a 3yo", "20 drops at most at 3 years"),
+        ("lavender for Ines in 30 ml of facial oil", "6 drops at most for Ines"),
+        ("lavender for the face in 30 ml", "6 drops at most"),
+        # In a product, without a size; the limits are those of the product, tisserand-young-2014.
+        ("clove bud on the face", "Clove bud essential oil: at most 0.5 % in facial oil"),
+        ("can I use lavender on my face", "Lavender (true) essential oil: at most 1 % in facial oil"),
+        ("lavender for a baby in the bath", "none in bath oil, floating at 6 months"),
+        ("lavender in a roller bottle", "at most 5 % in roller bottle for a small spot"),
+        ("tea tree on the scalp", "Tea tree essential oil: at most 2 % in scalp and hair oil"),
+        ("hazelnut for Ines on the face", "Hazelnut oil: not for Ines; as facial oil: feels"),
+        ("can Ines use clove bud on the face", "at most 0.5 % in facial oil for Ines"),
+        ("is rosehip good for the face", "Rosehip seed oil as facial oil: feels dry"),
+        ("tea tree with cats", "with care with animals in the home"),
+        ("can I use argan", "Argan oil: feels medium"),
     ],
 )
 def test_what_is_asked_and_answered(question: str, says: str, known: Known) -> None:
@@ -116,11 +134,16 @@ def test_citrus_by_the_ounce(known: Known) -> None:
 @pytest.mark.parametrize(
     ("question", "says"),
     [
-        ("jojoba for the cat", "no measured amount"),
+        ("jojoba for the cat", "about the skin of people"),
+        ("2 tbsp jojoba, 6 drops tea tree on my dog", "can kill a cat"),
+        ("jojoba for the plumber", "no measured amount"),
         ("jojoba in 30 ml", "no measured amount"),
         ("zorgblat for Ines", "is not in the catalogue"),
         ("lavender and zorgblat in 30 ml", "“zorgblat” is not in the catalogue"),
-        ("lavender in 30 ml for the cat", "is neither a product nor somebody known"),
+        ("lavender in 30 ml for the plumber", "is neither a product nor somebody known"),
+        ("lavender for the plumber in 30 ml", "is neither a product nor somebody known"),
+        ("lavender for Ines in 30 ml for a baby", "for Ines and at 6 months: ask one after the other"),
+        ("lavender for the face in 30 ml of bath oil", "for two products at once"),
         ("hm", "no measured amount"),
         ("?", "no measured amount"),
     ],
@@ -152,6 +175,13 @@ def test_a_whole_recipe_for_somebody(known: Known) -> None:
     assert (brief.recipe, brief.wearer) == ("2 tbsp sweet almond, 1 tbsp jojoba", "Ines")
     assert "light for dry skin" in ask("2 tbsp grapeseed, 1 tbsp rosehip, for dry skin", known).answer
     assert "Stop" in dict(ask("2 tbsp jojoba, 1 tbsp grapeseed, 5 drops sage for pregnancy", known).lines)
+
+
+def test_for_whom_a_recipe_is_and_nobody_knows_is_said_first(known: Known) -> None:
+    found = ask("2 tbsp grapeseed, 12 drops peppermint for my friend", known)
+
+    assert found.lines[0] == ("Not read", "“for my friend” is neither a product nor somebody known here.")
+    assert "Not read" not in dict(ask("2 tbsp grapeseed, 12 drops peppermint for a 3yo", known).lines)
 
 
 def test_a_whole_recipe_for_a_product(known: Known) -> None:
@@ -238,7 +268,7 @@ def test_room_ends_where_the_first_stop_begins(catalogue: Catalogue) -> None:
         assert room.suggested <= room.most
 
 
-@pytest.mark.parametrize("words", ["the cat", "", "g", "30 ml", "nothing", "a", "skin"])
+@pytest.mark.parametrize("words", ["the plumber", "", "g", "30 ml", "nothing", "a", "skin"])
 def test_nobody_is_meant(words: str) -> None:
     assert read_whom(words, {"Ines": INES}, TODAY) is None
 

@@ -11,12 +11,12 @@ import numpy as np
 import pytest
 from tests.core.finder.wishes import ARGAN_LIKE, DRAWS, EVERY_OIL, EVERYTHING, FACTS, cost, limits, look, table
 
-from uptide.core.finder.ask import PRODUCTS
 from uptide.core.finder.search.lots import LotRows
 from uptide.core.finder.search.offers import offers
 from uptide.core.finder.search.search import Dive, dive_for
 from uptide.core.finder.search.wish import Objective, Wish
 from uptide.core.finder.search.wish_words import read_wish
+from uptide.core.finder.use import PRODUCTS
 from uptide.core.lipids.draws import draws_of
 from uptide.core.measures.habits import Habits
 

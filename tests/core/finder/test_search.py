@@ -31,7 +31,6 @@ from tests.core.finder.wishes import (
 
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.figures.oil_profile import oil_profile
-from uptide.core.finder.ask import PRODUCTS
 from uptide.core.finder.chart import OilChart
 from uptide.core.finder.search.confirming import not_kept, value_of
 from uptide.core.finder.search.conflicts import Conflicts
@@ -42,6 +41,7 @@ from uptide.core.finder.search.rows import LOGARITHMIC, TRACE, caps, ratio_of, r
 from uptide.core.finder.search.search import Answer, dive_for
 from uptide.core.finder.search.wish import FIGURES, USUAL, Limit, Objective, Wish
 from uptide.core.finder.search.wish_words import read_wish
+from uptide.core.finder.use import PRODUCTS
 from uptide.core.measures.habits import Habits
 from uptide.core.oxidation.surroundings import Storage
 from uptide.core.recipe.recipe import Entry, Recipe

@@ -9,12 +9,12 @@ import pytest
 from tests.core.finder.wishes import DRAWS, EVERY_OIL, FACTS, PRICES, look, table
 
 from uptide.core.figures.setting import solid_at
-from uptide.core.finder.ask import PRODUCTS
 from uptide.core.finder.search.conflicts import Conflicts
 from uptide.core.finder.search.offers import offers
 from uptide.core.finder.search.setting import Setting
 from uptide.core.finder.search.wish import Limit, Objective, Wish
 from uptide.core.finder.search.wish_words import read_wish
+from uptide.core.finder.use import PRODUCTS
 from uptide.core.measures.habits import Habits
 
 

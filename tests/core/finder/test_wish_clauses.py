@@ -7,10 +7,10 @@ from dataclasses import replace
 import pytest
 from tests.core.finder.wishes import FACTS
 
-from uptide.core.finder.ask import PRODUCTS
 from uptide.core.finder.search.wish import FIGURES, Limit
 from uptide.core.finder.search.wish_clauses import clause_of, with_bound
 from uptide.core.finder.search.wish_words import ReadWish, read_wish
+from uptide.core.finder.use import PRODUCTS
 from uptide.core.oxidation.surroundings import PLACES
 
 

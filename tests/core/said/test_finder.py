@@ -13,7 +13,7 @@ from tests.core.said.conftest import Approve
 from tests.core.said.saying import or_why
 
 from uptide.core.figures.oil_profile import oil_profile
-from uptide.core.finder.ask import PRODUCTS, ask
+from uptide.core.finder.ask import ask
 from uptide.core.finder.filter import apply_filter, read_filter
 from uptide.core.finder.filter_words import FIGURES
 from uptide.core.finder.search.bounding import bound_of
@@ -26,6 +26,7 @@ from uptide.core.finder.search.rows import ratio_of, rows_of
 from uptide.core.finder.search.wish_reader import FIGURES_OF, Along
 from uptide.core.finder.search.wish_words import ReadWish, read_wish
 from uptide.core.finder.substitutes import substitutes
+from uptide.core.finder.use import PRODUCTS
 from uptide.core.measures.habits import Habits
 from uptide.core.skin.wearer import ANYONE
 from uptide.workshop.charting import chart_of

@@ -11,13 +11,14 @@ from math import floor
 from uptide.core.assessment.brief import in_brief
 from uptide.core.errors import QuantityError
 from uptide.core.finder.about import MOST_MEANT, about_one
+from uptide.core.finder.by_itself import of_itself
 from uptide.core.finder.known import BASE, BODY, FACE, NOBODY, Known
+from uptide.core.finder.use import Use, apart, both, meant_use, read_use
 from uptide.core.ingredients.ingredient import Ingredient, Phase
 from uptide.core.measures.amounts import unit_size
 from uptide.core.measures.grammar import QuantityKind, read_quantity
 from uptide.core.measures.habits import Habits
 from uptide.core.measures.lines import parse_line, split_recipe
-from uptide.core.measures.names import normalise
 from uptide.core.measures.quick import QuickAnswer, answer
 from uptide.core.measures.say import say_number
 from uptide.core.measures.units import UNITS, Dimension
@@ -44,21 +45,26 @@ PART_OF = re.compile(r"^(?:an?\s+|one\s+)?(?P<part>half|third|quarter)\s+of\s+(?
 PARTS_OF_ONE = {"half": "50", "third": "33.333", "quarter": "25"}
 GOOD = r"(?:(?:be\s+)?(?:used|use|suited|suitable|good|ok|okay|safe|right|fit|fine|allowed|go(?:od)?)\s+)*"
 FOR = re.compile(
-    rf"^(?:(?:does|is|are|can|could|may|would|will|should)\s+)?(?P<oil>.+?)\s+{GOOD}"
-    r"(?:for|in|during|with|on|by|when|while|if|to|suits?)\s+(?P<whom>.+)$",
+    rf"^(?:(?:does|is|are|can|could|may|would|will|should)\s+)?(?P<thing>.+?)\s+{GOOD}"
+    r"(?:for|in|during|with|on|by|when|while|if|to|as|suits?)\s+(?P<use>.+)$",
     re.I,
 )
-BOTH = re.compile(r"^(?P<product>.+?)\s+(?:for|in|when|with|on)\s+(?P<whom>.+)$", re.I)  # “facial oil for Ines”
-MAY_USE = re.compile(r"^(?:can|could|may|should)\s+(?P<whom>.+?)\s+(?:use|wear|have)\s+(?P<oil>.+)$", re.I)
+MAY_USE = re.compile(
+    r"^(?:can|could|may|should|do)\s+(?P<whom>.+?)\s+(?:use|wear|have|put|apply|take)\s+(?P<thing>.+)$", re.I
+)
+ANYBODY = ("i", "we", "you", "one", "people", "anyone", "anybody")
+RECIPE_FOR = re.compile(r"^(?P<recipe>.+?),?\s+for\s+(?P<use>[^,]+)$", re.I | re.S)
+NOT_READ = "Not read"
+ON_AN_ANIMAL = re.compile(
+    r"\b(?:for|on|to)\s+(?:an?\s+|the\s+|my\s+|our\s+)?"
+    r"(?:cat|kitten|dog|puppy|pupp(?:y|ies)|pet|horse|rabbit|hamster|bird|animal)s?$",
+    re.I,
+)
 MAXIMUM_DOSE = re.compile(
     r"^(?:how (?:much|many)(?: drops)?(?: of)?\s+|drops of\s+)?(?P<oil>\D.*?)\s+(?:in|to|per|for)\s+"
-    r"(?P<size>\d[\d.,/]*\s*(?:fl\.?\s*)?[a-z]+)(?:\s+(?:(?:for|of|in)\s+)?(?P<whom>.+))?$",
+    r"(?P<size>\d[\d.,/]*\s*(?:fl\.?\s*)?[a-z]+)(?:\s+(?:(?:for|of|in)\s+)?(?P<use>.+))?$",
     re.I,
 )
-# Short words for products; the rest is found by the product’s own name.
-PRODUCTS = {"face": FACE, "face oil": FACE, "body": BODY, "bath": "bath-oil-floating", "bath oil": "bath-oil-floating",
-            "roller": "roller-bottle", "roll on": "roller-bottle", "massage": "massage-oil", "scalp": "scalp-hair-oil",
-            "hair": "scalp-hair-oil", "shower": "shower-oil", "cleanser": "cleansing-oil"}  # fmt: skip
 
 
 def ask(question: str, known: Known) -> QuickAnswer:
@@ -72,14 +78,21 @@ def ask(question: str, known: Known) -> QuickAnswer:
         raise QuantityError(
             f"This has {len(asked)} characters; up to {MOST_WORDS} are read here. Paste it on the bench."
         )
-    recipe, product, whom = _recipe_for(asked, known)
+    if ON_AN_ANIMAL.search(asked):  # common practice; cats cannot break down what is in tea tree and its like
+        raise QuantityError(
+            "What is said here is about the skin of people. An essential oil can kill a cat and make a dog very ill: "
+            "ask a vet. “Tea tree with cats” asks about animals in the home."
+        )
+    recipe, use, unread = _recipe_for(asked, known)
     rows = split_recipe(recipe)
     if len(rows) > 1 and sum(parse_line(row).is_complete for row in rows) > 1:
-        made = Recipe(tuple(Entry(row) for row in rows[:LONGEST_RECIPE]), product, habits=known.habits)
-        brief = in_brief(known.assess(made, whom.wearer), recipe)
-        working = ", ".join(filter(None, [brief.working, known.products[product].lower(), whom.words]))
-        return replace(brief, working=working, product=product, wearer=whom.wearer.name)
-    for way in (_room, _for_somebody, _about):
+        made = Recipe(tuple(Entry(row) for row in rows[:LONGEST_RECIPE]), use.product, habits=known.habits)
+        brief = in_brief(known.assess(made, use.whom.wearer), recipe)
+        working = ", ".join(filter(None, [brief.working, known.products[use.product].lower(), use.whom.words]))
+        missed = ((NOT_READ, f"“{unread}” is neither a product nor somebody known here."),) if unread else ()
+        lines = (*missed, *brief.lines)
+        return replace(brief, working=working, product=use.product, wearer=use.whom.wearer.name, lines=lines)
+    for way in (_room, _in_use, _about):
         found = way(asked, known)
         if found is not None:
             return found
@@ -92,11 +105,13 @@ def _about(asked: str, known: Known) -> QuickAnswer | None:
     return _together(found) if found else None
 
 
-def _recipe_for(asked: str, known: Known) -> tuple[str, str, Whom]:
-    """A recipe without what and whom it is for, the product, and whom: “2 tbsp grapeseed, 1 tbsp jojoba for Ines”."""
-    found = re.match(r"^(?P<recipe>.+?),?\s+for\s+(?P<whom>[^,]+)$", asked, re.IGNORECASE | re.DOTALL)
-    use = _use(found["whom"], known) if found else None
-    return (found["recipe"], *use) if found and use else (asked, BODY, NOBODY)
+def _recipe_for(asked: str, known: Known) -> tuple[str, Use, str]:
+    """A recipe without what and whom it is for, its use, and what was not read of that: “2 tbsp grapeseed for Ines”."""
+    found = RECIPE_FOR.match(asked)
+    if found is None:
+        return asked, Use(), ""
+    use = read_use(found["use"], known)
+    return (found["recipe"], use, "") if use else (asked, Use(), f"for {found['use']}")
 
 
 def _plainly(asked: str) -> str:
@@ -109,16 +124,26 @@ def _plainly(asked: str) -> str:
     return SHARE_IN.sub(r"\g<share> of \g<whole>", asked)
 
 
-def _for_somebody(asked: str, known: Known) -> QuickAnswer | None:
-    """Answer “argan for Ines”, “is rosehip ok in pregnancy”; None when it names nobody."""
-    for pattern in (MAY_USE, FOR):
-        found = pattern.match(asked)
-        whom = read_whom(found["whom"], known.people, known.today) if found else None
-        if found is not None and whom is not None:
-            tables = known.usage_of(BODY, whom.wearer).tables
-            items = chain.from_iterable(_each_thing(found["oil"], known, in_drops=False))
-            return _together([answer_for(item, whom, tables, known.today) for item in items])
-    return None
+def _in_use(asked: str, known: Known) -> QuickAnswer | None:
+    """Answer “argan for Ines”, “is rosehip ok in pregnancy”, “clove on the face”; None when it names no use."""
+    if found := MAY_USE.match(asked):
+        whom = NOBODY if found["whom"].lower() in ANYBODY else read_whom(found["whom"], known.people, known.today)
+        if whom is not None:
+            thing, use = apart(found["thing"], known)
+            if whom is not NOBODY or known.names.exactly(thing):  # else “can I use argan instead of jojoba”
+                return _of_use(thing, both(Use(whom=whom), use), known)
+    found = FOR.match(asked)
+    asked_use = read_use(found["use"], known) if found else None
+    return _of_use(found["thing"], asked_use, known) if found and asked_use else None
+
+
+def _of_use(thing: str, use: Use, known: Known) -> QuickAnswer:
+    """What each thing of these names is in a use: in a product, or by itself for somebody."""
+    items = list(chain.from_iterable(_each_thing(thing, known, in_drops=False)))
+    if use.said or use.whom is NOBODY:
+        return _together([of_itself(item, use, known) for item in items])
+    tables = known.usage_of(BODY, use.whom.wearer).tables
+    return _together([answer_for(item, use.whom, tables, known.today) for item in items])
 
 
 def _each_thing(words: str, known: Known, *, in_drops: bool) -> list[list[Ingredient]]:
@@ -160,18 +185,19 @@ def _room(asked: str, known: Known) -> QuickAnswer | None:
     found = MAXIMUM_DOSE.match(asked)
     if found is None:
         return None
-    first = next(iter(known.names.match(found["oil"], in_drops=True).keys), "")
+    thing, use = apart(found["oil"], known)
+    first = next(iter(known.names.match(thing, in_drops=True).keys), "")
     if not first or known.ingredients[first].phase is not Phase.SCENT:
         return None
     size_ml = _millilitres(found["size"], known.habits)
     if size_ml is None:
         return None
-    asked_of = _each_thing(found["oil"], known, in_drops=True)
+    asked_of = _each_thing(thing, known, in_drops=True)
     if any(items[0].phase is not Phase.SCENT for items in asked_of):
         return None
-    product, whom = _meant_use(found["whom"] or "", known)
+    use = both(use, meant_use(found["use"] or "", known))
     items = chain.from_iterable(asked_of)
-    found_out = _together([_say_maximum(item, size_ml, product, whom, known) for item in items])
+    found_out = _together([_say_maximum(item, size_ml, use, known) for item in items])
     return replace(found_out, answer=f"{ALONE}: {found_out.answer}") if len(asked_of) > 1 else found_out
 
 
@@ -187,42 +213,8 @@ def _millilitres(words: str, habits: Habits) -> float | None:
     return term.typical * unit_size(unit, habits, term.system) if unit.dimension is Dimension.VOLUME else None
 
 
-def _product(words: str, known: Known) -> str:
-    """The key of the product these words name: a short word for it, or the first words of its name; empty for none."""
-    said = normalise(re.sub(r"^(?:a|an|the)\s+", "", words.strip(), flags=re.IGNORECASE))
-    if not said:
-        return ""
-    begins = (key for key, name in known.products.items() if f"{normalise(name)} ".startswith(f"{said} "))
-    return PRODUCTS.get(said) or next(begins, "")
-
-
-def _use(words: str, known: Known) -> tuple[str, Whom] | None:
-    """The product and the wearer that words name; a card goes before a product of the same name. None for neither."""
-    whom = read_whom(words, known.people, known.today)
-    if whom is not None:
-        return BODY, whom
-    if product := _product(words, known):
-        return product, NOBODY
-    both = BOTH.match(words)
-    use = both and (_product(both["product"], known), read_whom(both["whom"], known.people, known.today))
-    return (use[0], use[1]) if use and use[0] and use[1] else None
-
-
-def _meant_use(words: str, known: Known) -> tuple[str, Whom]:
-    """What stands behind the size: “for Ines”, “of face oil”; nothing means a body oil for anyone."""
-    if not words.strip():
-        return BODY, NOBODY
-    use = _use(words, known)
-    if use is None:
-        raise QuantityError(
-            f"“{words}” is neither a product nor somebody known here. Ask as in “lavender in 30 ml of facial oil” or "
-            "“lavender in 30 ml of facial oil for Ines”."
-        )
-    return use
-
-
-def _say_maximum(item: Ingredient, size_ml: float, product: str, whom: Whom, known: Known) -> QuickAnswer:
-    base = known.ingredients[BASE]
+def _say_maximum(item: Ingredient, size_ml: float, use: Use, known: Known) -> QuickAnswer:
+    base, product, whom = known.ingredients[BASE], use.product, use.whom
 
     def drops(percent: float) -> float:
         """Whole drops that make a share by mass of the bottle."""

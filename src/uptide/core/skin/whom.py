@@ -19,17 +19,23 @@ AGES = {
     "infant": BABY,
     "toddler": TODDLER,
     "child": CHILD,
+    "kid": CHILD,
 }
-# “3 year old”, “child of 4”, “somebody aged 6 months”.
+SOMEBODY = (
+    r"(?:young |little |small )?"
+    r"(?:child|kid|baby|infant|toddler|girl|boy|daughter|son|grand(?:child|daughter|son)|niece|nephew|somebody|someone|person|woman|man)"
+)
+# “3 year old”, “3yo”, “6-month-old baby”, “child of 4”, “somebody aged 6 months”, “aged 3”.
 AGE = re.compile(
-    r"^(?P<old>\d+)[ -](?P<unit>month|year)s?[ -]old(?: child| baby)?$"
-    r"|^(?:child|baby|girl|boy|somebody|someone) (?:of|aged) (?P<aged>\d+)(?: (?P<of>month|year)s?)?$"
+    rf"^(?P<old>\d+)[ -]?(?P<unit>m(?:o|onth|onths)?|y(?:r|rs|ear|ears)?|yo|y/o)(?:[ -]?old)?(?: {SOMEBODY})?$"
+    rf"|^(?:{SOMEBODY} )?(?:of|aged|age) (?P<aged>\d+)(?: (?P<of>month|year)s?(?: old)?)?$"
+    rf"|^{SOMEBODY},? (?P<so>\d+)(?: (?P<many>month|year)s?(?: old)?)?$"
 )
 SKIN = re.compile(rf"^({'|'.join(SKINS)})(?: skin)?$")
 ALLERGY = re.compile(
     r"^(?:allergic to (?P<to>.+)|allergy to (?P<of>.+)|(?P<what>.+?) allergy|(?P<sort>.+?) allergies)$"
 )
-# Other words for what can be ticked; the rest is found by its key or by its own words.
+# Other words for what can be ticked; the rest is found by its key or by its own words. A scalp is where something goes.
 ALSO = {
     "nut": "tree_nut", "nuts": "tree_nut", "tree nut": "tree_nut", "peanuts": "peanut", "soya": "soy", "honey": "bee",
     "gluten": "wheat", "birch": "birch_pollen", "ragweed": "daisy", "acne-prone skin": "acne", "spots": "acne",
@@ -37,7 +43,8 @@ ALSO = {
     "acids": "acid_exfoliant", "an acid": "acid_exfoliant", "blood thinner": "anticoagulant",
     "blood thinners": "anticoagulant", "anticoagulants": "anticoagulant", "warfarin": "anticoagulant",
     "broken skin": "broken", "wounds": "broken", "infected skin": "infected", "sunbeds": "sunbed",
-    "cats": "pets", "dogs": "pets", "pets": "pets", "the sun": "sun", "sunlight": "sun", "sunshine": "sun",
+    "cat": "pets", "cats": "pets", "dog": "pets", "dogs": "pets", "pet": "pets", "pets": "pets",
+    "scalp": "", "the sun": "sun", "sunlight": "sun", "sunshine": "sun",
 }  # fmt: skip
 
 
@@ -72,7 +79,8 @@ def _by_age(said: str, today: date) -> Whom | None:
     found = AGE.match(said)
     months = AGES.get(said, AGES.get(said.removesuffix("ren").rstrip("s"))) if found is None else None
     if found is not None:
-        months = float(found["old"] or found["aged"]) * (1 if "month" in (found["unit"], found["of"]) else 12)
+        unit = found["unit"] or found["of"] or found["many"] or ""
+        months = float(found["old"] or found["aged"] or found["so"]) * (1 if unit.startswith("m") else 12)
     if months is None or months > 12 * OLDEST:
         return None
     wearer = Wearer(born=today - timedelta(days=round(months * DAYS_A_MONTH)))
