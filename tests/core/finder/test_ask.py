@@ -15,9 +15,13 @@ from uptide.core.assessment.assess import assess
 from uptide.core.errors import QuantityError
 from uptide.core.finder.ask import ask
 from uptide.core.finder.known import BASE, Known
+from uptide.core.finder.yes_or_no import _of_plants
 from uptide.core.ingredients.ingredient import Phase
+from uptide.core.keeping.storage_history import placed
 from uptide.core.measures.habits import Habits
 from uptide.core.oxidation.simulate import standard_draws
+from uptide.core.oxidation.surroundings import Storage
+from uptide.core.recipe.recipe import Entry, Recipe
 from uptide.core.safety.case import Case, UsageContext
 from uptide.core.safety.check import check
 from uptide.core.safety.maximum_dose import maximum_dose_of, mixed_in
@@ -101,6 +105,32 @@ def known_of(catalogue: Catalogue) -> Known:
         ("lavender in 50 ml for a 3yo", "20 drops at most at 3 years"),
         ("lavender for Ines in 30 ml of facial oil", "6 drops at most for Ines"),
         ("lavender for the face in 30 ml", "6 drops at most"),
+        # A share of a scent, by volume as a spoon has it, and whether that is too much.
+        ("2% lavender in 30 ml", "Lavender (true) essential oil: 12 drops"),
+        ("30 ml at 2% lavender", "Lavender (true) essential oil: 12 drops"),
+        ("1% dilution of lavender for 50 ml", "Lavender (true) essential oil: 10 drops"),
+        ("2% lavender in 30 ml for a newborn", "12 drops, too much at 1 month: none of it"),
+        ("2% lavender in 30 ml of facial oil", "12 drops, too much: 1 % at most"),
+        ("10% clove bud in 30 ml", "60 drops, too much: 0.5 % at most"),
+        # Vitamin E: common practice.
+        ("how much vitamin e for 200 ml", "Mixed tocopherols (vitamin E): 0.18 to 0.91 g, 3.9 to 20 drops"),
+        ("vitamin e acetate in 100 ml", "protects no oil"),
+        # Yes or no.
+        ("is beeswax vegan", "Beeswax: of an animal"),
+        ("is marula vegan", "Marula oil: nothing of animals"),
+        ("is bergamot expressed phototoxic", "not in the sun"),
+        ("does lavender burn in the sun", "nothing known stops it in the sun"),
+        ("is argan a nut", "with care with an allergy to tree nuts"),
+        ("does wheat germ contain gluten", "with care with an allergy to wheat"),
+        ("is jojoba nut free", "Jojoba oil (liquid wax): nothing known stops it with an allergy to tree nuts"),
+        # Of one measure, and of ounces that may be either: 29.57 mL and 28.35 g (NIST Handbook 44, appendix C).
+        ("how many drops per ml", "20 drops"),
+        ("how many ml in a tablespoon", "14.79 mL"),
+        ("1 cup in g of olive", "216.1 g"),
+        ("2 oz in ml", "59.15 mL as fluid ounces"),
+        ("2 oz in g", "56.7 g as ounces by weight"),
+        ("2 oz of jojoba in g", "51.1 g as fluid ounces; 56.7 g as ounces by weight"),
+        ("dilution 2% 30ml", "0.6 mL"),
         # In a product, without a size; the limits are those of the product, tisserand-young-2014.
         ("clove bud on the face", "Clove bud essential oil: at most 0.5 % in facial oil"),
         ("can I use lavender on my face", "Lavender (true) essential oil: at most 1 % in facial oil"),
@@ -182,6 +212,54 @@ def test_for_whom_a_recipe_is_and_nobody_knows_is_said_first(known: Known) -> No
 
     assert found.lines[0] == ("Not read", "“for my friend” is neither a product nor somebody known here.")
     assert "Not read" not in dict(ask("2 tbsp grapeseed, 12 drops peppermint for a 3yo", known).lines)
+
+
+@pytest.mark.parametrize(
+    "recipe", ["2% lavender in 30 ml jojoba", "2% lavender, 1% tea tree, 30 ml jojoba", "30 ml jojoba, 2% lavender"]
+)
+def test_a_share_among_rows_is_a_recipe(recipe: str, known: Known) -> None:
+    assert ask(recipe, known).answer.startswith("Feels")
+
+
+@pytest.mark.parametrize(
+    ("question", "place", "where"),
+    [
+        ("how long does argan keep in the fridge", "fridge", "in a fridge"),
+        ("does argan keep well on the windowsill", "sunny shelf", "on a sunny shelf"),
+        ("argan keeps in a bathroom", "bathroom", "in a bathroom"),
+        ("does argan go rancid", "cool cupboard", "in a cool cupboard"),
+    ],
+)
+def test_how_long_it_keeps_where_it_stands(question: str, place: str, where: str, known: Known) -> None:
+    recipe = Recipe((Entry("100 g argan"),), "body-oil", storage=placed(Storage(), place))
+    months = known.assess(recipe, Wearer()).finding("keeps_months").value
+    found = ask(question, known)
+
+    assert found.answer == f"Argan oil: keeps {months:.0f} months from fresh"
+    assert f"in use, {where}." in found.working
+
+
+def test_the_colder_and_darker_the_longer(known: Known) -> None:
+    kept = [ask(f"argan keeps in the {place}", known).answer for place in ("fridge", "cupboard", "bathroom", "sun")]
+    months = [int("".join(filter(str.isdecimal, said))) for said in kept]
+
+    assert months == sorted(set(months), reverse=True)
+
+
+def test_an_ounce_says_what_the_other_would_be(known: Known) -> None:
+    assert ask("2 oz in ml", known).remark == "An ounce may be either; one by weight is 28.35 g."
+
+
+def test_a_place_that_nobody_knows_is_said(known: Known) -> None:
+    with pytest.raises(QuantityError, match="“the moon” is no place known here; known are cool cupboard"):
+        ask("how long does argan keep on the moon", known)
+
+
+def test_an_own_oil_is_not_called_vegan(known: Known) -> None:
+    own = replace(known.ingredients["olive"], key="own:mine", name="Mine")
+    found = _of_plants(own)
+
+    assert found.answer == "Mine: nobody has said what it is made of"
 
 
 def test_a_whole_recipe_for_a_product(known: Known) -> None:

@@ -10,13 +10,26 @@ from uptide.core.errors import QuantityError
 from uptide.core.figures.oil_profile import oil_profile
 from uptide.core.finder.by_itself import alone, in_a_line, limits, lower, of_itself
 from uptide.core.finder.known import BODY, NOBODY, Known
+from uptide.core.finder.named import MOST_MEANT
 from uptide.core.finder.substitutes import LIKE_ENOUGH, changes, scent_likeness, substitutes
 from uptide.core.finder.use import Use
 from uptide.core.ingredients.ingredient import Ingredient, Phase
+from uptide.core.keeping.storage_history import placed
 from uptide.core.measures.quick import QuickAnswer
+from uptide.core.oxidation.surroundings import COOL_CUPBOARD, PLACES, Storage
 
-MOST_MEANT = 3  # things that a name may mean before one has to say which
 INSTEAD = 3  # stand-ins that are named
+ALSO_CALLED = {
+    "cupboard": COOL_CUPBOARD,
+    "dark": COOL_CUPBOARD,
+    "refrigerator": "fridge",
+    "car": "hot car",
+    "windowsill": "sunny shelf",
+    "window": "sunny shelf",
+    "sun": "sunny shelf",
+    "shower": "bathroom",
+}
+BY = {"sunny shelf": "on a"}
 
 
 def _asked_as(*words: str) -> tuple[re.Pattern[str], ...]:
@@ -30,9 +43,13 @@ CLOGGING = _asked_as(
     r"^(?P<of>.+?)\s+(?:comedogenic(?:ity)?|clog(?:ging)?)(?:\s+(?:rating|risk|scale))?$",
     r"^(?:comedogenic|clog)(?:ity)?(?:\s+(?:rating|risk))?\s+of\s+(?P<of>.+)$",
 )
+TURNS = (
+    r"(?:keeps?|lasts?|be kept|stays? (?:fresh|good)|go(?:es)? (?:off|bad|rancid)|turns?(?: rancid)?|expires?|spoils?)"
+)
+PLACE = r"(?:\s+(?:well\s+)?(?:in|on|at|by)\s+(?P<place>.+))?"
 KEEPING = _asked_as(
-    r"^(?:how long|when)\s+(?:does|do|will|can)\s+(?P<of>.+?)\s+"
-    r"(?:keep|last|be kept|stay (?:fresh|good)|go (?:off|bad|rancid)|turn(?: rancid)?|expire)$",
+    rf"^(?:(?:how long|when)\s+)?(?:does|do|will|can)\s+(?P<of>.+?)\s+{TURNS}{PLACE}$",
+    r"^(?P<of>.+?)\s+(?:keeps|lasts)\s+(?:in|on|at|by)\s+(?P<place>.+)$",
     r"^(?:the\s+)?(?:shelf[- ]?life|keeping time)\s+of\s+(?P<of>.+)$",
     r"^(?P<of>.+?)(?:[’']s)?\s+(?:shelf[- ]?life|keeping time)$",
 )
@@ -43,6 +60,8 @@ STANDING_IN = _asked_as(
     r"^(?P<of>.+?)\s+(?:substitute|replacement|alternative|stand[- ]?in)s?$",
 )
 BESIDE = _asked_as(
+    r"^(?:(?:can|could|may|should)\s+(?:i|we|one|you)\s+)?(?:(?:use|take)\s+)?(?P<of>.+?)\s+(?:instead|in place) of\s+"
+    r"(?P<other>.+)$",
     r"^(?:compare\s+)?(?P<of>.+?)\s+(?:vs\.?|versus|compared (?:to|with)|or)\s+(?P<other>.+)$",
     r"^(?:compare|(?:what is the )?difference between)\s+(?P<of>.+?)\s+(?:and|with|to|&)\s+(?P<other>.+)$",
 )
@@ -56,7 +75,12 @@ def about_one(asked: str, known: Known) -> list[QuickAnswer]:
     Raises:
         QuantityError: a name that is often taken for another's, with what it is.
     """
-    for patterns, say in ((CLOGGING, _clogs), (KEEPING, _keeps), (STANDING_IN, _instead)):
+    for pattern in KEEPING:
+        found = pattern.match(asked)
+        if found is not None and (items := _of_that_name(found["of"], known)):
+            place = place_of(found.groupdict().get("place") or "")
+            return [_keeps(item, place, known) for item in items]
+    for patterns, say in ((CLOGGING, _clogs), (STANDING_IN, _instead)):
         if items := _named(asked, patterns, known):
             return [say(item, known) for item in items]
     for pattern in BESIDE:
@@ -93,17 +117,32 @@ def _clogs(item: Ingredient, known: Known) -> QuickAnswer:
     )
 
 
-def _keeps(item: Ingredient, known: Known) -> QuickAnswer:
+def place_of(words: str) -> Storage:
+    """Where a bottle stands, by words as “the fridge”; a cool cupboard where nothing is said.
+
+    Raises:
+        QuantityError: a place that is not known.
+    """
+    said = re.sub(r"^(?:an?|the|my)\s+", "", words.strip().lower())
+    if not said:
+        return Storage()
+    named = ALSO_CALLED.get(said, said)
+    if named not in PLACES:
+        raise QuantityError(f"“{words}” is no place known here; known are {', '.join(PLACES)}.")
+    return placed(Storage(), named)
+
+
+def _keeps(item: Ingredient, storage: Storage, known: Known) -> QuickAnswer:
     if not item.is_fatty:
         return QuickAnswer(f"{item.name}: how long it keeps is not worked out here", "", about=item.key)
-    whole = alone(item, known)
+    whole = alone(item, known, storage=storage)
     life = whole.shelf_life
     if life is None or life.months is None:
         why = whole.finding("keeps_months").remark
         return QuickAnswer(f"{item.name}: how long it keeps is unknown", why, about=item.key)
     fresh = life.undated
     months = f"{fresh} {'month' if fresh == 1 else 'months'}"
-    where = f"In nine bottles of ten, in use, in a {whole.recipe.storage.place}."
+    where = f"In nine bottles of ten, in use, {BY.get(storage.place, 'in a')} {storage.place}."
     return QuickAnswer(
         f"{item.name}: keeps {months} from fresh", f"{where} {limits(whole, item)}".strip(), about=item.key
     )

@@ -26,6 +26,7 @@ from uptide.core.finder.filter_words import (
     TRADITIONS,
     Figure,
 )
+from uptide.core.finder.known import OF_ANIMALS
 from uptide.core.measures.names import NameIndex
 from uptide.core.tolerance import exceeds, reaches
 
@@ -34,7 +35,6 @@ Prices = Mapping[str, float]  # price of 100 g by ingredient key
 Whom = Callable[[str], tuple[str, Passes] | None]
 Clause = tuple[str, Tree[Token] | None]  # as typed, and what it is made of
 
-OF_ANIMALS = frozenset({"beeswax", "lanolin", "honey", "milk"})
 ANY_STATE = "solid or liquid"  # what takes the state of an example back
 WORTH = 0.05  # of a figure: less is called the same; a step of what is counted in steps is always more
 FOR_SOMEBODY = ("for", "suit")  # how a lead begins after which nothing but somebody can stand

@@ -17,6 +17,8 @@ from uptide.core.skin.whom import Whom
 
 BASE = "sunflower-high-oleic"  # what a scent is thought into: plain, and of the density of most oils
 BODY, FACE = "body-oil", "facial-oil"  # what a scent is for where nothing is said
+# What comes of an animal; everything else that is shipped is of plants, minerals or synthesis (common practice).
+OF_ANIMALS = frozenset({"beeswax", "lanolin", "honey", "milk"})
 NOBODY = Whom(ANYONE, "")
 
 

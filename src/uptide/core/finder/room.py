@@ -1,0 +1,172 @@
+"""Room for a scent: how much of it a bottle bears, in a product and for somebody; what a share of it is in drops."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from dataclasses import replace
+from itertools import chain
+from math import floor
+
+from uptide.core.errors import QuantityError
+from uptide.core.finder.known import BASE, BODY, FACE, Known
+from uptide.core.finder.named import MOST_MEANT, each_thing, together
+from uptide.core.finder.use import Use, apart, both, meant_use, read_use
+from uptide.core.ingredients.ingredient import Ingredient, Phase
+from uptide.core.measures.amounts import unit_size
+from uptide.core.measures.grammar import QuantityKind, read_quantity
+from uptide.core.measures.habits import Habits
+from uptide.core.measures.quick import QuickAnswer
+from uptide.core.measures.say import say_number
+from uptide.core.measures.units import UNITS, Dimension
+from uptide.core.safety.maximum_dose import maximum_dose_of
+from uptide.core.skin.whom import Whom
+from uptide.core.tolerance import exceeds
+
+NEARLY = 0.01  # of a drop: what halving leaves
+ALONE = "Of each alone, not of all together"  # they share what one of them may be
+PROTECTING = (0.1, 0.5)  # % of mixed tocopherols that an oil is given; common practice
+COUNTED = "Counted at {:g} drops to the mL; real droppers give 20 to 45, so weigh it."
+LIMITS = "Limits are from memory; its page names their sources, and local law comes first."
+SHARE = r"(?P<share>\d[\d.,]*\s*(?:%|per\s?cent))(?:\s+(?:dilution|solution|strength))?(?:\s+of)?"
+SIZE = r"(?P<size>\d[\d.,/]*\s*(?:fl\.?\s*)?[a-z]+)"
+SHARE_OF = re.compile(
+    rf"^{SHARE}\s+(?P<thing>[^\W\d][^\d,;]*?)\s+(?:(?:in|to|per|for)\s+)?{SIZE}(?:\s+(?:(?:for|of|in)\s+)?(?P<use>.+))?$",
+    re.I,
+)
+SIZE_AT = re.compile(rf"^{SIZE}\s+(?:at|with|of)\s+{SHARE}\s+(?P<thing>[^\W\d][^,;]*)$", re.I)
+MAXIMUM_DOSE = re.compile(
+    r"^(?:how (?:much|many)(?: drops)?(?: of)?\s+|drops of\s+)?(?P<oil>\D.*?)\s+(?:in|to|per|for)\s+"
+    r"(?P<size>\d[\d.,/]*\s*(?:fl\.?\s*)?[a-z]+)(?:\s+(?:(?:for|of|in)\s+)?(?P<use>.+))?$",
+    re.I,
+)
+
+
+def room_for(asked: str, known: Known) -> QuickAnswer | None:
+    """Answer “bergamot in 30 ml”, “how many drops of lavender in 1 oz for Ines”; None when it asks for no scent."""
+    found = MAXIMUM_DOSE.match(asked)
+    if found is None:
+        return None
+    thing, use = apart(found["oil"], known)
+    first = next(iter(known.names.match(thing, in_drops=True).keys), "")
+    size_ml = _millilitres(found["size"], known.habits)
+    if not first or size_ml is None:
+        return None
+    if known.ingredients[first].protects:
+        return _say_protection(known.ingredients[first], size_ml, known)
+    if known.ingredients[first].phase is not Phase.SCENT:
+        return None
+    asked_of = each_thing(thing, known, in_drops=True)
+    if any(items[0].phase is not Phase.SCENT for items in asked_of):
+        return None
+    use = both(use, meant_use(found["use"] or "", known))
+    items = chain.from_iterable(asked_of)
+    found_out = together([_say_maximum(item, size_ml, use, known) for item in items])
+    return replace(found_out, answer=f"{ALONE}: {found_out.answer}") if len(asked_of) > 1 else found_out
+
+
+def share_of(asked: str, known: Known) -> QuickAnswer | None:
+    """Answer “2% lavender in 30 ml”, “30 ml at 1% tea tree for a child of 4”; None for what is no share of a scent."""
+    found = SHARE_OF.match(asked) or SIZE_AT.match(asked)
+    if found is None:
+        return None
+    thing, use = apart(found["thing"], known)
+    match = known.names.match(thing, in_drops=True)
+    items = [known.ingredients[key] for key in match.keys[: 1 if match.sure else MOST_MEANT]]
+    size_ml = _millilitres(found["size"], known.habits)
+    if not items or size_ml is None or any(item.phase is not Phase.SCENT for item in items):
+        return None
+    said = found.groupdict().get("use") or ""
+    behind = read_use(said, known) if said else Use()
+    if behind is None:  # “2% lavender in 30 ml jojoba” is a recipe
+        return None
+    share, use = read_quantity(found["share"].strip()).terms[0].typical, both(use, behind)
+    return together([_say_share(item, share, size_ml, use, known) for item in items])
+
+
+def _say_share(item: Ingredient, share: float, size_ml: float, use: Use, known: Known) -> QuickAnswer:
+    """So much of a bottle by volume, in drops, and whether that is too much."""
+    base, whom = known.ingredients[BASE], use.whom
+    ml = share / 100 * size_ml
+    percent = 100 * ml * item.density / (ml * item.density + (size_ml - ml) * base.density)
+    room = maximum_dose_of(item, base, known.usage_of(use.product, whom.wearer))
+    who = f" {whom.words}" if whom.words else ""
+    drops = say_number(ml * known.habits.drops_per_ml, 3)
+    is_over = exceeds(percent, room.most)
+    limit = f"{say_number(room.most, 2)} % at most" if room.most else "none of it"
+    return QuickAnswer(
+        f"{item.name}: {drops} {'drop' if drops == '1' else 'drops'}{f', too much{who}: {limit}' if is_over else who}",
+        f"{say_number(share, 3)} % of {say_number(size_ml, 3)} mL of {known.products[use.product].lower()} is "
+        f"{say_number(ml, 3)} mL, {say_number(ml * item.density, 3)} g, {say_number(percent, 2)} % by mass. "
+        f"{'' if is_over else f'{limit[:1].upper()}{limit[1:]}. '}Beyond it: {room.why}",
+        f"{COUNTED.format(known.habits.drops_per_ml)} {LIMITS}",
+        about=item.key,
+    )
+
+
+def _millilitres(words: str, habits: Habits) -> float | None:
+    try:
+        quantity = read_quantity(words)
+    except QuantityError:
+        return None
+    term = quantity.terms[0] if len(quantity.terms) == 1 else None
+    if term is None or quantity.kind is not QuantityKind.MEASURE:
+        return None
+    unit = UNITS["fl_oz" if term.unit == "oz" else term.unit]  # bottles go by volume
+    return term.typical * unit_size(unit, habits, term.system) if unit.dimension is Dimension.VOLUME else None
+
+
+def _say_protection(item: Ingredient, size_ml: float, known: Known) -> QuickAnswer | None:
+    """How much vitamin E a bottle takes; None for another antioxidant, whose share its maker states."""
+    substance = item.protects[0] if item.protects else ""
+    if substance == "tocopheryl_acetate":
+        why = "It is for the skin; take mixed tocopherols."
+        return QuickAnswer(f"{item.name}: protects no oil", why, about=item.key)
+    if substance != "mixed_tocopherols":
+        return None
+    whole = size_ml * known.ingredients[BASE].density
+    low, high = (say_number(share / 100 * whole, 2) for share in PROTECTING)
+    drops = [say_number(share / 100 * whole / item.density * known.habits.drops_per_ml, 2) for share in PROTECTING]
+    return QuickAnswer(
+        f"{item.name}: {low} to {high} g, {drops[0]} to {drops[1]} drops",
+        f"{PROTECTING[0]:g} to {PROTECTING[1]:g} % of {say_number(size_ml, 3)} mL, common practice. It slows rancidity "
+        "and keeps no germs off; the bench says by how many months.",
+        COUNTED.format(known.habits.drops_per_ml),
+        about=item.key,
+    )
+
+
+def _say_maximum(item: Ingredient, size_ml: float, use: Use, known: Known) -> QuickAnswer:
+    base, product, whom = known.ingredients[BASE], use.product, use.whom
+
+    def drops(percent: float) -> float:
+        """Whole drops that make a share by mass of the bottle."""
+        grams = percent / 100 * size_ml / (percent / 100 / item.density + (1 - percent / 100) / base.density)
+        return grams / item.density * known.habits.drops_per_ml
+
+    room = maximum_dose_of(item, base, known.usage_of(product, whom.wearer))
+    where = f"{say_number(size_ml, 3)} mL of {known.products[product].lower()}"
+    who = f" {whom.words}" if whom.words else ""
+    if not room.most:
+        return QuickAnswer(f"{item.name}: none{who}", room.why, about=item.key)
+    most, usual = (floor(drops(percent) + NEARLY) for percent in (room.most, room.suggested))
+    count = f"{_in_drops(most)} at most" if most else "less than one drop: dilute it first"
+    said = f"{say_number(room.most, 2)} % by mass in {where}"
+    said += f"; {say_number(room.suggested, 2)} % is suggested, {_in_drops(usual)}." if usual else "."
+    other = "" if product != BODY else f"On the face: {_face_words(item, whom, known, drops)}. "
+    return QuickAnswer(
+        f"{item.name}: {count}{who}",
+        f"{said} {other}Beyond it: {room.why}",
+        f"{COUNTED.format(known.habits.drops_per_ml)} {LIMITS}",
+        about=item.key,
+    )
+
+
+def _face_words(item: Ingredient, whom: Whom, known: Known, drops: Callable[[float], float]) -> str:
+    room = maximum_dose_of(item, known.ingredients[BASE], known.usage_of(FACE, whom.wearer))
+    most = floor(drops(room.most) + NEARLY)
+    return _in_drops(most) if most else "less than a drop" if room.most else "none"
+
+
+def _in_drops(count: int) -> str:
+    return f"{count} {'drop' if count == 1 else 'drops'}"
