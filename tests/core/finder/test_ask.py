@@ -141,6 +141,7 @@ def known_of(catalogue: Catalogue) -> Known:
         ("can Ines use clove bud on the face", "at most 0.5 % in facial oil for Ines"),
         ("is rosehip good for the face", "Rosehip seed oil as facial oil: feels dry"),
         ("tea tree with cats", "with care with animals in the home"),
+        ("can I use tea tree around my dog", "with care with animals in the home"),
         ("can I use argan", "Argan oil: feels medium"),
     ],
 )
@@ -167,6 +168,7 @@ def test_citrus_by_the_ounce(known: Known) -> None:
         ("jojoba for the cat", "about the skin of people"),
         ("2 tbsp jojoba, 6 drops tea tree on my dog", "can kill a cat"),
         ("jojoba for the plumber", "no measured amount"),
+        ("tea tree for pets", "about the skin of people"),
         ("jojoba in 30 ml", "no measured amount"),
         ("zorgblat for Ines", "is not in the catalogue"),
         ("lavender and zorgblat in 30 ml", "“zorgblat” is not in the catalogue"),
@@ -211,6 +213,8 @@ def test_for_whom_a_recipe_is_and_nobody_knows_is_said_first(known: Known) -> No
     found = ask("2 tbsp grapeseed, 12 drops peppermint for my friend", known)
 
     assert found.lines[0] == ("Not read", "“for my friend” is neither a product nor somebody known here.")
+    assert "Not settled" not in dict(found.lines)  # what is read counts
+    assert found.recipe.endswith("for my friend")  # and what is typed goes along
     assert "Not read" not in dict(ask("2 tbsp grapeseed, 12 drops peppermint for a 3yo", known).lines)
 
 

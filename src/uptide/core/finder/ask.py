@@ -58,11 +58,10 @@ OUNCE = 28.35  # g, avoirdupois (NIST Handbook 44, appendix C), as far as a kitc
 ANYBODY = ("i", "we", "you", "one", "people", "anyone", "anybody")
 RECIPE_FOR = re.compile(r"^(?P<recipe>.+?),?\s+for\s+(?P<use>[^,]+)$", re.I | re.S)
 NOT_READ = "Not read"
-ON_AN_ANIMAL = re.compile(
-    r"\b(?:for|on|to)\s+(?:an?\s+|the\s+|my\s+|our\s+)?"
-    r"(?:cat|kitten|dog|puppy|pupp(?:y|ies)|pet|horse|rabbit|hamster|bird|animal)s?$",
-    re.I,
-)
+ANIMAL = r"(?:an?\s+|the\s+|my\s+|our\s+)?(?:cat|kitten|dog|puppy|puppie|pet|horse|rabbit|hamster|bird|animal)s?"
+ON_AN_ANIMAL = re.compile(rf"\b(?:for|on|to)\s+{ANIMAL}$", re.I)
+BESIDE_ANIMALS = re.compile(rf"^(?P<thing>.+?)\s+(?:with|near|around)\s+{ANIMAL}(?:\s+(?:in|at|around) .+)?$", re.I)
+AT_HOME = "animals in the home"
 
 
 def ask(question: str, known: Known) -> QuickAnswer:
@@ -87,7 +86,7 @@ def ask(question: str, known: Known) -> QuickAnswer:
     rows = split_recipe(recipe)
     if len(rows) > 1 and sum(parse_line(row).is_complete for row in rows) > 1:
         made = Recipe(tuple(Entry(row) for row in rows[:LONGEST_RECIPE]), use.product, habits=known.habits)
-        brief = in_brief(known.assess(made, use.whom.wearer), recipe)
+        brief = in_brief(known.assess(made, use.whom.wearer), asked if unread else recipe)
         working = ", ".join(filter(None, [brief.working, known.products[use.product].lower(), use.whom.words]))
         missed = ((NOT_READ, f"“{unread}” is neither a product nor somebody known here."),) if unread else ()
         lines = (*missed, *brief.lines)
@@ -111,7 +110,7 @@ def _recipe_for(asked: str, known: Known) -> tuple[str, Use, str]:
     if found is None:
         return asked, Use(), ""
     use = read_use(found["use"], known)
-    return (found["recipe"], use, "") if use else (asked, Use(), f"for {found['use']}")
+    return (found["recipe"], use, "") if use else (found["recipe"], Use(), f"for {found['use']}")
 
 
 def _plainly(asked: str) -> str:
@@ -155,6 +154,9 @@ def _in_use(asked: str, known: Known) -> QuickAnswer | None:
             thing, use = apart(found["thing"], known)
             if whom is not NOBODY or known.names.exactly(thing):  # else “can I use argan instead of jojoba”
                 return _of_use(thing, both(Use(whom=whom), use), known)
+    if found := BESIDE_ANIMALS.match(asked):
+        whom = read_whom(AT_HOME, {}, known.today)
+        return _of_use(found["thing"], Use(whom=whom), known) if whom else None
     found = FOR.match(asked)
     asked_use = read_use(found["use"], known) if found else None
     return _of_use(found["thing"], asked_use, known) if found and asked_use else None

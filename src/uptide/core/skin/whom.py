@@ -35,7 +35,8 @@ SKIN = re.compile(rf"^({'|'.join(SKINS)})(?: skin)?$")
 ALLERGY = re.compile(
     r"^(?:allergic to (?P<to>.+)|allergy to (?P<of>.+)|(?P<what>.+?) allergy|(?P<sort>.+?) allergies)$"
 )
-# Other words for what can be ticked; the rest is found by its key or by its own words. A scalp is where something goes.
+# Other words for what can be ticked; the rest is found by its key or by its own words. What is empty
+# is no answer to whom: a scalp is where something goes, and what is for an animal is for nobody here.
 ALSO = {
     "nut": "tree_nut", "nuts": "tree_nut", "tree nut": "tree_nut", "peanuts": "peanut", "soya": "soy", "honey": "bee",
     "gluten": "wheat", "birch": "birch_pollen", "ragweed": "daisy", "acne-prone skin": "acne", "spots": "acne",
@@ -43,8 +44,7 @@ ALSO = {
     "acids": "acid_exfoliant", "an acid": "acid_exfoliant", "blood thinner": "anticoagulant",
     "blood thinners": "anticoagulant", "anticoagulants": "anticoagulant", "warfarin": "anticoagulant",
     "broken skin": "broken", "wounds": "broken", "infected skin": "infected", "sunbeds": "sunbed",
-    "cat": "pets", "cats": "pets", "dog": "pets", "dogs": "pets", "pet": "pets", "pets": "pets",
-    "scalp": "", "the sun": "sun", "sunlight": "sun", "sunshine": "sun",
+    "scalp": "", "pets": "", "the sun": "sun", "sunlight": "sun", "sunshine": "sun",
 }  # fmt: skip
 
 
