@@ -10,6 +10,7 @@ from itertools import chain
 from uptide.core.assessment.brief import in_brief
 from uptide.core.errors import QuantityError
 from uptide.core.finder.about import about_one
+from uptide.core.finder.acids import about_acid
 from uptide.core.finder.by_itself import of_itself
 from uptide.core.finder.known import BODY, NOBODY, Known
 from uptide.core.finder.named import each_thing, together
@@ -91,7 +92,7 @@ def ask(question: str, known: Known) -> QuickAnswer:
         missed = ((NOT_READ, f"“{unread}” is neither a product nor somebody known here."),) if unread else ()
         lines = (*missed, *brief.lines)
         return replace(brief, working=working, product=use.product, wearer=use.whom.wearer.name, lines=lines)
-    for way in (room_for, yes_or_no, _about, _in_use):
+    for way in (room_for, yes_or_no, _about, about_acid, _in_use):
         found = way(asked, known)
         if found is not None:
             return found
