@@ -67,6 +67,7 @@ def found(text: str) -> set[str]:
         ("over 50 % linoleic!", "linoleic over 50 %"),
         ("linoleic ≥ 50", "linoleic at least 50 %"),
         ("dry/fast", "feels dry or fast"),
+        ("rich or medium", "feels medium or rich"),
         ("no soy nor wheat", "without soy, wheat"),
         ("for the winter", "winter by tradition, nothing measured"),
         ("milk-free", "without milk"),
@@ -177,13 +178,33 @@ def test_one_of_several_names() -> None:
 
 
 def test_cheap_is_an_order_and_no_bound() -> None:
-    assert [read_filter(words, OILS, FACTS.names).by_price for words in ("cheap", "the dearest first", "light")] == [
-        1,
-        -1,
-        0,
+    assert [read_filter(words, OILS, FACTS.names).order for words in ("cheap", "the dearest first", "light")] == [
+        ("price", False),
+        ("price", True),
+        None,
     ]
     assert len(apply_filter(read_filter("cheap", OILS, FACTS.names), OILS, FACTS.names).oils) == len(OILS)
     assert "price under 2" in read_filter("price", OILS, FACTS.names).not_read[0][1]
+
+
+@pytest.mark.parametrize(
+    ("asked", "order", "words"),
+    [
+        ("which oil keeps longest", ("keeps", True), "the longest keeping first"),
+        ("lightest oil", ("feel", False), "the lightest first"),
+        ("the richest", ("feel", True), "the richest first"),
+        ("most linoleic", ("linoleic", True), "the most linoleic first"),
+        ("least comedogenic", ("clog", False), "the least comedogenic first"),
+        ("the richest first", ("feel", True), "the richest first"),
+        ("clogs least", ("clog", False), "the least clogging first"),
+        ("thinnest, no nuts", ("thickness", False), "the thinnest first"),
+    ],
+)
+def test_a_superlative_is_an_order(asked: str, order: tuple[str, bool], words: str) -> None:
+    read = read_filter(asked, OILS, FACTS.names)
+
+    assert read.order == order
+    assert read.conditions[0].words == words
 
 
 def test_what_is_found_beside_an_oil_stands_nearest_first_and_in_its_state() -> None:

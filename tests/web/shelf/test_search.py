@@ -258,3 +258,20 @@ def test_what_nobody_said_of_an_oil_is_unknown_to_the_allergic_and_broken_skin_b
     assert "Gifted oil: unknown for Ines" in words(client.get("/quick?q=gifted+oil+for+Ines").text)
     assert "Gifted oil" in names(client, q="for pregnancy")
     assert names(client, q="for broken skin") == []
+
+
+@pytest.mark.parametrize(
+    ("asked", "first", "last"),
+    [
+        ("keeps longest, carriers", "Caprylic/capric", "Perilla"),
+        ("most linoleic, carriers", "Safflower oil (high linoleic)", "Meadowfoam"),
+        ("least linoleic, carriers", "Caprylic/capric", "Safflower oil (high linoleic)"),
+    ],
+)
+def test_a_superlative_puts_the_shelf_in_order(client: TestClient, asked: str, first: str, last: str) -> None:
+    found = names(client, q=asked)
+
+    assert first in found[0], found[:5]
+    assert found.index(next(name for name in found if first in name)) < found.index(
+        next(name for name in found if last in name)
+    )

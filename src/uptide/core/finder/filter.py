@@ -22,7 +22,7 @@ from uptide.core.measures.names import NameIndex, normalise
 class Filter:
     """What was asked: conditions, words of names, the oil that others are held against, what was not read.
 
-    `by_price` puts the cheapest on top, or the dearest where it is negative; 0 where nothing was said of it.
+    `order` is the figure that a superlative puts them in order by, and whether from the greatest down.
     """
 
     conditions: tuple[FilterCondition, ...] = ()
@@ -30,7 +30,7 @@ class Filter:
     example: str = ""
     likeness: str = ""
     not_read: tuple[tuple[str, str], ...] = ()
-    by_price: int = 0
+    order: tuple[str, bool] | None = None
 
     @property
     def is_empty(self) -> bool:
@@ -65,7 +65,7 @@ def read_filter(
         example=reader.example,
         likeness=reader.likeness,
         not_read=tuple(reader.not_read),
-        by_price=reader.by_price,
+        order=reader.order,
     )
 
 

@@ -22,7 +22,7 @@ from uptide.core.finder.filter_words import (
     KIND_WORDS,
     NEVER_CLOGS,
     NUMBER,
-    PRICE_WORDS,
+    SUPERLATIVES,
     TRADITIONS,
 )
 from uptide.core.grammar import Grammar
@@ -53,11 +53,11 @@ _NOTHING_MORE = re.compile(rf"{_WHICH}(?:\s+{_ARE})*$", re.IGNORECASE)
 
 # A pattern of the grammar cannot be broken over lines.
 RULES = rf"""
-?clause: on_hand | priced | vegan | tradition | somebody | family | likeness | comparative
+?clause: on_hand | ordered | vegan | tradition | somebody | family | likeness | comparative
     | figure | much | unscented | never_clogs | keeps_long | feel | kind | state
 
 on_hand: ON_HAND
-priced: "the"i? PRICED "first"i?
+ordered: "the"i? SUPERLATIVE "first"i?
 vegan: VEGAN
 tradition: LEAD? TRADITION
 somebody: LEAD REST | SKIN
@@ -93,8 +93,8 @@ ABOVE.3: /(?:{ABOVE})/i
 AT_LEAST.3: /(?:{AT_LEAST})/i
 BELOW.3: /(?:{BELOW})/i
 AT_MOST.3: /(?:{AT_MOST})/i
-PRICED.3: /{_any(PRICE_WORDS)}/i
-HIGH.3: /(?:high|rich|highest|richest)(?![a-z])/i
+SUPERLATIVE.3: /{_any(SUPERLATIVES)}/i
+HIGH.4: /(?:high|rich|highest|richest)(?=\s+(?!(?:first|or|oils?)\b)\w)/i
 LOW.3: /(?:low|poor|lowest)(?![a-z])/i
 FIGURE.2: /{_any(FIGURE_WORDS)}/i
 FEEL.2: /{_any(FEEL_WORDS)}/i

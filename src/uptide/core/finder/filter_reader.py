@@ -21,8 +21,8 @@ from uptide.core.finder.filter_words import (
     KIND_WORDS,
     LONG_KEPT,
     LOW,
-    PRICE_WORDS,
     RARELY_CLOGS,
+    SUPERLATIVES,
     TRADITIONS,
     Figure,
 )
@@ -69,7 +69,7 @@ class FilterReader:
         self.conditions: list[FilterCondition] = []
         self.name_words: list[str] = []
         self.not_read: list[tuple[str, str]] = []
-        self.by_price = 0
+        self.order: tuple[str, bool] | None = None
         self.says_state = False
         self.example = self.likeness = ""
         self.example_problem = ""
@@ -115,10 +115,11 @@ class FilterReader:
     def _on_hand(self, typed: str, _: Tree[Token]) -> bool:
         return self._add(typed, "on hand", lambda p: p.key in self.on_hand)
 
-    def _priced(self, typed: str, tree: Tree[Token]) -> bool:
+    def _ordered(self, typed: str, tree: Tree[Token]) -> bool:
         """“cheap” says nothing of how cheap: what has a price on the shelf is put in order, and the rest follows."""
-        self.by_price = PRICE_WORDS[_word(_said(tree, "PRICED"))]
-        return self._add(typed, f"the {'cheapest' if self.by_price > 0 else 'dearest'} first", lambda _: True)
+        figure, falling, words = SUPERLATIVES[_word(_said(tree, "SUPERLATIVE"))]
+        self.order = self.order or (figure, falling)
+        return self._add(typed, words, lambda _: True)
 
     def _vegan(self, typed: str, _: Tree[Token]) -> bool:
         return self._add(typed, "nothing of animals", lambda p: p.item.base_key not in OF_ANIMALS)

@@ -60,8 +60,40 @@ KIND_WORDS = {
     "esters": "ester", "wax": "wax", "waxes": "wax", "liquid wax": "liquid_wax", "liquid waxes": "liquid_wax",
     "hydrocarbons": "hydrocarbon", "hydrocarbon": "hydrocarbon",
 }  # fmt: skip
-# How what is found is put in order by price: 1 from the cheapest up, -1 from the dearest down.
-PRICE_WORDS = {"cheap": 1, "cheapest": 1, "inexpensive": 1, "affordable": 1, "dear": -1, "dearest": -1, "expensive": -1}
+# A superlative: which figure what is found is put in order by, whether from the greatest down, and how that is said.
+SUPERLATIVES = dict.fromkeys(("cheap", "cheapest", "inexpensive", "affordable"), ("price", False, "the cheapest first"))
+SUPERLATIVES |= dict.fromkeys(("dear", "dearest", "expensive"), ("price", True, "the dearest first"))
+SUPERLATIVES |= {
+    said: (figure, more, f"the {said} first")
+    for figure, more, words in (
+        ("feel", False, ("lightest", "fastest", "driest", "fastest absorbing", "quickest absorbing")),
+        ("feel", True, ("richest", "heaviest", "slowest")),
+        ("thickness", False, ("thinnest",)),
+        ("thickness", True, ("thickest",)),
+        ("keeps", True, ("longest keeping", "longest lasting", "longest lived", "most stable")),
+        ("keeps", False, ("shortest keeping", "shortest lived", "least stable")),
+        ("clog", False, ("least comedogenic", "least clogging")),
+        ("clog", True, ("most comedogenic", "most clogging")),
+        ("colour", False, ("palest",)),
+        ("colour", True, ("deepest coloured", "most coloured")),
+        ("odour", False, ("mildest", "mildest smelling")),
+        ("odour", True, ("strongest smelling",)),
+        *((figure, True, (f"most {figure}",)) for figure in ("linoleic", "oleic", "saturated", "omega 3")),
+        *((figure, False, (f"least {figure}",)) for figure in ("linoleic", "oleic", "saturated", "omega 3")),
+    )
+    for said in words
+}
+# Verbs say the same of an oil as a superlative does.
+SUPERLATIVES |= {
+    verb: SUPERLATIVES[said]
+    for verb, said in (
+        ("keeps longest", "longest keeping"),
+        ("lasts longest", "longest keeping"),
+        ("longest shelf life", "longest keeping"),
+        ("clogs least", "least clogging"),
+        ("smells least", "mildest"),
+    )
+}
 FEEL_WORDS: Mapping[str, frozenset[int]] = {word: frozenset({rank}) for rank, word in FEELS.items()} | {
     "slow": frozenset({4}),
     "heavy": frozenset({4}),

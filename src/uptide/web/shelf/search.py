@@ -18,6 +18,7 @@ from uptide.core.errors import UptideError
 from uptide.core.figures.oil_profile import OilProfile, oil_profile
 from uptide.core.finder.filter import Filter, Filtered, apply_filter, read_filter
 from uptide.core.finder.filter_reader import ANY_STATE
+from uptide.core.finder.filter_words import FIGURES
 from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.safety.person import judge
 from uptide.core.skin.wearer import Wearer
@@ -157,14 +158,18 @@ def _sorted(
 
     Nearest first where an oil was named; else what is on hand goes first, by name.
     """
-    by = by or ("price" if asked_filter.by_price else "")
-    rank: Rank | None = (lambda p: costs.get(p.key)) if by == "price" else SORTS[by][2] if by in SORTS else None
+    rank: Rank | None = None
+    falling = False
+    if by in SORTS:
+        _, falling, rank = SORTS[by]
+    elif asked_filter.order is not None:
+        figure, falling = asked_filter.order
+        rank = (lambda p: costs.get(p.key)) if figure == "price" else FIGURES[figure][2]
     if rank is None and (asked_filter.likeness or asked_filter.example):
         return tuple(oils)
     if rank is None:
         asked = not asked_filter.is_empty
         return tuple(sorted(oils, key=lambda p: (asked and p.key not in on_hand, p.item.name)))
-    falling = SORTS[by][1] if by in SORTS else asked_filter.by_price < 0
 
     def place(p: OilProfile) -> tuple[bool, float, str]:
         value = rank(p)
