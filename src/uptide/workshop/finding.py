@@ -78,8 +78,10 @@ def _read(text: str, facts: Catalogue, rate_shift: float, people: Mapping[str, W
         why = "the prices on the shelf are in several currencies, and nothing here changes one into another"
     elif any(each.currency not in ("", currency) for each in dear):
         why = f"the prices on the shelf are in {currency}; say it in that"
-    if why:
-        return replace(read, not_read=(*read.not_read, (said, why)))
+    if why:  # what cannot be held against a price is no limit, and stands among what was not read alone
+        left = tuple(each for each in read.wish.limits if each not in dear)
+        lines = tuple(line for line in read.lines if line[0] not in {each.words for each in dear})
+        return replace(read, wish=replace(read.wish, limits=left), lines=lines, not_read=(*read.not_read, (said, why)))
     limits = tuple(replace(each, currency=currency) if each in dear else each for each in read.wish.limits)
     words = {each.words: replace(each, currency=currency).words for each in dear}
     lines = tuple((words.get(line, line), clause) for line, clause in read.lines)

@@ -77,6 +77,12 @@ SAID += [
     ("30 g calendula in olive 1:10", {"grams": 30, **OF_TEN}),
     ("1 to 10 calendula in olive, warm bath", {"method": "warm-bath", **OF_TEN}),
     ("calendula in 200 g olive, 1 : 10", {"oil_grams": 200, **OF_TEN}),
+    ("30 g calendula 1:10 in olive", {"grams": 30, **OF_TEN}),
+    ("calendula 1 to 10 in olive", OF_TEN),
+    ("1 part calendula to 10 parts olive", OF_TEN),
+    ("one part of calendula in 10 parts of olive, oven", {"method": "oven", **OF_TEN}),
+    ("how much oil for 50 g dried calendula?", {"plant": "calendula", "state": State.DRIED, "grams": 50}),
+    ("how much oil do I need to cover a jar of calendula", {"plant": "calendula"}),
     ("fresh yarrow 1:2,5", {"plant": "yarrow", "state": State.FRESH, "parts": 2.5}),
 ]
 

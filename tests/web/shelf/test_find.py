@@ -169,6 +169,9 @@ def test_another_currency_than_the_shelf_s_is_not_compared(app: FastAPI, client:
     priced(app, ("A-1", "olive", 500, 5, "EUR"))
     (said,) = asked(client, "oleic over 30, under 3 pounds")["not_understood"]
     assert said == {"said": "under 3 pounds", "why": "the prices on the shelf are in EUR; say it in that"}
+    page = client.get("/shelf/find", params={"wish": "oleic over 30, under 3 pounds"}).text
+    assert "oleic at least" in limit_lines(page)
+    assert "cost at most" not in limit_lines(page)
     assert asked(client, "oleic over 30, under 3 euros, fewest oils")["not_understood"] == []
 
     priced(app, ("A-2", "jojoba", 500, 50, "GBP"))

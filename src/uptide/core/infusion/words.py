@@ -23,6 +23,7 @@ HELP = (
     "Say it as in “a 500 ml jar three quarters full of dried calendula, covered with sunflower, sunny window” or “30 g "
     "dried calendula in 300 g olive, warm bath”."
 )
+ASKS = re.compile(r"^how much oil (?:(?:do i need|is needed|goes|to use) )?(?:for|on|to cover|with) ")
 # Which words mean which way to steep; the most particular first.
 WAYS = (
     ("sunny-window-wrapped", r"wrapped(?:\s+in\s+paper)?|paper\s+bag"),
@@ -52,8 +53,10 @@ start: ratio? clause (_SEPARATOR clause | way | strained | covered | ratio)*
 ?clause: jar | plant_in_oil | covered | way | strained | ratio
 jar: _ARTICLE? size? _JAR (_FILLED? share)? _OF_FULL? plant (_IN oil)?
    | _ARTICLE? size? _JAR -> jar_alone
-plant_in_oil: amount? plant _IN oil
+plant_in_oil: amount? plant ratio? _IN oil
             | amount plant
+            | _ONE_PART plant in_parts oil
+in_parts: IN_PARTS
 covered: _COVERED oil
 way: _HOW? WAY
 strained: STRAINED
@@ -75,6 +78,8 @@ WAY.4: /\b(?:{"|".join(words for _, words in WAYS)})\b/
 STRAINED.4: /\b(?:{"|".join(words for _, words in STRAINED)})\b/
 SHARE.4: /(?:{SHARES})(?=\s+(?:full|of|with)\b)/
 RATIO.5: /\b1\s*(?::|to)\s*\d+(?:[.,]\d+)?(?![\w:\/])/
+_ONE_PART.5: /\b(?:1|one|a)\s+part(?:\s+of)?\b/
+IN_PARTS.5: /\b(?:to|in)\s+\d+(?:[.,]\d+)?\s+parts?(?:\s+of)?\b/
 STATE.3: /\b(?:dried|dry|wilted|fresh|roasted|toasted|powdered|ground)\b/
 PRESSED.3: /\b(?:pressed(?:\s+down)?|packed)\b(?!\s+out)/
 NUMBER.3: /\d+(?:[.,]\d+)?/
@@ -152,7 +157,7 @@ def read_jar_words(text: str) -> JarWords:
     if len(text) > LONGEST:
         raise QuantityError(f"That is {len(text)} characters; up to {LONGEST} are read. {HELP}")
     try:
-        found = _Words().transform(_grammar().parse(text.strip().lower().rstrip(".")))
+        found = _Words().transform(_grammar().parse(ASKS.sub("", text.strip().lower().rstrip(".?"))))
     except (LarkError, VisitError) as error:
         raise QuantityError(f"“{text.strip()}” is not read as a jar. {HELP}") from error
     if not found:  # “a jar”, and nothing of it
@@ -228,6 +233,9 @@ class _Words(Transformer[Token, dict[str, Any]]):
         if not parts:
             raise QuantityError("Plant that is steeped in nothing is no jar.")
         return {"parts": parts}
+
+    def in_parts(self, words: list[Token]) -> dict[str, Any]:
+        return self.ratio([Token("RATIO", f"1:{words[0].split()[1]}")])
 
     def strained(self, words: list[Token]) -> dict[str, Any]:
         return {"straining": _meant(words[0], STRAINED)}
