@@ -45,7 +45,7 @@ def find_blends(text: str, *, mine: bool, spoons: bool, as_json: bool) -> tuple[
         excluded = None
         if not read.not_read:
             measure = Measure.SPOONS if spoons else Measure.GRAMS
-            wearer = known.people.get(read.whom.lower(), ANYONE)
+            wearer = read.described or known.people.get(read.whom.lower(), ANYONE)
             looked = find(read, known.facts, lambda recipe: known.assess(recipe, wearer, {}), known.habits, measure)
             found = tuple(looked)
             if not found:

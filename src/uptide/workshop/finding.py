@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import replace
 from types import MappingProxyType
@@ -30,6 +31,7 @@ from uptide.core.safety.caution import Grade
 from uptide.core.safety.check import is_stopped_in
 from uptide.core.safety.person import judge
 from uptide.core.skin.wearer import Wearer
+from uptide.core.skin.whom import read_whom
 from uptide.store.people import names_of_people, wearer_of
 from uptide.store.preferences import carried_over
 from uptide.workshop.assessment import USUAL_PRODUCT
@@ -41,13 +43,20 @@ WISHED = 2  # clauses, from which on a line is a wish for a blend; one alone loo
 NAMED = 3  # oils that are named where they are left out; of more, how many
 AGAINST = (Grade.STOP, Grade.WARN)
 NOBODY: Mapping[str, Wearer] = MappingProxyType({})
+FOR_WHOM = re.compile(r"\bfor\s+([^,;\n]+)", re.IGNORECASE)
+AND_MORE = re.compile(r"\s+(?:with|without|that|which|under|over|from|in|and)\s", re.IGNORECASE)
 NO_PRICES = "no lot on the shelf has a price yet, so that nobody knows what anything costs"
 
 
 def wish_said(text: str, facts: Catalogue, rate_shift: float = 0.0, people: Mapping[str, Wearer] = NOBODY) -> ReadWish:
     """Read a wish in the words of this workshop: its oils, products and people, and what its bottles taught."""
-    read = _for_product(_read(text, facts, rate_shift, people), facts)
-    return _for_wearer(read, people[read.whom.lower()], facts) if read.whom else read
+    described = _described(text)
+    read = _for_product(_read(text, facts, rate_shift, {**described, **people}), facts)
+    if not read.whom:
+        return read
+    named = people.get(read.whom.lower())
+    wearer = named or described[read.whom.lower()]
+    return replace(_for_wearer(read, wearer, facts), described=None if named else wearer)
 
 
 def _read(text: str, facts: Catalogue, rate_shift: float, people: Mapping[str, Wearer]) -> ReadWish:
@@ -92,13 +101,25 @@ def wish_here(text: str, facts: Catalogue, store: Session) -> tuple[ReadWish, in
     """Read a wish in the words of this workshop, and the number of the person it is for."""
     named = _named(text, store)
     read = wish_said(text, facts, carried_over(store, None), _wearers(named, store))
-    return read, named[read.whom.lower()] if read.whom else None
+    return read, named.get(read.whom.lower())
 
 
 def is_wish(text: str, facts: Catalogue, store: Session) -> bool:
     """Whether a line says, all of it, what a blend should be: asked at each word, so that no oil is judged for it."""
-    read = _read(text, facts, 0.0, _wearers(_named(text, store), store))
+    read = _read(text, facts, 0.0, _described(text) | _wearers(_named(text, store), store))
     return not read.not_read and len({clause for _, clause in read.lines if clause}) >= WISHED
+
+
+def _described(text: str) -> dict[str, Wearer]:
+    """Whom a wish is for without naming anybody, by the words that say it: “a 3 year old”, “pregnancy”."""
+    found = {}
+    for words in FOR_WHOM.findall(text):
+        for said in (words.strip(), AND_MORE.split(words, maxsplit=1)[0].strip()):
+            whom = read_whom(said, NOBODY, today())
+            if whom is not None:
+                found[said.lower()] = replace(whom.wearer, name=said)
+                break
+    return found
 
 
 def _named(text: str, store: Session) -> dict[str, int]:
@@ -135,7 +156,8 @@ def _for_wearer(read: ReadWish, wearer: Wearer, facts: Catalogue) -> ReadWish:
     clause = next(clause for words, clause in read.lines if words == f"for {read.whom}")
     lines = [*read.lines[: len(read.lines) - len(read.wish.limits)]]
     if barred:
-        lines.append((f"without {len(barred)} oils and lots that something speaks against for {read.whom}", clause))
+        many = f"{len(barred)} {'oil or lot' if len(barred) == 1 else 'oils and lots'}"
+        lines.append((f"without {many} that something speaks against for {read.whom}", clause))
     skin = read.wish.skin or wearer.skin
     if skin and not read.wish.skin:
         lines.append((f"suits {skin} skin, as {read.whom} has", clause))

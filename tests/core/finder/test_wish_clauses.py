@@ -186,3 +186,11 @@ def test_a_number_is_changed_in_its_clause_and_nowhere_else(text: str, figure: s
 
     assert with_bound(text, limit, bound) == changed
     assert any(each.figure == figure and each.bound == bound for each in read(changed).wish.limits)
+
+
+@pytest.mark.parametrize("text", ["vegan", "plant-based", "no animal products", "50 ml, is vegan"])
+def test_what_is_vegan_holds_nothing_of_animals(text: str) -> None:
+    found = read(text)
+
+    assert {"beeswax", "lanolin"} <= found.wish.without
+    assert found.not_read == ()

@@ -165,6 +165,22 @@ def test_a_cost_is_in_the_currency_of_the_shelf_and_of_the_whole_bottle(app: Fas
     assert found["answers"][0]["figures"]["cost"] == pytest.approx(60 * 0.911 * 5 / 500, rel=0.06)
 
 
+@pytest.mark.parametrize("whom", ["a newborn", "my granddaughter aged 2 months", "a baby of 1 month"])
+def test_what_is_for_somebody_without_a_name_is_judged_for_them(client: TestClient, whom: str) -> None:
+    anyone = asked(client, "with lavender 1%, fewest oils")
+    theirs = asked(client, f"for {whom}, with lavender 1%, fewest oils")
+
+    assert len(anyone["answers"]) == 1
+    assert (theirs["answers"], theirs["not_understood"]) == ([], [])
+
+
+def test_an_allergy_leaves_out_what_it_is_to(client: TestClient) -> None:
+    page = words(client.get("/shelf/find", params={"wish": "for somebody with a nut allergy, oleic over 60"}).text)
+
+    assert "oils and lots that something speaks against for somebody with a nut allergy" in page
+    assert asked(client, "light, for my friend")["not_understood"][0]["said"] == "for my friend"
+
+
 def test_another_currency_than_the_shelf_s_is_not_compared(app: FastAPI, client: TestClient) -> None:
     priced(app, ("A-1", "olive", 500, 5, "EUR"))
     (said,) = asked(client, "oleic over 30, under 3 pounds")["not_understood"]

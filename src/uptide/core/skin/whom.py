@@ -59,7 +59,9 @@ class Whom:
 def read_whom(words: str, people: Mapping[str, Wearer], today: date) -> Whom | None:
     """Whom these words mean; None when they name neither a card, nor a skin, nor anything that a card can say."""
     said = re.sub(
-        r"^(?:a|an|the|my|her|his|their|somebody with|someone with|people with)\s+", "", words.strip().casefold()
+        r"^(?:(?:somebody|someone|people|a person) with\s+)?(?:(?:an?|the|my|our|her|his|their)\s+)?",
+        "",
+        words.strip().casefold(),
     )
     known = {name.casefold(): wearer for name, wearer in people.items()}
     if said in known:

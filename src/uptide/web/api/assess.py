@@ -180,7 +180,7 @@ def find_blends(body: WishIn, store: Store, facts: Facts, habits: Measures) -> F
     read, wearer = wish_here(body.wish, facts, store)
     if read.not_read:
         return found_out(read, (), None)
-    look = partial(assess_here, catalogue=facts, store=store)
+    look = partial(assess_here, catalogue=facts, store=store, wearer=read.described)
     found = tuple(find(read, facts, look, habits, body.measure, wearer=wearer))
     return found_out(read, found, None if found else conflicts_of(read, facts).found())
 

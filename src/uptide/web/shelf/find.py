@@ -84,7 +84,7 @@ def find_page(
     if is_asked:
 
         def look(recipe: Recipe) -> Assessment:
-            return assess_here(recipe, facts, store)
+            return assess_here(recipe, facts, store, wearer=read.described)
 
         against: list[tuple[str, ...]] = []
         offers = find(read, facts, look, habits, asked.measure, wearer=wearer, refused=against.append)
@@ -179,7 +179,7 @@ def _search(request: Request, asked: FindQuery, ended: Event) -> Iterator[Answer
 
     def look(recipe: Recipe) -> Assessment:
         with state.sessions() as store:
-            return assess_here(recipe, facts, store)
+            return assess_here(recipe, facts, store, wearer=read.described)
 
     if read.not_read:
         return

@@ -21,6 +21,7 @@ from uptide.core.finder.filter_words import (
     RARELY_CLOGS,
     UNDER,
 )
+from uptide.core.finder.known import OF_ANIMALS
 from uptide.core.finder.search.wish import Limit, Objective, Wish
 from uptide.core.finder.search.wish_clauses import FRESH
 from uptide.core.measures.names import NameIndex
@@ -67,6 +68,7 @@ MOST_OILS = 6
 MOST_ALONG = 20.0  # percent of one thing that is no oil; policy
 LOTS = re.compile(r"(?:(?:holds )?(?:for|in) )?(?:nine|9) lots (?:in|of|out of) (?:ten|10)")
 NINE_IN_TEN = 0.9  # of the lots
+VEGAN = re.compile(r"(?:is )?(?:vegan|plant[- ]based)|(?:no|nothing of|without) animals?(?: products?)?")
 HINT = "say it as in “linoleic over 50”, “with jojoba”, “no nuts”, “keeps 6 months”"
 SIZES = {"ml": 1.0, "fl oz": 29.57, "oz": 29.57, "l": 1000.0}
 OBJECTIVES = {
@@ -132,7 +134,7 @@ class WishReader:
         readers = (
             *(self._kept, self._best, self._count, self._keeps, self._set, self._clear, self._money, self._figure),
             *(self._much, self._solid, self._for, self._lots, self._comparative, self._acids, self._inert, self._feel),
-            *(self._without, self._with, self._also),
+            *(self._vegan, self._without, self._with, self._also),
         )
         if not any(reader(said, clause) for reader in readers):
             self.not_read.append((clause, HINT))
@@ -341,6 +343,13 @@ class WishReader:
     def _acids(self, said: str, clause: str) -> bool:
         found = re.fullmatch(rf"(?:fatty )?acids (?:in it )?(?:({OVER})|({UNDER})) {NUMBER} ?(?:g/100 ?g|%)?", said)
         return found is not None and self._add("acids", found[3], clause, at_least=bool(found[1]))
+
+    def _vegan(self, said: str, clause: str) -> bool:
+        if VEGAN.fullmatch(said) is None:
+            return False
+        self.wish = replace(self.wish, without=self.wish.without | OF_ANIMALS)
+        self._understood("nothing of animals")
+        return True
 
     def _without(self, said: str, clause: str) -> bool:
         found = re.fullmatch(r"(?:no|with no|without|not|free of) (.+)", re.sub(r"^(.+?)[ -]free$", r"no \1", said))

@@ -12,6 +12,7 @@ from uptide.core.finder.search.wish import Limit, Objective, Wish
 from uptide.core.finder.search.wish_clauses import clauses_of
 from uptide.core.finder.search.wish_reader import HINT, NOTHING_ALONG, Along, WishReader
 from uptide.core.measures.names import NameIndex
+from uptide.core.skin.wearer import Wearer
 
 ACIDS_AT_LEAST, INERT_AT_MOST = 60.0, 20.0  # g/100 g; %: against an acid that is bought by dilution; shown as limits
 POURED = 18.0  # °C: a cool room, in which an oil is expected to pour; policy
@@ -31,7 +32,8 @@ class ReadWish:
     objective: Objective | None
     lines: tuple[tuple[str, str], ...]
     not_read: tuple[tuple[str, str], ...]
-    whom: str = ""  # the name of the person it is for
+    whom: str = ""  # the name of the person it is for, or the words that say who
+    described: Wearer | None = None  # whom it is for, where that was said without a name
 
 
 def read_wish(
