@@ -15,6 +15,7 @@ from uptide.core.physics.colour import (
     linear,
     on_skin,
     steps_of_tint,
+    through,
     written,
 )
 
@@ -44,6 +45,13 @@ def test_a_difference_is_the_distance_of_two_published_colours(first: str, secon
 def test_light_is_that_of_the_standard_on_both_parts_of_its_curve(colour: str, light: float) -> None:
     assert linear(colour) == pytest.approx((light,) * 3, abs=1e-6)
     assert written(linear(colour)) == colour
+
+
+def test_a_channel_that_is_written_as_none_lets_half_a_step_through() -> None:
+    # IEC 61966-2-1: the darkest steps are a straight line of slope 12.92; half of one in 255 is what 00 may hide.
+    half_black = through([(0.5, "#000000"), (0.5, "#ffffff")])
+
+    assert half_black == pytest.approx(((0.5 / 255 / 12.92) ** 0.5,) * 3, rel=1e-6)
 
 
 def test_a_film_takes_the_light_that_its_strongest_channel_is_scaled_to() -> None:

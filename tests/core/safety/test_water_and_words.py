@@ -16,6 +16,7 @@ from uptide.core.safety.bath import (
     SOAP_RATIO,
     InWater,
     Rinse,
+    _verdict,
     bath_of,
     drops_for,
     film_micrometres,
@@ -199,3 +200,20 @@ def test_words_are_read_in_the_whole_check() -> None:
     spoken = check(case_of({}, wearer=ADULT, words="we simmer it in a double boiler"))
 
     assert "hot-oil" in {c.rule for c in spoken.cautions}
+
+
+@pytest.mark.parametrize(
+    ("hlb", "verdict", "says"),
+    [
+        (7.9, InWater.UNSURE, "low: it will part at once"),
+        (8.1, InWater.DISPERSES, "HLB of 8.1"),
+        (10.9, InWater.DISPERSES, "HLB of 10.9"),
+        (11.1, InWater.UNSURE, "high: it will foam"),
+    ],
+)
+def test_eight_to_eleven_disperses_by_itself(hlb: float, verdict: InWater, says: str) -> None:  # common practice
+    unlike = Emulsified(14.0, 13.0, 15.0, hlb, ())  # what its oils want lies elsewhere
+    found, why = _verdict(unlike, 15.0, (10.0, 20.0), 80.0, soap=0.0, place="bath")
+
+    assert found is verdict
+    assert says in why
