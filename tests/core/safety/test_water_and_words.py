@@ -212,7 +212,7 @@ def test_words_are_read_in_the_whole_check() -> None:
     ],
 )
 def test_eight_to_eleven_disperses_by_itself(hlb: float, verdict: InWater, says: str) -> None:  # common practice
-    unlike = Emulsified(14.0, 13.0, 15.0, hlb, ())  # what its oils want lies elsewhere
+    unlike = Emulsified(4.0, 3.0, 5.0, hlb, ())  # what its oils want lies elsewhere
     found, why = _verdict(unlike, 15.0, (10.0, 20.0), 80.0, soap=0.0, place="bath")
 
     assert found is verdict
