@@ -13,6 +13,7 @@ from uptide.core.lipids.lipid import iodine_value, saponification_value
 from uptide.core.physics.bottle import LARGEST, SMALLEST, Container
 from uptide.core.physics.density import LUND_ERROR, blend_density, density_at, lund_density
 from uptide.core.physics.settling import fall_seconds
+from uptide.core.physics.solid import state_word
 
 
 def test_blend_density_adds_volumes() -> None:
@@ -93,6 +94,21 @@ def test_grains_fall_by_the_law_of_stokes_and_not_where_they_are_as_light_as_oil
     assert fall_seconds(10, 2.6, 0.9, 100, 0.0) == pytest.approx(53_967, rel=2e-4)
     assert fall_seconds(10, 0.9, 0.9, 100, 0.0) == inf
     assert fall_seconds(10, 0.9005, 0.9, 100, 0.0) < inf
+
+
+@pytest.mark.parametrize(
+    ("below", "above", "at"),
+    [
+        ("clear", "cloudy", 0.5),
+        ("cloudy", "slushy", 4),
+        ("slushy", "soft", 12),
+        ("soft", "firm", 30),
+        ("firm", "hard", 55),
+    ],
+)
+def test_how_solid_fat_is_called(below: str, above: str, at: float) -> None:  # common practice, from memory
+    assert (state_word(at - 0.01), state_word(at + 0.01)) == (below, above)
+    assert state_word(100) == "hard"
 
 
 def test_many_grains_hinder_one_another_and_half_of_it_is_a_paste() -> None:
