@@ -20,6 +20,7 @@ from uptide.core.recipe.recipe import Entry, Option, Question, Recipe, Row, RowS
 PART = "part"  # what a number alone may count, beside units
 BARE_UNITS = ("drop", "ml", "g", "tsp", "tbsp", "fl_oz", PART)
 UNCLEAR = frozenset(key for key, unit in UNITS.items() if unit.dimension is Dimension.UNCLEAR)
+NO_SIZE = (Dimension.IU, Dimension.CAPSULES)  # nothing is filled up to so many
 SPOON_CHOICES = ("tsp", "dessertspoon", "tbsp")
 TOCOPHEROLS = frozenset({"mixed-tocopherols", "mixed-tocopherols-50", "tocopheryl-acetate"})
 NO_IU = "are not known here: write grams, as they stand on its label."
@@ -71,15 +72,12 @@ def _unit_row(
     row: Row, line: Line, quantity: Quantity, answers: Mapping[str, str], habits: Habits, ingredient: Ingredient | None
 ) -> tuple[Quantity | None, Row]:
     """Settle units that mean several things: a bare number, a bare spoon, a bare ounce, a British tablespoon."""
-    quantity = _british(quantity)
+    quantity = _of_its_size(_british(quantity), line.restated)
     terms = (*quantity.terms, *([quantity.bottle] if quantity.bottle else []))
     dimensions = {UNITS[term.unit].dimension for term in terms if term.unit}
     if Dimension.BLOBS in dimensions:
         return None, _blob(row, ingredient, next(UNITS[t.unit].singular for t in terms if t.unit))
-    if Dimension.IU in dimensions and ingredient is not None and ingredient.base_key not in TOCOPHEROLS:
-        return None, replace(row, status=RowStatus.NOT_UNDERSTOOD, reason=f"International units of {line.name} {NO_IU}")
-    if quantity.kind is QuantityKind.FILL and ingredient is not None and ingredient.phase is Phase.SCENT:
-        reason = f"Nothing is topped up with a scent. Write how many drops of {line.name}."
+    if reason := _refusal(quantity, terms, line, ingredient):
         return None, replace(row, status=RowStatus.NOT_UNDERSTOOD, reason=reason)
     quantity, row = _as_said(quantity, line, habits, ingredient, row)
     if quantity.kind is not QuantityKind.BARE and Dimension.UNCLEAR not in dimensions:
@@ -102,6 +100,22 @@ def _unit_row(
     return None, _ask(row, question, choices, quantity, habits, ingredient)
 
 
+def _refusal(quantity: Quantity, terms: tuple[Term, ...], line: Line, ingredient: Ingredient | None) -> str:
+    """Why an amount that can be read cannot be of this thing, or be filled up to; empty where it can."""
+    dimensions = {UNITS[term.unit].dimension for term in terms if term.unit}
+    vague = sorted({term.unit for term in terms} & UNCLEAR)
+    if Dimension.IU in dimensions and ingredient is not None and ingredient.base_key not in TOCOPHEROLS:
+        return f"International units of {line.name} {NO_IU}"
+    if quantity.bottle is not None and UNITS[quantity.bottle.unit].dimension in NO_SIZE:
+        return f"“{quantity.words}”: what something is filled up to is said in millilitres or grams."
+    if len(vague) > 1:
+        words = " and ".join(UNITS[unit].singular for unit in vague)
+        return f"“{quantity.words}” adds {words}, and each may be one of several. Say which, as in fl oz or tbsp."
+    if quantity.kind is QuantityKind.FILL and ingredient is not None and ingredient.phase is Phase.SCENT:
+        return f"Nothing is topped up with a scent. Write how many drops of {line.name}."
+    return ""
+
+
 def _british(quantity: Quantity) -> Quantity:
     """A tablespoon that is said to be British means one of two."""
 
@@ -109,6 +123,20 @@ def _british(quantity: Quantity) -> Quantity:
         return replace(term, unit="uk_tbsp", system="") if (term.unit, term.system) == ("tbsp", "uk") else term
 
     return replace(quantity, terms=tuple(settle(term) for term in quantity.terms))
+
+
+def _of_its_size(quantity: Quantity, restated: Quantity | None) -> Quantity:
+    """A bottle or a jar of which the brackets say what it holds, as in “1 bottle (30 ml) argan”: so many times that."""
+    if quantity.kind is not QuantityKind.BOTTLE_SHARE or quantity.bottle is not None:
+        return quantity
+    if restated is None or restated.kind is not QuantityKind.MEASURE or len(restated.terms) != 1:
+        return quantity
+    (held,) = restated.terms
+    if UNITS[held.unit].dimension is Dimension.VOLUME:
+        return replace(quantity, bottle=held)
+    (count,) = quantity.terms
+    whole = replace(held, low=count.low * held.low, high=count.high * held.high)
+    return replace(quantity, kind=QuantityKind.MEASURE, terms=(whole,))
 
 
 def _as_said(
@@ -133,7 +161,8 @@ def _as_said(
         )
     elif quantity.approximate and FEW_WORDS.search(quantity.words):
         said.append(f"“a few” is read as {FEW[0]:g} to {FEW[1]:g}")
-    if line.restated is not None and ingredient is not None:
+    amounts = {quantity.kind, line.restated.kind} if line.restated is not None else set()
+    if line.restated is not None and ingredient is not None and amounts == {QuantityKind.MEASURE}:
         said += _contradiction(quantity, line.restated, ingredient)
     return quantity, replace(row, remark="; ".join(said))
 
