@@ -9,7 +9,7 @@ import pytest
 from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.errors import UptideError
 from uptide.core.oxidation import rate
-from uptide.core.oxidation.history import HOTTEST, HeatStep, ageing_spent, life_spent, peroxides_after, standing
+from uptide.core.oxidation.history import HeatStep, ageing_spent, life_spent, peroxides_after, standing
 from uptide.core.oxidation.learning import is_shift
 from uptide.core.oxidation.protection import Antioxidants, protection_factor
 from uptide.core.oxidation.simulate import risk_word
@@ -19,7 +19,7 @@ OILS = {key: item.oxidation for key, item in shipped_catalogue().ingredients.ite
 SUNFLOWER, SQUALANE = OILS["sunflower"], OILS["squalane"]
 
 
-@pytest.mark.parametrize(("celsius", "hours"), [(-30, 1), (HOTTEST, 1), (20, 24 * 366), (20, 0.01)])
+@pytest.mark.parametrize(("celsius", "hours"), [(-30, 1), (250, 1), (20, 24 * 366), (20, 0.01)])
 def test_a_step_at_the_end_of_what_can_be_is_one(celsius: float, hours: float) -> None:
     assert HeatStep(celsius, hours).hours == hours
 
@@ -28,7 +28,7 @@ def test_a_step_at_the_end_of_what_can_be_is_one(celsius: float, hours: float) -
     ("celsius", "hours", "air", "ageing"),
     [
         (-30.1, 1, 1, 1),
-        (HOTTEST + 0.1, 1, 1, 1),
+        (250.1, 1, 1, 1),
         (20, 24 * 366 + 0.1, 1, 1),
         (20, 0, 1, 1),
         (20, 1, 0, 1),
@@ -50,6 +50,13 @@ def test_months_in_a_place_are_steps_at_its_mean_warmth_in_its_light_and_air() -
     assert (whole.celsius, whole.light, whole.glass) == (14.0, Light.SUNNY, Glass.BLUE)
     assert (whole.air, whole.ageing) == (1.67, 1.25)  # in use
     assert [whole.hours, rest.hours] == pytest.approx([8766, 4383])
+
+
+def test_what_stood_longer_than_twenty_years_is_as_old_as_twenty() -> None:
+    place = Storage()
+
+    assert sum(step.hours for step in standing(300, place)) == pytest.approx(240 * 730.5)
+    assert sum(step.hours for step in standing(239, place)) == pytest.approx(239 * 730.5)
 
 
 def test_ageing_goes_by_its_own_energy_and_is_credited_with_the_cold_up_to_a_bound() -> None:

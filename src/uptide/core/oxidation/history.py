@@ -12,7 +12,6 @@ from uptide.core.oxidation import rate
 from uptide.core.oxidation.oil import OilOxidation
 from uptide.core.oxidation.surroundings import GLASS_PASSES, LIGHT_LEVEL, Glass, Light, Storage, photo_rate
 
-BOILING_OFF = 80.0  # °C: above it peroxides break down as they form, so that a reading afterwards is a lower bound
 HOTTEST = 250.0  # °C
 YEAR = 12 * HOURS_A_MONTH
 MOST_MONTHS = 240.0  # a lot that stood longer is as old as one that stood this long
