@@ -289,3 +289,11 @@ def test_a_butter_that_is_hardly_thickened_is_as_soft_as_it_is_without_wax() -> 
     assert said(olive=83, beeswax=17) == "a balm"
     assert said(olive=92.1, beeswax=7.9) == "a soft salve"
     assert said(olive=92, beeswax=8) == "a salve"
+
+
+def test_a_tenth_of_a_butter_hides_the_crystals_of_the_oils() -> None:  # assumption: they are counted in its curve
+    assert not Melt.of(melting(cocoa_butter=10, palm_kernel=1, olive=89)).hides_oil_crystals
+    assert Melt.of(melting(cocoa_butter=10.5, olive=89.5)).hides_oil_crystals
+    # 9.9 % and 10.1 % differ by what the oils throw out, and not by a fifth of a percent of butter.
+    below, above = (solid_fat_content(melting(cocoa_butter=c, palm=0.001, olive=100 - c), 0.0) for c in (9.9, 10.1))
+    assert below > above
