@@ -337,7 +337,7 @@ def test_what_it_did_in_water_is_noted(client: TestClient) -> None:
         ("avocado for oily skin", "Avocado oil: not for oily skin"),
         ("grapeseed for oily", "Grapeseed oil: yes, for oily skin"),
         ("sunflower for Maren", "Sunflower oil (high linoleic): "),
-        ("jojoba for the cat", "has no measured amount"),
+        ("jojoba for the cat", "about the skin of people"),
         ("2% of 30 ml in drops", "drops"),
     ],
 )
