@@ -61,6 +61,11 @@ RECIPE_FOR = re.compile(r"^(?P<recipe>.+?),?\s+for\s+(?P<use>[^,]+)$", re.I | re
 NOT_READ = "Not read"
 ANIMAL = r"(?:an?\s+|the\s+|my\s+|our\s+)?(?:cat|kitten|dog|puppy|puppie|pet|horse|rabbit|hamster|bird|animal)s?"
 ON_AN_ANIMAL = re.compile(rf"\b(?:for|on|to)\s+{ANIMAL}$", re.I)
+INSIDE = re.compile(
+    r"\b(?:drink|drunk|swallow(?:ed)?|eat|eaten|ingest(?:ed)?|internally|orally|by mouth)\b"
+    r"|\b(?:in|into|inside)\s+(?:my\s+|the\s+|an?\s+|your\s+)?(?:tea|food|drinks?|eyes?|ears?|nose|mouth|vagina)$",
+    re.I,
+)
 BESIDE_ANIMALS = re.compile(rf"^(?P<thing>.+?)\s+(?:with|near|around)\s+{ANIMAL}(?:\s+(?:in|at|around) .+)?$", re.I)
 AT_HOME = "animals in the home"
 
@@ -80,6 +85,11 @@ def ask(question: str, known: Known) -> QuickAnswer:
         raise QuantityError(
             "What is said here is about the skin of people. An essential oil can kill a cat and make a dog very ill: "
             "ask a vet. “Tea tree with cats” asks about animals in the home."
+        )
+    if INSIDE.search(asked):  # common practice; tisserand-young-2014 on poisonings
+        raise QuantityError(
+            "What is said here is about skin. Nothing here is for swallowing, nor for eyes, ears, nose or mouth: a "
+            "teaspoon of some essential oils can kill a child. Where that happened, call a poison centre now."
         )
     if found := share_of(asked, known):
         return found

@@ -16,10 +16,23 @@ WHO_ON_WHAT = re.compile(r"^(?P<whom>.+?)\s+(?:on|in|as)\s+(?P<product>.+)$", re
 BEHIND = re.compile(r"^(?P<thing>.+?)\s+(?P<by>for|on|in|with|as|during|when|while|if)\s+(?P<use>.+)$", re.IGNORECASE)
 MAY_BE_PART = ("in", "with", "as")  # of what something is called or made with, as in “macerated in olive”
 # Short words for products; the rest is found by the product’s own name.
-PRODUCTS = {"face": FACE, "face oil": FACE, "body": BODY, "bath": "bath-oil-floating", "bath oil": "bath-oil-floating",
-            "roller": "roller-bottle", "roll on": "roller-bottle", "massage": "massage-oil", "scalp": "scalp-hair-oil",
-            "hair": "scalp-hair-oil", "shower": "shower-oil", "cleanser": "cleansing-oil",
-            "eye": "under-eye-roll-on", "eyes": "under-eye-roll-on", "under eye": "under-eye-roll-on"}  # fmt: skip
+PRODUCTS = {
+    "face": FACE,
+    "face oil": FACE,
+    "body": BODY,
+    "bath": "bath-oil-floating",
+    "bath oil": "bath-oil-floating",
+    "roller": "roller-bottle",
+    "roll on": "roller-bottle",
+    "massage": "massage-oil",
+    "scalp": "scalp-hair-oil",
+    "hair": "scalp-hair-oil",
+    "shower": "shower-oil",
+    "cleanser": "cleansing-oil",
+    "under eye": "under-eye-roll-on",
+    "under eyes": "under-eye-roll-on",
+    "eye area": "under-eye-roll-on",
+}
 
 
 @dataclass(frozen=True, slots=True)
