@@ -14,7 +14,7 @@ from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.assessment.assess import assess
 from uptide.core.errors import QuantityError
 from uptide.core.finder.ask import ask
-from uptide.core.finder.known import BASE, Known
+from uptide.core.finder.known import BASE, Known, is_of_animals
 from uptide.core.finder.yes_or_no import _of_plants
 from uptide.core.ingredients.ingredient import Phase
 from uptide.core.keeping.storage_history import placed
@@ -115,6 +115,12 @@ def known_of(catalogue: Catalogue) -> Known:
         # Vitamin E: common practice.
         ("how much vitamin e for 200 ml", "Mixed tocopherols (vitamin E): 0.18 to 0.91 g, 3.9 to 20 drops"),
         ("vitamin e acetate in 100 ml", "protects no oil"),
+        ("vitamin e in 100 ml for a soy allergy", "(vitamin E): with care with an allergy to soy: "),
+        # Whom counts of what is no fat as well, and each of two.
+        ("honey for a bee allergy on the face", "Honey: with care with an allergy to bee products; as facial oil"),
+        ("bergamot expressed in pregnancy and in the sun", "not in the sun"),
+        ("sage in pregnancy and the sun", "not in pregnancy; Sage"),
+        ("lavender for a baby of 3 in 30 ml", "at 3 months"),
         # Yes or no.
         ("is beeswax vegan", "Beeswax: of an animal"),
         ("is marula vegan", "Marula oil: nothing of animals"),
@@ -262,6 +268,15 @@ def test_an_ounce_says_what_the_other_would_be(known: Known) -> None:
 def test_a_place_that_nobody_knows_is_said(known: Known) -> None:
     with pytest.raises(QuantityError, match="“the moon” is no place known here; known are cool cupboard"):
         ask("how long does argan keep on the moon", known)
+
+
+def test_a_mixture_is_as_vegan_as_what_is_in_it(known: Known) -> None:
+    wax, olive = known.ingredients["beeswax"], known.ingredients["olive"]
+    own = replace(olive, key="own:mine", name="Mine")
+
+    assert is_of_animals(replace(olive, key="lot:B", parts=((olive, 0.9), (wax, 0.1))))
+    assert is_of_animals(replace(olive, key="lot:B", parts=((olive, 0.9), (own, 0.1)))) is None
+    assert is_of_animals(replace(olive, key="lot:B", parts=((olive, 1.0),))) is False
 
 
 def test_an_own_oil_is_not_called_vegan(known: Known) -> None:

@@ -43,7 +43,7 @@ def about_acid(asked: str, known: Known) -> QuickAnswer | None:
     return QuickAnswer(
         _named(meant, said),
         MAKES[max(meant, key=lambda acid: acid.double_bonds).saturation],
-        "Shares of the fatty acids; a lot of one's own has its certificate's.",
+        "Shares of the fatty acids; each oil’s page names their source, and a certificate goes before them.",
         lines=(("Most in", ", ".join(f"{name} {share:.0f} %" for name, share in most[:MOST_NAMED])),),
     )
 

@@ -13,7 +13,7 @@ from uptide.core.finder.about import about_one
 from uptide.core.finder.acids import about_acid
 from uptide.core.finder.by_itself import of_itself
 from uptide.core.finder.known import BODY, NOBODY, Known
-from uptide.core.finder.named import each_thing, together
+from uptide.core.finder.named import AND, each_thing, together
 from uptide.core.finder.room import room_for, share_of
 from uptide.core.finder.use import Use, apart, both, read_use
 from uptide.core.finder.yes_or_no import yes_or_no
@@ -56,6 +56,7 @@ MAY_USE = re.compile(
 FLUID, BY_WEIGHT = "fl oz", "oz by weight"
 OUNCES = {FLUID: "as fluid ounces", BY_WEIGHT: "as ounces by weight"}
 OUNCE = 28.35  # g, avoirdupois (NIST Handbook 44, appendix C), as far as a kitchen scale has it
+LEADS = re.compile(r"^\s*(?:for|in|during|on|with|when)\s+", re.I)  # “in pregnancy and in the sun”
 ANYBODY = ("i", "we", "you", "one", "people", "anyone", "anybody")
 RECIPE_FOR = re.compile(r"^(?P<recipe>.+?),?\s+for\s+(?P<use>[^,]+)$", re.I | re.S)
 NOT_READ = "Not read"
@@ -169,8 +170,11 @@ def _in_use(asked: str, known: Known) -> QuickAnswer | None:
         whom = read_whom(AT_HOME, {}, known.today)
         return _of_use(found["thing"], Use(whom=whom), known) if whom else None
     found = FOR.match(asked)
-    asked_use = read_use(found["use"], known) if found else None
-    return _of_use(found["thing"], asked_use, known) if found and asked_use else None
+    if found is None:
+        return None
+    whole = read_use(found["use"], known)
+    uses = [whole] if whole else [read_use(LEADS.sub("", part), known) for part in AND.split(found["use"])]
+    return together([_of_use(found["thing"], use, known) for use in uses if use]) if all(uses) else None
 
 
 def _of_use(thing: str, use: Use, known: Known) -> QuickAnswer:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.assessment.brief import in_brief
 from uptide.core.figures.oil_profile import oil_profile
-from uptide.core.finder.known import BASE, NOBODY, Known
+from uptide.core.finder.known import BASE, LIMITS, NOBODY, Known
 from uptide.core.finder.use import Use
 from uptide.core.ingredients.ingredient import Ingredient, Phase
 from uptide.core.measures.quick import QuickAnswer
@@ -33,15 +33,15 @@ def of_itself(item: Ingredient, use: Use, known: Known) -> QuickAnswer:
     if item.phase is Phase.SCENT:
         return _of_scent(item, use, known)
     if not item.is_fatty:
-        return QuickAnswer(f"{item.name}: {in_a_line(item, known)}", "", about=item.key)
+        return QuickAnswer(f"{named_in(item, use, known)}: {in_a_line(item, known)}", "", about=item.key)
     found = alone(item, known, use)
     keeps = limits(found, item)
     said = (each for each in in_brief(found, "").lines if each[0] in ("Feels", *HEEDED))
     lines = (*([("Keeps", keeps)] if keeps else []), *said)
-    return QuickAnswer(f"{_named(item, use, known)}: {_verdicts(found)}", _acids(item), about=item.key, lines=lines)
+    return QuickAnswer(f"{named_in(item, use, known)}: {_verdicts(found)}", _acids(item), about=item.key, lines=lines)
 
 
-def _named(item: Ingredient, use: Use, known: Known) -> str:
+def named_in(item: Ingredient, use: Use, known: Known) -> str:
     """A thing with what was said of its use, and whether it is for somebody: “Argan oil: with care for Ines”."""
     said = item.name
     if use.whom is not NOBODY:
@@ -87,13 +87,12 @@ def _room(item: Ingredient, use: Use, known: Known) -> MaximumDose:
 
 
 def _most(room: MaximumDose, use: Use, known: Known) -> str:
-    who = f" {use.whom.words}".rstrip()
     if not room.most:
-        return f"none in {known.products[use.said].lower()}{who}" if use.said else f"none on skin{who}"
+        return f"none in {known.products[use.said].lower()}{use.who}" if use.said else f"none on skin{use.who}"
     is_less = bool(room.suggested) and not reaches(room.suggested, room.most)
     suggested = f", {say_number(room.suggested, 2)} % is suggested" if is_less else ""
     of = f"of a {known.products[use.product].lower()}" if not use.said else f"in {known.products[use.said].lower()}"
-    return f"at most {say_number(room.most, 2)} % {of}{who}{suggested}"
+    return f"at most {say_number(room.most, 2)} % {of}{use.who}{suggested}"
 
 
 def _of_scent(item: Ingredient, use: Use, known: Known) -> QuickAnswer:
@@ -109,7 +108,7 @@ def _of_scent(item: Ingredient, use: Use, known: Known) -> QuickAnswer:
     return QuickAnswer(
         said,
         f"Beyond it: {room.why}",
-        "Limits are from memory; its page names their sources, and local law comes first.",
+        LIMITS,
         about=item.key,
         lines=heeded,
     )

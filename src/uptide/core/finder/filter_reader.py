@@ -26,7 +26,7 @@ from uptide.core.finder.filter_words import (
     TRADITIONS,
     Figure,
 )
-from uptide.core.finder.known import OF_ANIMALS
+from uptide.core.finder.known import is_of_animals
 from uptide.core.measures.names import NameIndex
 from uptide.core.tolerance import exceeds, reaches
 
@@ -122,7 +122,11 @@ class FilterReader:
         return self._add(typed, words, lambda _: True)
 
     def _vegan(self, typed: str, _: Tree[Token]) -> bool:
-        return self._add(typed, "nothing of animals", lambda p: p.item.base_key not in OF_ANIMALS)
+        def passes(p: OilProfile) -> bool | None:
+            held = is_of_animals(p.item)
+            return None if held is None else not held
+
+        return self._add(typed, "nothing of animals", passes)
 
     def _tradition(self, typed: str, tree: Tree[Token]) -> bool:
         """“warming”, “for winter”: by tradition, which is no measurement and is said to be none."""

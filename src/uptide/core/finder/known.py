@@ -8,6 +8,7 @@ from datetime import date
 
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.ingredients.ingredient import Ingredient
+from uptide.core.ingredients.own_oil import KEY as OWN
 from uptide.core.measures.habits import Habits
 from uptide.core.measures.names import NameIndex
 from uptide.core.recipe.recipe import Recipe
@@ -19,7 +20,16 @@ BASE = "sunflower-high-oleic"  # what a scent is thought into: plain, and of the
 BODY, FACE = "body-oil", "facial-oil"  # what a scent is for where nothing is said
 # What comes of an animal; everything else that is shipped is of plants, minerals or synthesis (common practice).
 OF_ANIMALS = frozenset({"beeswax", "lanolin", "honey", "milk"})
+LIMITS = "Limits are from memory; its page names their sources, and local law comes first."
 NOBODY = Whom(ANYONE, "")
+
+
+def is_of_animals(item: Ingredient) -> bool | None:
+    """Whether something of an animal is in it; None of an own oil, of which nobody has said."""
+    held = {is_of_animals(part) for part, _ in item.parts}
+    if item.base_key in OF_ANIMALS or True in held:
+        return True
+    return None if item.base_key.startswith(OWN) or None in held else False
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,7 +9,8 @@ from itertools import chain
 from math import floor
 
 from uptide.core.errors import QuantityError
-from uptide.core.finder.known import BASE, BODY, FACE, Known
+from uptide.core.finder.by_itself import named_in
+from uptide.core.finder.known import BASE, BODY, FACE, LIMITS, Known
 from uptide.core.finder.named import MOST_MEANT, each_thing, together
 from uptide.core.finder.use import Use, apart, both, meant_use, read_use
 from uptide.core.ingredients.ingredient import Ingredient, Phase
@@ -27,7 +28,6 @@ NEARLY = 0.01  # of a drop: what halving leaves
 ALONE = "Of each alone, not of all together"  # they share what one of them may be
 PROTECTING = (0.1, 0.5)  # % of mixed tocopherols that an oil is given; common practice
 COUNTED = "Counted at {:g} drops to the mL; real droppers give 20 to 45, so weigh it."
-LIMITS = "Limits are from memory; its page names their sources, and local law comes first."
 SHARE = r"(?P<share>\d[\d.,]*\s*(?:%|per\s?cent))(?:\s+(?:dilution|solution|strength))?(?:\s+of)?"
 SIZE = r"(?P<size>\d[\d.,/]*\s*(?:fl\.?\s*)?[a-z]+)"
 SHARE_OF = re.compile(
@@ -36,8 +36,8 @@ SHARE_OF = re.compile(
 )
 SIZE_AT = re.compile(rf"^{SIZE}\s+(?:at|with|of)\s+{SHARE}\s+(?P<thing>[^\W\d][^,;]*)$", re.I)
 MAXIMUM_DOSE = re.compile(
-    r"^(?:how (?:much|many)(?: drops)?(?: of)?\s+|drops of\s+)?(?P<oil>\D.*?)\s+(?:in|to|per|for)\s+"
-    r"(?P<size>\d[\d.,/]*\s*(?:fl\.?\s*)?[a-z]+)(?:\s+(?:(?:for|of|in)\s+)?(?P<use>.+))?$",
+    r"^(?:how (?:much|many)(?: drops)?(?: of)?\s+|drops of\s+)?(?P<thing>\D.*?)\s+(?:in|to|per|for)\s+"
+    rf"{SIZE}(?:\s+(?:(?:for|of|in)\s+)?(?P<use>.+))?$",
     re.I,
 )
 
@@ -47,13 +47,14 @@ def room_for(asked: str, known: Known) -> QuickAnswer | None:
     found = MAXIMUM_DOSE.match(asked)
     if found is None:
         return None
-    thing, use = apart(found["oil"], known)
+    thing, use = apart(found["thing"], known)
     first = next(iter(known.names.match(thing, in_drops=True).keys), "")
     size_ml = _millilitres(found["size"], known.habits)
     if not first or size_ml is None:
         return None
     if known.ingredients[first].protects:
-        return _say_protection(known.ingredients[first], size_ml, known)
+        use = both(use, meant_use(found["use"] or "", known))
+        return _say_protection(known.ingredients[first], size_ml, use, known)
     if known.ingredients[first].phase is not Phase.SCENT:
         return None
     asked_of = each_thing(thing, known, in_drops=True)
@@ -86,16 +87,16 @@ def share_of(asked: str, known: Known) -> QuickAnswer | None:
 
 def _say_share(item: Ingredient, share: float, size_ml: float, use: Use, known: Known) -> QuickAnswer:
     """So much of a bottle by volume, in drops, and whether that is too much."""
-    base, whom = known.ingredients[BASE], use.whom
+    base = known.ingredients[BASE]
     ml = share / 100 * size_ml
     percent = 100 * ml * item.density / (ml * item.density + (size_ml - ml) * base.density)
-    room = maximum_dose_of(item, base, known.usage_of(use.product, whom.wearer))
-    who = f" {whom.words}" if whom.words else ""
+    room = maximum_dose_of(item, base, known.usage_of(use.product, use.whom.wearer))
     drops = say_number(ml * known.habits.drops_per_ml, 3)
     is_over = exceeds(percent, room.most)
     limit = f"{say_number(room.most, 2)} % at most" if room.most else "none of it"
+    verdict = f", too much{use.who}: {limit}" if is_over else use.who
     return QuickAnswer(
-        f"{item.name}: {drops} {'drop' if drops == '1' else 'drops'}{f', too much{who}: {limit}' if is_over else who}",
+        f"{item.name}: {drops} {'drop' if drops == '1' else 'drops'}{verdict}",
         f"{say_number(share, 3)} % of {say_number(size_ml, 3)} mL of {known.products[use.product].lower()} is "
         f"{say_number(ml, 3)} mL, {say_number(ml * item.density, 3)} g, {say_number(percent, 2)} % by mass. "
         f"{'' if is_over else f'{limit[:1].upper()}{limit[1:]}. '}Beyond it: {room.why}",
@@ -116,21 +117,21 @@ def _millilitres(words: str, habits: Habits) -> float | None:
     return term.typical * unit_size(unit, habits, term.system) if unit.dimension is Dimension.VOLUME else None
 
 
-def _say_protection(item: Ingredient, size_ml: float, known: Known) -> QuickAnswer | None:
+def _say_protection(item: Ingredient, size_ml: float, use: Use, known: Known) -> QuickAnswer | None:
     """How much vitamin E a bottle takes; None for another antioxidant, whose share its maker states."""
     substance = item.protects[0] if item.protects else ""
     if substance == "tocopheryl_acetate":
         why = "It is for the skin; take mixed tocopherols."
-        return QuickAnswer(f"{item.name}: protects no oil", why, about=item.key)
+        return QuickAnswer(f"{named_in(item, use, known)}: protects no oil", why, about=item.key)
     if substance != "mixed_tocopherols":
         return None
     whole = size_ml * known.ingredients[BASE].density
     low, high = (say_number(share / 100 * whole, 2) for share in PROTECTING)
     drops = [say_number(share / 100 * whole / item.density * known.habits.drops_per_ml, 2) for share in PROTECTING]
     return QuickAnswer(
-        f"{item.name}: {low} to {high} g, {drops[0]} to {drops[1]} drops",
-        f"{PROTECTING[0]:g} to {PROTECTING[1]:g} % of {say_number(size_ml, 3)} mL, common practice. It slows rancidity "
-        "and keeps no germs off; the bench says by how many months.",
+        f"{named_in(item, use, known)}: {low} to {high} g, {drops[0]} to {drops[1]} drops",
+        f"{PROTECTING[0]:g} to {PROTECTING[1]:g} % by mass of {say_number(size_ml, 3)} mL, {say_number(whole, 3)} g; "
+        "common practice. It slows rancidity and keeps no germs off; the bench says by how many months.",
         COUNTED.format(known.habits.drops_per_ml),
         about=item.key,
     )
@@ -146,16 +147,15 @@ def _say_maximum(item: Ingredient, size_ml: float, use: Use, known: Known) -> Qu
 
     room = maximum_dose_of(item, base, known.usage_of(product, whom.wearer))
     where = f"{say_number(size_ml, 3)} mL of {known.products[product].lower()}"
-    who = f" {whom.words}" if whom.words else ""
     if not room.most:
-        return QuickAnswer(f"{item.name}: none{who}", room.why, about=item.key)
+        return QuickAnswer(f"{item.name}: none{use.who}", room.why, about=item.key)
     most, usual = (floor(drops(percent) + NEARLY) for percent in (room.most, room.suggested))
     count = f"{_in_drops(most)} at most" if most else "less than one drop: dilute it first"
     said = f"{say_number(room.most, 2)} % by mass in {where}"
     said += f"; {say_number(room.suggested, 2)} % is suggested, {_in_drops(usual)}." if usual else "."
     other = "" if product != BODY else f"On the face: {_face_words(item, whom, known, drops)}. "
     return QuickAnswer(
-        f"{item.name}: {count}{who}",
+        f"{item.name}: {count}{use.who}",
         f"{said} {other}Beyond it: {room.why}",
         f"{COUNTED.format(known.habits.drops_per_ml)} {LIMITS}",
         about=item.key,

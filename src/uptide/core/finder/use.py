@@ -47,6 +47,11 @@ class Use:
         """The key of the product: a body oil unless another was said."""
         return self.said or BODY
 
+    @property
+    def who(self) -> str:
+        """The words that say whom, behind a blank; empty for anyone."""
+        return f" {self.whom.words}".rstrip()
+
 
 def read_use(words: str, known: Known) -> Use | None:
     """The product and the wearer that words name; a card goes before a product of its name. None for neither."""
@@ -56,9 +61,9 @@ def read_use(words: str, known: Known) -> Use | None:
     if product := _product(words, known):
         return Use(product)
     for pattern in (WHAT_FOR_WHOM, WHO_ON_WHAT):
-        both = pattern.match(words)
-        product = _product(both["product"], known) if both else ""
-        whom = read_whom(both["whom"], known.people, known.today) if both and product else None
+        found = pattern.match(words)
+        product = _product(found["product"], known) if found else ""
+        whom = read_whom(found["whom"], known.people, known.today) if found and product else None
         if whom is not None:
             return Use(product, whom)
     return None

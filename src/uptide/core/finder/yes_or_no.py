@@ -5,10 +5,9 @@ from __future__ import annotations
 import re
 from itertools import chain
 
-from uptide.core.finder.known import BODY, OF_ANIMALS, Known
+from uptide.core.finder.known import BODY, Known, is_of_animals
 from uptide.core.finder.named import each_thing, together
 from uptide.core.ingredients.ingredient import Ingredient
-from uptide.core.ingredients.own_oil import KEY as OWN
 from uptide.core.measures.quick import QuickAnswer
 from uptide.core.safety.card import answer_for
 from uptide.core.skin.whom import Whom, read_whom
@@ -36,9 +35,7 @@ def yes_or_no(asked: str, known: Known) -> QuickAnswer | None:
         return _for_whom(found["of"] or found["burns"], whom, known)
     if found := HOLDS.match(asked):
         what = found["what"] or found["without"] or found["a"]
-        whom = read_whom(f"{what.removesuffix('s')} allergy", {}, known.today) or read_whom(
-            f"{what} allergy", {}, known.today
-        )
+        whom = read_whom(f"{what} allergy", {}, known.today)
         return _for_whom(found["of"] or found["free"] or found["kind"], whom, known)
     return None
 
@@ -56,8 +53,9 @@ def _for_whom(words: str, whom: Whom | None, known: Known) -> QuickAnswer | None
 
 def _of_plants(item: Ingredient) -> QuickAnswer:
     """What a workshop enters for itself says nothing of where it comes from."""
-    if item.base_key in OF_ANIMALS:
+    held = is_of_animals(item)
+    if held:
         return QuickAnswer(f"{item.name}: of an animal, not vegan", "", about=item.key)
-    if item.base_key.startswith(OWN):
+    if held is None:
         return QuickAnswer(f"{item.name}: nobody has said what it is made of", "", about=item.key)
     return QuickAnswer(f"{item.name}: nothing of animals in it", "Ask the maker what else was used.", about=item.key)

@@ -31,6 +31,10 @@ AGE = re.compile(
     rf"|^(?:{SOMEBODY} )?(?:of|aged|age) (?P<aged>\d+)(?: (?P<of>month|year)s?(?: old)?)?$"
     rf"|^{SOMEBODY},? (?P<so>\d+)(?: (?P<many>month|year)s?(?: old)?)?$"
 )
+IN_MONTHS = re.compile(r"\b(?:baby|infant)\b")
+A_MOTHER = r"(?: (?:wom[ae]n|mothers?|mums?|person|people|ladies|lady|friend|wife|daughter|sister))?"
+PREGNANT = re.compile(rf"(?:pregnant|expecting|expectant){A_MOTHER}|pregnancy|who (?:is|are) pregnant")
+BREASTFEEDING = re.compile(rf"(?:breast-?feeding|nursing){A_MOTHER}")
 SKIN = re.compile(rf"^({'|'.join(SKINS)})(?: skin)?$")
 ALLERGY = re.compile(
     r"^(?:allergic to (?P<to>.+)|allergy to (?P<of>.+)|(?P<what>.+?) allergy|(?P<sort>.+?) allergies)$"
@@ -68,9 +72,9 @@ def read_whom(words: str, people: Mapping[str, Wearer], today: date) -> Whom | N
         return Whom(known[said], f"for {known[said].name}")
     if skin := SKIN.match(said):
         return Whom(Wearer(skin=skin[1]), f"for {SKINS[skin[1]]} skin")
-    if re.match(r"^(?:pregnan|expect(?:ing|ant))", said):
+    if PREGNANT.fullmatch(said):
         return Whom(Wearer(pregnant=True), "in pregnancy")
-    if re.match(r"^(?:breast-?feeding|nursing)", said):
+    if BREASTFEEDING.fullmatch(said):
         return Whom(Wearer(breastfeeding=True), "when breastfeeding")
     if said in ("sensitive skin", "sensitive"):
         return Whom(Wearer(sensitive=True), "for sensitive skin")
@@ -82,7 +86,9 @@ def _by_age(said: str, today: date) -> Whom | None:
     months = AGES.get(said, AGES.get(said.removesuffix("ren").rstrip("s"))) if found is None else None
     if found is not None:
         unit = found["unit"] or found["of"] or found["many"] or ""
-        months = float(found["old"] or found["aged"] or found["so"]) * (1 if unit.startswith("m") else 12)
+        # A number alone is of months where it is a baby's: the stricter reading.
+        in_months = unit.startswith("m") or (not unit and IN_MONTHS.search(said) is not None)
+        months = float(found["old"] or found["aged"] or found["so"]) * (1 if in_months else 12)
     if months is None or months > 12 * OLDEST:
         return None
     wearer = Wearer(born=today - timedelta(days=round(months * DAYS_A_MONTH)))
