@@ -100,4 +100,12 @@ def test_the_sentence_names_what_is_stopped_and_never_calls_open_rows_safe(looke
     assert stopped.endswith("; stopped: bergamot.")
     assert small.endswith("; nothing that is settled is stopped.")
     assert large == "A body oil of which too much is open: say what “60 ml zorgblat” is, and it is worked out."
+
+
+def test_what_waits_for_two_rows_waits_for_both(looked_at: Look) -> None:
+    both, twice = looked_at("60 ml zorgblat, 1 tsp clove, 5 ml jojoba"), looked_at("60 ml zorgblat, 60 ml zorgblat")
+
+    assert "say what “60 ml zorgblat” and “1 tsp clove” are, and" in sentence(both, "Body oil")
+    assert both.finding("feel").remark == "Unknown until “60 ml zorgblat” and “1 tsp clove” are settled."
+    assert twice.finding("feel").remark == "Unknown until “60 ml zorgblat” is settled."
     assert sentence(looked_at("# nothing yet"), "Body oil") == ""

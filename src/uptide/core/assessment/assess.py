@@ -160,7 +160,7 @@ def _as_read(
         *(fit_to_sell(shelf_life) if shelf_life and recipe.use.for_sale else ()),
     )
     if waiting:
-        open_ = _until_settled(recipe, resolution, findings, safety, listed([f"“{typed}”" for typed in waiting]))
+        open_ = _until_settled(recipe, resolution, findings, safety, list(dict.fromkeys(waiting)))
         return replace(open_, wearer=wearer, day=day)
     return Assessment(
         recipe,
@@ -207,13 +207,14 @@ def unassessed(
 
 
 def _until_settled(
-    recipe: Recipe, resolution: Resolution, findings: tuple[Finding, ...], safety: Safety, rows: str
+    recipe: Recipe, resolution: Resolution, findings: tuple[Finding, ...], safety: Safety, waiting: list[str]
 ) -> Assessment:
     """What is known while a row is open that may be a large part of the whole: amounts so far, and no share of it.
 
     The share of what happens to be read is not its share of the blend, and a stop on it would be an artefact.
     """
-    why = f"Unknown until {rows} is settled."
+    rows = listed([f"“{typed}”" for typed in waiting])
+    why = f"Unknown until {rows} {'is' if len(waiting) == 1 else 'are'} settled."
     known = tuple(
         replace(f, remark=f"So far, without {rows}. {f.remark}".strip())
         if f.key in SO_FAR and f.value is not None

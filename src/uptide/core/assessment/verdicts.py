@@ -123,8 +123,9 @@ def sentence(assessment: Assessment, product: str, whom: str = "") -> str:
     if not whole.read:
         return ""
     if whole.waiting:
-        rows = listed([f"“{row.typed}”" for row in whole.waiting])
-        return f"A {product} of which too much is open: say what {rows} is, and it is worked out."
+        rows = list(dict.fromkeys(f"“{row.typed}”" for row in whole.waiting))
+        verb = "is" if len(rows) == 1 else "are"
+        return f"A {product} of which too much is open: say what {listed(rows)} {verb}, and it is worked out."
     parts = [f"{_what(assessment, product)}{_for_skin(assessment)}", _keeps(assessment), _stopped(assessment, whom)]
     said = "; ".join(filter(None, parts))
     return f"{said[:1].upper()}{said[1:]}."
