@@ -89,6 +89,42 @@ def test_a_pasted_recipe_is_split_into_rows(text: str, rows: list[str]) -> None:
     assert list(split_recipe(text)) == rows
 
 
+@pytest.mark.parametrize(
+    "text",
+    [
+        # With oily hands nobody looks for a comma: a name, and the next amount begins.
+        "2 tbsp grapeseed | 1 tbsp jojoba | 12 drops lavender",
+        "1 cup olive | 1/2 cup coconut | ½ cup castor",
+        "two drops rose | half a cup olive | a drop of clary sage",
+        "10 ml jojoba (organic) | 3 drops rose",
+        "6 lavender | 3 rose",
+        "2-3 drops lavender | about 20 ml jojoba | a dozen drops rose | heaped tsp beeswax",
+        "1 tsp (5 ml) jojoba | 2 tsp (10 ml) argan",
+        "100g olive | 20g beeswax | then add 5 drops lavender",
+        "70% jojoba | 30% argan",
+        "2 parts jojoba | 1 part argan",
+        # Or an amount, and the next name.
+        "jojoba 30 ml | clove bud 3 drops | rose 1 drop",
+        "jojoba 70% | argan 30%",
+        "lavender 40/42 5 drops | jojoba 30 ml",
+        # One thing: a number in a name, an amount said twice, an age, a share, what it is for, another choice.
+        "5 ml polysorbate 80",
+        "1 tsp vitamin e 400 iu",
+        "1 tbsp jojoba 15 ml",
+        "12 drops lavender 30 ml",
+        "30 ml argan 1 month old",
+        "5 ml lavender 2% strong",
+        "12 drops lavender per 30 ml jojoba",
+        "10 drops lavender 5 drops each neroli",
+        "1 tbsp almond or 1 tbsp olive",
+        "1 bottle 30 ml argan",
+    ],
+)
+def test_what_follows_without_a_comma_is_a_row_of_its_own(text: str) -> None:
+    assert list(split_recipe(text.replace(" | ", " "))) == text.split(" | ")
+    assert list(split_recipe(f"{text.replace(' | ', ' ')} and 5 ml castor")) == [*text.split(" | "), "5 ml castor"]
+
+
 def test_a_line_too_long_to_read_is_kept_and_says_so() -> None:
     line = parse_line("1 ml " + "x" * LONGEST)
 

@@ -5,6 +5,9 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from itertools import pairwise
+
+from lark import Token
 
 from uptide.core.errors import NotAnAmountError, QuantityError
 from uptide.core.measures.grammar import Quantity, QuantityKind, longest_start, read_quantity, tokens, unit_key
@@ -46,6 +49,17 @@ TO_DO = re.compile(
 LEAST_TO_DO = 3  # words of an instruction
 # “Stir in the rest and pour into a jar” is an instruction as well, from so many words on.
 SAID_IN_PASSING, LONG_TO_DO = (QuantityKind.FILL, QuantityKind.VAGUE), 6
+# Where one thing follows another with nothing between: with what an amount begins, and with what it ends.
+AMOUNTS_BEGIN = frozenset(
+    {"APPROX", "ARTICLE", "DECIMAL", "DOZEN", "FRACTION", "GRADE", "VULGAR", "WORD_FRACTION", "WORD_NUMBER"}
+)
+AMOUNTS_END = frozenset({"PARTS", "PERCENT", "UNIT"})
+CLOSED = frozenset(")]")
+# “12 drops lavender per 30 ml”: what stands behind such a word is no other thing.
+GOES_ON = frozenset(
+    {"as", "at", "by", "every", "for", "from", "in", "into", "on", "per", "than", "under", "over", "with"}
+)
+THEN = re.compile(r"(?<!\s)\s+(?:(?:then|next|now|finally|add|adding)\s*)+$", re.IGNORECASE)
 PLURALS_OF_ONE = frozenset({"tbs", "gtts", "drps"})
 CAPSULES = re.compile(
     r"^(?P<name>.+?)\s+(?P<unit>(?:gel[\s-]?)?caps(?:ules?)?|perles?)(?:\s*\((?P<aside>[^()]*)\))?$", re.IGNORECASE
@@ -318,8 +332,43 @@ def _split_joined(row: str) -> list[str]:
     for joiner in JOINERS.finditer(row):
         left, right = row[: joiner.start()], row[joiner.end() :]
         if parse_line(left).is_complete and parse_line(right).is_complete:
-            return [left.strip(), *_split_joined(right.strip())]
-    return [row]
+            return [*_split_at_amounts(left.strip()), *_split_joined(right.strip())]
+    return _split_at_amounts(row)
+
+
+def _split_at_amounts(row: str) -> list[str]:
+    """Split where one thing follows the other with nothing between, as in “2 tbsp almond 3 drops rose”.
+
+    All amounts stand before their names or all behind them, and are of one kind; what is anything else stays one row.
+    """
+    stream = tokens(row)
+    behind = bool(stream) and stream[0].type == "WORD"
+    places = [0]
+    for before, now in pairwise(stream):
+        turns = before.type in AMOUNTS_END and now.type == "WORD" if behind else _begins(before, now)
+        if turns and not {before.lower(), now.lower()} & GOES_ON:
+            lead = THEN.search(row[: now.start_pos], places[-1])
+            places.append(lead.start() if lead else now.start_pos or 0)
+    rows: list[str] = []
+    for start, end in zip(places, [*places[1:], len(row)], strict=True):
+        piece = row[start:end].strip()
+        if rows and not (_is_counted(piece) and _is_counted(rows[-1])):
+            rows[-1] = f"{rows[-1]} {piece}"
+        else:
+            rows.append(piece)
+    kinds = {found.kind for each in rows if (found := parse_line(each).quantity) is not None}
+    return rows if len(kinds) == 1 and all(_is_counted(each) for each in rows) else [row]
+
+
+def _begins(before: Token, now: Token) -> bool:
+    """Whether an amount begins here, behind the name of another thing."""
+    return (before.type == "WORD" or before in CLOSED) and now.type in AMOUNTS_BEGIN
+
+
+def _is_counted(text: str) -> bool:
+    """Whether a row says how much of what, and of one thing."""
+    line = parse_line(text)
+    return line.is_complete and line.quantity is not None and not line.quantity.each
 
 
 def _by_ratio(line: str) -> list[str] | None:
