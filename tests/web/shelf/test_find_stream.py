@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from datetime import timedelta
+from itertools import pairwise
 from threading import Event
 from urllib.parse import parse_qs, urlsplit
 
@@ -97,6 +98,12 @@ def test_where_nothing_fits_the_limits_come_then_what_gives_then_two_against_eac
         assert "Take it to the bench" in client.get(address.replace("&amp;", "&")).text
     asked = parse_qs(urlsplit(addresses[1].replace("&amp;", "&")).query)["wish"][0]
     assert asked.startswith(f"50 ml, linoleic over {linoleic[1]:.2g}")
+    # None moves away from under a finger while the others are still worked out.
+    point = r'aria-label="(linoleic[^"]*)">.*?cx="([\d.]+)" cy="([\d.]+)" r="16"'
+    drawn = [re.findall(point, page, re.S) for page in pages]
+    assert len({len(each) for each in drawn}) > 2
+    for fewer, more in pairwise(drawn):
+        assert set(fewer) <= set(more)
 
 
 def test_a_date_that_ends_too_soon_gives_way_to_a_fresh_bottle(app: FastAPI, client: TestClient) -> None:

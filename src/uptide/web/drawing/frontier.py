@@ -29,13 +29,21 @@ class FrontierView(View):
 
 
 def draw_frontier(
-    points: Sequence[tuple[float, float, str, str]], asked: tuple[float, float, str], across: str, upward: str
+    points: Sequence[tuple[float, float, str, str]],
+    asked: tuple[float, float, str],
+    across: str,
+    upward: str,
+    ends: Sequence[tuple[float, float]] = (),
 ) -> FrontierView | None:
-    """Draw it; each point is its two figures, words and an address; None where there is nothing to draw a line of."""
+    """Draw it; each point is its two figures, words and an address; None where there is nothing to draw a line of.
+
+    Between the ends the line will lie. They have room from the first, so that no point moves away from under a finger
+    while the others are still worked out.
+    """
     if len(points) < len(("one", "other")):
         return None
     ordered = sorted(points)
-    field = Field.of([(x, y) for x, y, *_ in ordered] + [asked[:2]], *SIZE)
+    field = Field.of([(x, y) for x, y, *_ in ordered] + [asked[:2], *ends], *SIZE)
 
     def point(x: float, y: float, words: str, address: str = "") -> Point:
         across, down = field.at((x, y))

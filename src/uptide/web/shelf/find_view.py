@@ -270,10 +270,12 @@ def _frontier(
 ) -> FrontierView | None:
     if conflict.pair is None:
         return None
-    one, other = (give.limit for give in conflict.pair)
+    first, second = conflict.pair
+    one, other = first.limit, second.limit
     if one is None or other is None:
         return None
     wish, place = read.wish, read.wish.storage.place
+    ends = [(one.bound, second.bound), (first.bound, other.bound)]
 
     def both(x: float, y: float) -> str:
         text = with_bound(with_bound(asked.wish, one, x, place), other, looser(other, y), place)
@@ -284,6 +286,7 @@ def _frontier(
         (one.bound, other.bound, "asked"),
         ", ".join(filter(None, wish.titled(one.figure))),
         ", ".join(filter(None, wish.titled(other.figure))),
+        [(x, y) for x, y in ends if x is not None and y is not None],
     )
 
 
