@@ -306,6 +306,10 @@ def test_a_picture_comes_from_the_folder_of_pictures_and_is_one(tmp_path: Path) 
     with Session(engine) as store:
         export(store, tmp_path / "out", people=False)
     assert (tmp_path / "out/photos/1.jpg").read_bytes() == JPEG + b"picture"
+    with Session(empty()) as store:
+        bring_in(store, plan_import(store, tmp_path / "out"), take_differing=False)
+        export(store, tmp_path / "again", people=False)
+    assert (tmp_path / "again/photos/1.jpg").read_bytes() == JPEG + b"picture"
     (tmp_path / "secret.jpg").write_bytes(JPEG + b"of another")
     lines = (tmp_path / "out/photos.jsonl").read_text(encoding="utf-8")
     for other in ("photos/../../secret.jpg", "secret.jpg", "photos/2.jpg", "README.txt"):

@@ -264,6 +264,7 @@ def test_names_of_every_sort_are_found() -> None:
     [
         ("no foo", "known are tree nut, peanut"),
         ("lighter", "than which oil?"),
+        ("like zorgblat", "there is no oil called “zorgblat”"),
         ("lighter than zorgblat", "there is no oil called “zorgblat”"),
         ("lighter than sunflower", "is one of several"),
         ("keeps longer than beeswax", "nothing is known of the keeps of Beeswax"),

@@ -223,3 +223,14 @@ def test_the_sun_takes_out_nothing_that_does_not_burn() -> None:
     assert variant.after.safety.phototoxicity is not None
     assert variant.after.safety.phototoxicity.total == 0
     assert "scent-over" in {caution.rule for caution in variant.left}
+
+
+def test_where_there_is_too_much_scent_all_are_lessened_alike_and_one_drop_goes() -> None:
+    """Drops are whole: of one drop there is no fewer but none."""
+    variant = made("oily", "30 ml jojoba", "40 drops lavender", "1 drop rose otto")
+
+    assert [entry.typed for entry in variant.recipe.entries] == [
+        "30 ml jojoba",
+        "9 drops lavender",
+        "# 1 drop rose otto",
+    ]

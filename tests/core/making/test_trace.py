@@ -49,6 +49,9 @@ def test_a_worked_trace_through_a_jar_into_a_bottle() -> None:
     assert next(each.grams for each in trace.ends if each.kind == BOTTLE) == pytest.approx(25.25, abs=0.01)
     assert trace.by(PLANT) == pytest.approx(83.44, abs=0.01)
     assert trace.came - trace.by(PLANT) == pytest.approx(376.6, abs=0.05)
+    # Of 60 g that were taken out of the vessel again 27.6 % are O-1.
+    out = Trace("O-1", lots, (jar,), (batch("1", *made.entries, BatchEntry(3, EntryKind.REMOVED, AT, mg=60_000)),))
+    assert out.by(TAKEN_OUT) == pytest.approx(16.56, abs=0.01)
     assert sum(each.grams for each in trace.ends) == pytest.approx(460)
 
 

@@ -49,6 +49,7 @@ def test_the_other_school_is_said_beside_it(catalogue: Catalogue) -> None:
         ("2 tbsp zorgblat in g", "not in the catalogue"),
         ("2 tbsp jojoba in furlongs", "is no unit"),
         ("5 g in drops", "say of which oil"),
+        ("1/0 tsp jojoba in g", "divides by nothing"),
         ("5 g in 100 ml", "say of which oil"),
         ("2 tbsp jojoba in capsules", "cannot be given in capsules"),
     ],

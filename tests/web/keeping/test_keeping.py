@@ -126,6 +126,8 @@ def test_so_many_bottles_of_a_batch_go_at_once_and_no_more_than_are_here(client:
     assert 'value="The guesthouse"' in refused.text
     nobody = client.post(f"{batch}/handouts", data={"token": token(client, batch), "count": "1"})
     assert "To whom?" in words(nobody.text)
+    lent = client.post(f"{batch}/handouts", data=form | {"token": token(client, batch), "how": "lent", "count": "1"})
+    assert "“lent” is none of" in words(lent.text)
     assert "2 × 100 mL" in board(client, holder="The guesthouse")
 
 

@@ -205,6 +205,10 @@ def test_a_certificate_is_taken_out_of_the_account(client: TestClient) -> None:
 
     assert "Taken out of the account." in words(answer.text)
     assert "points above the published range" not in answer.text
+    other = re.sub(r"\d+/remove$", "99/remove", action[1])
+    refused = client.post(other, data={"token": token(client, "/shelf/lots/A-1")})
+    assert refused.status_code == 400
+    assert "Lot A-1 has no certificate 99." in words(refused.text)
 
 
 @pytest.mark.parametrize(
