@@ -1,5 +1,6 @@
 # make demo   sets everything up and starts the application with the demo data
-# make test   sets up what tests need and runs them all
+# make test   sets up what tests need, and runs all that reach a line or a branch of the program that no other reaches
+# make long   runs the rest of them: what takes long, and goes over the same lines once more
 PYTHON ?= python3
 VENV := .venv
 BIN := $(VENV)/bin
@@ -14,6 +15,10 @@ TESTED := import fastapi.testclient, hypothesis, mypy.main, playwright.sync_api,
 # Each job of tests keeps its files in a folder of its own: those that end together would sweep one another's away.
 ALONE := export PYTEST_DEBUG_TEMPROOT=$$(mktemp -d); trap 'rm -rf "$$PYTEST_DEBUG_TEMPROOT"' EXIT;
 
+# What a job has no use for takes it a second to begin.
+NO_API := -p no:schemathesis
+NO_BROWSER := -p no:playwright
+
 # What is formatted beside Python, and how.
 TEMPLATES := src/uptide/web/templates
 STYLES := $(wildcard src/uptide/web/static/*.css)
@@ -24,14 +29,22 @@ SCRIPT := -s 2 -n -w 120 -b collapse,preserve-inline
 # Tests start a hundred programs; without bytecode each compiles all of it anew, which takes most of its time.
 unexport PYTHONDONTWRITEBYTECODE
 
-.PHONY: demo test mutants constants static in-browser of-pages of-what-is-stored of-the-rest instruments check test-postgres bench crash fuzz load read-all same lock screenshots clean
+.PHONY: demo test long division mutants constants static in-browser of-pages of-what-is-stored of-the-rest check test-postgres bench crash fuzz load read-all same lock screenshots clean
 
 demo: $(VENV)/run.stamp
 	$(BIN)/uptide demo
 
-# Four at a time: those of instruments mostly wait for them, and those in a browser half of the time for it.
+# Four at a time: those in a browser wait for it half of the time, and those of instruments mostly.
+WITH_TESTS := in-browser of-pages of-the-rest of-what-is-stored
 test: $(VENV)/dev.stamp chromium
-	$(MAKE) --jobs=4 --output-sync=target instruments in-browser of-pages of-the-rest of-what-is-stored static
+	$(MAKE) --jobs=4 --output-sync=target WHICH="not long" $(WITH_TESTS) static
+
+long: $(VENV)/dev.stamp chromium
+	$(MAKE) --jobs=4 --output-sync=target WHICH=long $(WITH_TESTS)
+
+# Which tests are long is measured, once in a while: see bench/division.py.
+division: $(VENV)/mutants.stamp chromium
+	folder=$$(mktemp -d) && $(BIN)/python -m bench.division $$folder && rm -rf $$folder
 
 static: $(VENV)/dev.stamp
 	$(BIN)/ruff format --check .
@@ -46,19 +59,19 @@ static: $(VENV)/dev.stamp
 # Chromium is looked for in the recipe: as a prerequisite it would let the other jobs take the first places.
 in-browser: $(VENV)/dev.stamp
 	@$(MAKE) --no-print-directory chromium
-	$(ALONE) $(BIN)/pytest -q tests/browser
+	$(ALONE) $(BIN)/pytest -q $(NO_API) -m "$(WHICH)" tests/browser
 
-# Tests of pages that are made beside the others, so that no job is the long one.
+# Tests of pages that are made beside the others, so that no job is the long one, with those that wait for instruments.
 BESIDE := tests/web/test_whatever_is_stored.py tests/web/test_hostile.py tests/web/test_forged.py tests/web/data tests/web/api
 
 of-pages: $(VENV)/dev.stamp
-	$(ALONE) $(BIN)/pytest -q tests/web $(BESIDE:%=--ignore=%)
+	$(ALONE) $(BIN)/pytest -q $(NO_API) $(NO_BROWSER) -m "$(WHICH)" tests/web $(BESIDE:%=--ignore=%)
 
 of-what-is-stored: $(VENV)/dev.stamp
-	$(ALONE) $(BIN)/pytest -q $(BESIDE)
+	$(ALONE) $(BIN)/pytest -q $(NO_BROWSER) -m "$(WHICH)" $(BESIDE) tests/devices
 
 of-the-rest: $(VENV)/dev.stamp
-	$(ALONE) $(BIN)/pytest -q -m "not browser" --ignore=tests/devices --ignore=tests/web
+	$(ALONE) $(BIN)/pytest -q $(NO_API) $(NO_BROWSER) -m "$(WHICH)" --ignore=tests/devices --ignore=tests/web --ignore=tests/browser
 
 # The store, the pages and the kills on a PostgreSQL of their own; nothing else needs one.
 test-postgres: $(VENV)/dev.stamp
@@ -66,9 +79,6 @@ test-postgres: $(VENV)/dev.stamp
 		if [ "$$(id -u)" = 0 ]; then sudo=; else sudo=sudo; fi; \
 		$$sudo apt-get update -qq && $$sudo apt-get install -y -qq --no-install-recommends postgresql >/dev/null; }
 	$(BIN)/python -m bench.postgres $(BIN)/pytest -q tests/store tests/web tests/workshop/test_killed.py
-
-instruments: $(VENV)/dev.stamp
-	$(ALONE) $(BIN)/pytest -q tests/devices
 
 # Everything but the browser: what one runs between two edits.
 check: $(VENV)/dev.stamp

@@ -33,6 +33,7 @@ settings.load_profile("untimed")
 MUTANTS = "MUTANT_UNDER_TEST"  # set by mutmut
 ON_POSTGRES = "--postgres"  # and the address of a server, as in postgresql://uptide@/postgres?host=/run/it
 
+LONG = frozenset((Path(__file__).parent / "long.txt").read_text(encoding="utf-8").splitlines())
 YOUNG = 50_000  # objects that may come before a round of the garbage collector
 
 Weigh = Callable[..., Assessment]
@@ -41,6 +42,12 @@ Weigh = Callable[..., Assessment]
 def pytest_addoption(parser: pytest.Parser) -> None:
     parser.addoption(ON_POSTGRES, default="", help="Run what needs a database on this server instead of SQLite.")
     parser.addoption("--approve", action="store_true", help="Write anew what is held against approved texts.")
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    for item in items:
+        if LONG & {item.nodeid, item.nodeid.split("[")[0]}:
+            item.add_marker(pytest.mark.long)
 
 
 def pytest_collection_finish() -> None:

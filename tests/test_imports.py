@@ -5,6 +5,7 @@ from __future__ import annotations
 import ast
 from collections import defaultdict
 from collections.abc import Iterator, Mapping
+from functools import cache
 from graphlib import CycleError, TopologicalSorter
 from pathlib import Path
 
@@ -20,10 +21,12 @@ def _name_of(file: Path) -> str:
     return ".".join(file.relative_to(SOURCE).with_suffix("").parts).removesuffix(".__init__")
 
 
+@cache
 def _is_package(name: str) -> bool:
     return (SOURCE.joinpath(*name.split(".")) / "__init__.py").exists()
 
 
+@cache
 def _is_module(name: str) -> bool:
     return _is_package(name) or SOURCE.joinpath(*name.split(".")).with_suffix(".py").exists()
 
@@ -37,6 +40,7 @@ def _imported(code: str) -> Iterator[str]:
                 yield inner if _is_module(inner) else node.module
 
 
+@cache
 def _files() -> Graph:
     return {_name_of(file): set(_imported(file.read_text())) for file in (SOURCE / "uptide").rglob("*.py")}
 

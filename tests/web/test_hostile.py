@@ -12,6 +12,7 @@ from collections.abc import Iterator
 from contextlib import closing
 from pathlib import Path
 
+import pytest
 from bench.fuzz import fuzz
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
@@ -196,6 +197,7 @@ def dump(path: Path) -> list[str]:
         return list(file.iterdump())
 
 
+@pytest.mark.long
 def test_odd_words_break_nothing() -> None:
     """A few of the requests of `make fuzz`."""
     found = fuzz(120, seed=5)

@@ -110,6 +110,7 @@ def test_fifty_kills_lose_no_confirmed_pour_and_double_none(database_url: str) -
             assert session.execute(text("PRAGMA integrity_check")).scalar() == "ok"
 
 
+@pytest.mark.always
 @pytest.mark.parametrize(
     "work",
     [pytest.param(work, id=work.name, marks=[pytest.mark.of_files] if work.of_files else []) for work in crash.WORKS],
