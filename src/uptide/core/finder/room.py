@@ -30,11 +30,17 @@ PROTECTING = (0.1, 0.5)  # % of mixed tocopherols that an oil is given; common p
 COUNTED = "Counted at {:g} drops to the mL; real droppers give 20 to 45, so weigh it."
 SHARE = r"(?P<share>\d[\d.,]*\s*(?:%|per\s?cent))(?:\s+(?:dilution|solution|strength))?(?:\s+of)?"
 SIZE = r"(?P<size>\d[\d.,/]*\s*(?:fl\.?\s*)?[a-z]+)"
-SHARE_OF = re.compile(
-    rf"^{SHARE}\s+(?P<thing>[^\W\d][^\d,;]*?)\s+(?:(?:in|to|per|for)\s+)?{SIZE}(?:\s+(?:(?:for|of|in)\s+)?(?P<use>.+))?$",
+DROPS = (
+    r"(?P<drops>(?:\d[\d.,]*(?:\s?(?:-|–|to)\s?\d+)?|an?|one|two|three|four|five|six|ten|twelve)\s*"
+    r"(?:drops?|gtts?)\b)(?:\s+of)?"
+)
+# So much of a scent in a bottle: a share or drops of it; or the bottle first.
+OF_A_BOTTLE = re.compile(
+    rf"^(?:{SHARE}|{DROPS})\s+(?P<thing>[^\W\d][^\d,;]*?)\s+(?:(?:in|into|to|per|for)\s+)?{SIZE}"
+    r"(?:\s+(?:(?:for|of|in|on)\s+)?(?P<use>.+))?$",
     re.I,
 )
-SIZE_AT = re.compile(rf"^{SIZE}\s+(?:at|with|of)\s+{SHARE}\s+(?P<thing>[^\W\d][^,;]*)$", re.I)
+BOTTLE_WITH = re.compile(rf"^{SIZE}\s+(?:at|with|of)\s+(?:{SHARE}|{DROPS})\s+(?P<thing>[^\W\d][^,;]*)$", re.I)
 MAXIMUM_DOSE = re.compile(
     r"^(?:how (?:much|many)(?: drops)?(?: of)?\s+|drops of\s+)?(?P<thing>\D.*?)\s+(?:in|to|per|for)\s+"
     rf"{SIZE}(?:\s+(?:(?:for|of|in)\s+)?(?P<use>.+))?$",
@@ -67,8 +73,8 @@ def room_for(asked: str, known: Known) -> QuickAnswer | None:
 
 
 def share_of(asked: str, known: Known) -> QuickAnswer | None:
-    """Answer “2% lavender in 30 ml”, “30 ml at 1% tea tree for a child of 4”; None for what is no share of a scent."""
-    found = SHARE_OF.match(asked) or SIZE_AT.match(asked)
+    """Answer “2% lavender in 30 ml”, “10 drops lavender in 30 ml for a child of 4”; None for what is no scent’s."""
+    found = OF_A_BOTTLE.match(asked) or BOTTLE_WITH.match(asked)
     if found is None:
         return None
     thing, use = apart(found["thing"], known)
@@ -81,23 +87,28 @@ def share_of(asked: str, known: Known) -> QuickAnswer | None:
     behind = read_use(said, known) if said else Use()
     if behind is None:  # “2% lavender in 30 ml jojoba” is a recipe
         return None
-    share, use = read_quantity(found["share"].strip()).terms[0].typical, both(use, behind)
-    return together([_say_share(item, share, size_ml, use, known) for item in items])
+    use, share = both(use, behind), found["share"]
+    amount = read_quantity((share or found["drops"]).strip()).terms[0].high  # of “5 to 10 drops” the more
+    ml = amount / 100 * size_ml if share else amount / known.habits.drops_per_ml
+    return together([_say_share(item, ml, size_ml, use, known, in_drops=not share) for item in items])
 
 
-def _say_share(item: Ingredient, share: float, size_ml: float, use: Use, known: Known) -> QuickAnswer:
-    """So much of a bottle by volume, in drops, and whether that is too much."""
+def _say_share(item: Ingredient, ml: float, size_ml: float, use: Use, known: Known, *, in_drops: bool) -> QuickAnswer:
+    """So much of a bottle [mL], the other way than it was asked, by volume or in drops, and whether it is too much."""
     base = known.ingredients[BASE]
-    ml = share / 100 * size_ml
     percent = 100 * ml * item.density / (ml * item.density + (size_ml - ml) * base.density)
     room = maximum_dose_of(item, base, known.usage_of(use.product, use.whom.wearer))
+    share = f"{say_number(100 * ml / size_ml, 3)} %"
     drops = say_number(ml * known.habits.drops_per_ml, 3)
+    counted = f"{drops} {'drop' if drops == '1' else 'drops'}"
     is_over = exceeds(percent, room.most)
+    by = f"{say_number(percent, 2)} % by mass" if is_over else f"{share} by volume"  # limits are by mass
+    asked, found = (f"{counted} in", by) if in_drops else (f"{share} of", counted)
     limit = f"{say_number(room.most, 2)} % at most" if room.most else "none of it"
     verdict = f", too much{use.who}: {limit}" if is_over else use.who
     return QuickAnswer(
-        f"{item.name}: {drops} {'drop' if drops == '1' else 'drops'}{verdict}",
-        f"{say_number(share, 3)} % of {say_number(size_ml, 3)} mL of {known.products[use.product].lower()} is "
+        f"{item.name}: {found}{verdict}",
+        f"{asked} {say_number(size_ml, 3)} mL of {known.products[use.product].lower()} is "
         f"{say_number(ml, 3)} mL, {say_number(ml * item.density, 3)} g, {say_number(percent, 2)} % by mass. "
         f"{'' if is_over else f'{limit[:1].upper()}{limit[1:]}. '}Beyond it: {room.why}",
         f"{COUNTED.format(known.habits.drops_per_ml)} {LIMITS}",
