@@ -135,6 +135,14 @@ def test_how_high_or_low_a_figure_without_a_usual_line_is_must_be_said() -> None
     assert found.not_read == (("high in odour", "say how much, as in “odour under 2”"),)
 
 
+@pytest.mark.parametrize("text", ["oleic", "over 5 %"])
+def test_a_figure_without_a_bound_and_a_bound_without_a_figure_are_looked_for_as_names(text: str) -> None:
+    read = read_filter(f"{text}, no nuts", OILS, FACTS.names)
+
+    assert read.names == (text,)
+    assert len(read.conditions) == 1
+
+
 def test_a_light_oil_is_a_liquid_that_feels_light() -> None:
     light = found("a light oil")
 

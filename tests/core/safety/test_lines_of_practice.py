@@ -41,6 +41,16 @@ def test_twenty_parts_of_soap_carry_one_of_oil(soap: float, verdict: InWater) ->
     assert (found.verdict is InWater.SOAP_CARRIED) is (verdict is InWater.SOAP_CARRIED)
 
 
+def test_where_nobody_knows_what_the_oils_want_no_emulsifier_is_offered() -> None:
+    known = bath_of(case_of({"polysorbate-80": 5.0}, "bath-oil-dispersing"))
+    unknown = bath_of(case_of({"walnut": 60.0, "polysorbate-80": 5.0}, "bath-oil-dispersing"))
+
+    assert known is not None
+    assert unknown is not None
+    assert known.offers
+    assert unknown.offers == ()
+
+
 def test_what_stays_on_a_face_after_each_way_of_rinsing() -> None:
     """2 mL of oil of 0.92: 1.84 g; a cloth leaves a quarter, a cleanser a twentieth, water alone six tenths."""
     found = bath_of(case_of({}, "cleansing-oil"))
