@@ -110,15 +110,15 @@ def known_of(catalogue: Catalogue) -> Known:
         ("30 ml at 2% lavender", "Lavender (true) essential oil: 12 drops"),
         ("1% dilution of lavender for 50 ml", "Lavender (true) essential oil: 10 drops"),
         ("2% lavender in 30 ml for a newborn", "12 drops, too much at 1 month: none of it"),
-        ("2% lavender in 30 ml of facial oil", "12 drops, too much: 1 % at most"),
+        ("2% lavender in 30 ml of facial oil", "12 drops, too much: 1 % at most, 6 drops"),
         ("10% clove bud in 30 ml", "60 drops, too much: 0.5 % at most"),
         # So many drops of it, at 20 to the mL: 0.5 of 30 mL, and by mass 0.442 of 26.5 g.
         ("10 drops lavender in 30 ml", "Lavender (true) essential oil: 1.67 % by volume"),
-        ("10 drops of lavender in 30 ml for a baby", "1.6 % by mass, too much at 6 months: 0.5 % at most"),
+        ("10 drops of lavender in 30 ml for a baby", "1.6 % by mass, too much at 6 months: 0.5 % at most, 3 drops"),
         ("10 drops lavender 30 ml for a baby", "1.6 % by mass, too much at 6 months: 0.5 % at most"),
         ("30 ml with ten drops lavender", "1.67 % by volume"),
         ("5 to 10 drops lavender per 30 ml for the face", "1.6 % by mass, too much: 1 % at most"),
-        ("a drop of clove bud in 10 ml for the face", "0.57 % by mass, too much: 0.5 % at most"),
+        ("a drop of clove bud in 10 ml for the face", "0.57 % by mass, too much: 0.5 % at most, less than one drop"),
         # Vitamin E: common practice.
         ("how much vitamin e for 200 ml", "Mixed tocopherols (vitamin E): 0.18 to 0.91 g, 3.9 to 20 drops"),
         ("vitamin e acetate in 100 ml", "protects no oil"),

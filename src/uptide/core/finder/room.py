@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 from dataclasses import replace
+from functools import partial
 from itertools import chain
 from math import floor
 
@@ -104,7 +105,9 @@ def _say_share(item: Ingredient, ml: float, size_ml: float, use: Use, known: Kno
     is_over = exceeds(percent, room.most)
     by = f"{say_number(percent, 2)} % by mass" if is_over else f"{share} by volume"  # limits are by mass
     asked, found = (f"{counted} in", by) if in_drops else (f"{share} of", counted)
-    limit = f"{say_number(room.most, 2)} % at most" if room.most else "none of it"
+    most = _drops(item, size_ml, known, room.most)
+    count = _in_drops(most) if most else "less than one drop"
+    limit = f"{say_number(room.most, 2)} % at most, {count}" if room.most else "none of it"
     verdict = f", too much{use.who}: {limit}" if is_over else use.who
     return QuickAnswer(
         f"{item.name}: {found}{verdict}",
@@ -148,19 +151,21 @@ def _say_protection(item: Ingredient, size_ml: float, use: Use, known: Known) ->
     )
 
 
+def _drops(item: Ingredient, size_ml: float, known: Known, percent: float) -> int:
+    """Whole drops of a scent that make no more than a share by mass of a bottle."""
+    share, base = percent / 100, known.ingredients[BASE]
+    grams = share * size_ml / (share / item.density + (1 - share) / base.density)
+    return floor(grams / item.density * known.habits.drops_per_ml + NEARLY)
+
+
 def _say_maximum(item: Ingredient, size_ml: float, use: Use, known: Known) -> QuickAnswer:
-    base, product, whom = known.ingredients[BASE], use.product, use.whom
-
-    def drops(percent: float) -> float:
-        """Whole drops that make a share by mass of the bottle."""
-        grams = percent / 100 * size_ml / (percent / 100 / item.density + (1 - percent / 100) / base.density)
-        return grams / item.density * known.habits.drops_per_ml
-
-    room = maximum_dose_of(item, base, known.usage_of(product, whom.wearer))
+    product, whom = use.product, use.whom
+    drops = partial(_drops, item, size_ml, known)
+    room = maximum_dose_of(item, known.ingredients[BASE], known.usage_of(product, whom.wearer))
     where = f"{say_number(size_ml, 3)} mL of {known.products[product].lower()}"
     if not room.most:
         return QuickAnswer(f"{item.name}: none{use.who}", room.why, about=item.key)
-    most, usual = (floor(drops(percent) + NEARLY) for percent in (room.most, room.suggested))
+    most, usual = drops(room.most), drops(room.suggested)
     count = f"{_in_drops(most)} at most" if most else "less than one drop: dilute it first"
     said = f"{say_number(room.most, 2)} % by mass in {where}"
     said += f"; {say_number(room.suggested, 2)} % is suggested, {_in_drops(usual)}." if usual else "."
@@ -173,9 +178,9 @@ def _say_maximum(item: Ingredient, size_ml: float, use: Use, known: Known) -> Qu
     )
 
 
-def _face_words(item: Ingredient, whom: Whom, known: Known, drops: Callable[[float], float]) -> str:
+def _face_words(item: Ingredient, whom: Whom, known: Known, drops: Callable[[float], int]) -> str:
     room = maximum_dose_of(item, known.ingredients[BASE], known.usage_of(FACE, whom.wearer))
-    most = floor(drops(room.most) + NEARLY)
+    most = drops(room.most)
     return _in_drops(most) if most else "less than a drop" if room.most else "none"
 
 
