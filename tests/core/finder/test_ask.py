@@ -237,6 +237,37 @@ def test_for_whom_a_recipe_is_and_nobody_knows_is_said_first(known: Known) -> No
 
 
 @pytest.mark.parametrize(
+    "asked",
+    [
+        "10 drops lavender and 5 drops rose otto in 30 ml",
+        "10 drops lavender 5 drops rose otto in 30 ml",
+        "10 drops lavender, 5 drops rose otto into 30 ml for a baby",
+    ],
+)
+def test_scents_in_a_bottle_of_nothing_are_thought_into_an_oil(asked: str, known: Known) -> None:
+    """10 and 5 drops at 20 to the mL: 0.442 and 0.214 g, in 29.25 mL of an oil of 0.912: 0.656 of 27.3 g."""
+    found = ask(asked, known)
+    lines = dict(found.lines)
+
+    assert lines["Assumed"] == "Sunflower oil (high oleic), since no oil is named."
+    assert lines["Scent"].startswith("2.39 % at most.")
+    assert found.recipe.splitlines()[-1] == "Sunflower oil (high oleic) up to 30 ml"
+    assert ("at 6 months" in found.working) == asked.endswith("baby")
+
+
+@pytest.mark.parametrize(
+    "asked",
+    [
+        "10 drops lavender, 5 drops rose otto in 30 ml jojoba",
+        "5 ml jojoba, 3 drops rose otto",
+        "20 ml jojoba, 10 ml argan in 30 ml",
+    ],
+)
+def test_where_an_oil_is_named_none_is_assumed(asked: str, known: Known) -> None:
+    assert "Assumed" not in dict(ask(asked, known).lines)
+
+
+@pytest.mark.parametrize(
     "recipe",
     [
         "12 drops lavender in 30 ml jojoba",

@@ -14,7 +14,7 @@ from uptide.core.finder.acids import about_acid
 from uptide.core.finder.by_itself import of_itself
 from uptide.core.finder.known import BODY, NOBODY, Known
 from uptide.core.finder.named import AND, each_thing, together
-from uptide.core.finder.room import room_for, share_of
+from uptide.core.finder.room import room_for, share_of, with_carrier
 from uptide.core.finder.use import Use, apart, both, read_use
 from uptide.core.finder.yes_or_no import yes_or_no
 from uptide.core.measures.lines import parse_line, split_recipe
@@ -59,7 +59,7 @@ OUNCE = 28.35  # g, avoirdupois (NIST Handbook 44, appendix C), as far as a kitc
 LEADS = re.compile(r"^\s*(?:for|in|during|on|with|when)\s+", re.I)  # “in pregnancy and in the sun”
 ANYBODY = ("i", "we", "you", "one", "people", "anyone", "anybody")
 RECIPE_FOR = re.compile(r"^(?P<recipe>.+?),?\s+for\s+(?P<use>[^,]+)$", re.I | re.S)
-NOT_READ = "Not read"
+NOT_READ, ASSUMED = "Not read", "Assumed"
 ANIMAL = r"(?:an?\s+|the\s+|my\s+|our\s+)?(?:cat|kitten|dog|puppy|puppie|pet|horse|rabbit|hamster|bird|animal)s?"
 ON_AN_ANIMAL = re.compile(rf"\b(?:for|on|to)\s+{ANIMAL}$", re.I)
 INSIDE = re.compile(
@@ -95,13 +95,15 @@ def ask(question: str, known: Known) -> QuickAnswer:
     if found := share_of(asked, known):
         return found
     recipe, use, unread = _recipe_for(asked, known)
+    recipe, carrier = with_carrier(recipe, known)
     rows = split_recipe(recipe)
     if len(rows) > 1 and sum(parse_line(row).is_complete for row in rows) > 1:
         made = Recipe(tuple(Entry(row) for row in rows[:LONGEST_RECIPE]), use.product, habits=known.habits)
         brief = in_brief(known.assess(made, use.whom.wearer), asked if unread else recipe)
         working = ", ".join(filter(None, [brief.working, known.products[use.product].lower(), use.whom.words]))
         missed = ((NOT_READ, f"“{unread}” is neither a product nor somebody known here."),) if unread else ()
-        lines = (*missed, *brief.lines)
+        assumed = ((ASSUMED, carrier),) if carrier else ()
+        lines = (*missed, *assumed, *brief.lines)
         return replace(brief, working=working, product=use.product, wearer=use.whom.wearer.name, lines=lines)
     for way in (room_for, yes_or_no, _about, about_acid, _in_use):
         found = way(asked, known)

@@ -18,6 +18,7 @@ from uptide.core.ingredients.ingredient import Ingredient, Phase
 from uptide.core.measures.amounts import unit_size
 from uptide.core.measures.grammar import QuantityKind, read_quantity
 from uptide.core.measures.habits import Habits
+from uptide.core.measures.lines import parse_line, split_recipe
 from uptide.core.measures.quick import QuickAnswer
 from uptide.core.measures.say import say_number
 from uptide.core.measures.units import UNITS, Dimension
@@ -42,6 +43,7 @@ OF_A_BOTTLE = re.compile(
     re.I,
 )
 BOTTLE_WITH = re.compile(rf"^{SIZE}\s+(?:at|with|of)\s+(?:{SHARE}|{DROPS})\s+(?P<thing>[^\W\d][^,;]*)$", re.I)
+SCENTS_IN = re.compile(rf"^(?P<scents>.+?)\s+(?:in|into|to|per)\s+{SIZE}$", re.I | re.S)
 MAXIMUM_DOSE = re.compile(
     r"^(?:how (?:much|many)(?: drops)?(?: of)?\s+|drops of\s+)?(?P<thing>\D.*?)\s+(?:in|to|per|for)\s+"
     rf"{SIZE}(?:\s+(?:(?:for|of|in)\s+)?(?P<use>.+))?$",
@@ -92,6 +94,23 @@ def share_of(asked: str, known: Known) -> QuickAnswer | None:
     amount = read_quantity((share or found["drops"]).strip()).terms[0].high  # of “5 to 10 drops” the more
     ml = amount / 100 * size_ml if share else amount / known.habits.drops_per_ml
     return together([_say_share(item, ml, size_ml, use, known, in_drops=not share) for item in items])
+
+
+def with_carrier(recipe: str, known: Known) -> tuple[str, str]:
+    """A recipe of scents in a bottle of nothing that is named, with an oil; and what that assumes, else nothing.
+
+    Alone they would be all of the bottle: “10 drops lavender and 5 drops rose in 30 ml” is no 100 % of scent.
+    """
+    found = SCENTS_IN.match(recipe)
+    rows = split_recipe(found["scents"]) if found else ()
+    if found is None or len(rows) < len(("one", "another")) or _millilitres(found["size"], known.habits) is None:
+        return recipe, ""
+    for line in map(parse_line, rows):
+        keys = known.names.match(line.name, in_drops=True).keys if line.is_complete else ()
+        if not keys or any(known.ingredients[key].phase is not Phase.SCENT for key in keys):
+            return recipe, ""
+    carrier = known.ingredients[BASE].name
+    return "\n".join((*rows, f"{carrier} up to {found['size']}")), f"{carrier}, since no oil is named."
 
 
 def _say_share(item: Ingredient, ml: float, size_ml: float, use: Use, known: Known, *, in_drops: bool) -> QuickAnswer:
