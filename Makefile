@@ -29,15 +29,17 @@ SCRIPT := -s 2 -n -w 120 -b collapse,preserve-inline
 # Tests start a hundred programs; without bytecode each compiles all of it anew, which takes most of its time.
 unexport PYTHONDONTWRITEBYTECODE
 
-.PHONY: demo test long division mutants constants static in-browser of-pages of-what-is-stored of-the-rest check test-postgres bench crash fuzz load read-all same lock screenshots clean
+.PHONY: demo test long division mutants constants static in-browser of-pages beside of-the-rest check test-postgres bench crash fuzz load read-all same lock screenshots clean
 
 demo: $(VENV)/run.stamp
 	$(BIN)/uptide demo
 
 # Four at a time: those in a browser wait for it half of the time, and those of instruments mostly.
-WITH_TESTS := in-browser of-pages of-the-rest of-what-is-stored
+WITH_TESTS := in-browser of-pages of-the-rest beside
+# By their mark; nothing for all of them.
+WHICH ?= not long
 test: $(VENV)/dev.stamp chromium
-	$(MAKE) --jobs=4 --output-sync=target WHICH="not long" $(WITH_TESTS) static
+	$(MAKE) --jobs=4 --output-sync=target WHICH="$(WHICH)" $(WITH_TESTS) static
 
 long: $(VENV)/dev.stamp chromium
 	$(MAKE) --jobs=4 --output-sync=target WHICH=long $(WITH_TESTS)
@@ -61,17 +63,18 @@ in-browser: $(VENV)/dev.stamp
 	@$(MAKE) --no-print-directory chromium
 	$(ALONE) $(BIN)/pytest -q $(NO_API) -m "$(WHICH)" tests/browser
 
-# Tests of pages that are made beside the others, so that no job is the long one, with those that wait for instruments.
-BESIDE := tests/web/test_whatever_is_stored.py tests/web/test_hostile.py tests/web/test_forged.py tests/web/data tests/web/api
+# Tests that are made beside the others, so that no job is the long one, with those that wait for instruments.
+PAGES_BESIDE := tests/web/test_whatever_is_stored.py tests/web/test_hostile.py tests/web/test_forged.py tests/web/data tests/web/api
+BESIDE := $(PAGES_BESIDE) tests/core/finder tests/devices
 
 of-pages: $(VENV)/dev.stamp
-	$(ALONE) $(BIN)/pytest -q $(NO_API) $(NO_BROWSER) -m "$(WHICH)" tests/web $(BESIDE:%=--ignore=%)
+	$(ALONE) $(BIN)/pytest -q $(NO_API) $(NO_BROWSER) -m "$(WHICH)" tests/web $(PAGES_BESIDE:%=--ignore=%)
 
-of-what-is-stored: $(VENV)/dev.stamp
-	$(ALONE) $(BIN)/pytest -q $(NO_BROWSER) -m "$(WHICH)" $(BESIDE) tests/devices
+beside: $(VENV)/dev.stamp
+	$(ALONE) $(BIN)/pytest -q $(NO_BROWSER) -m "$(WHICH)" $(BESIDE)
 
 of-the-rest: $(VENV)/dev.stamp
-	$(ALONE) $(BIN)/pytest -q $(NO_API) $(NO_BROWSER) -m "$(WHICH)" --ignore=tests/devices --ignore=tests/web --ignore=tests/browser
+	$(ALONE) $(BIN)/pytest -q $(NO_API) $(NO_BROWSER) -m "$(WHICH)" $(BESIDE:%=--ignore=%) --ignore=tests/web --ignore=tests/browser
 
 # The store, the pages and the kills on a PostgreSQL of their own; nothing else needs one.
 test-postgres: $(VENV)/dev.stamp
