@@ -34,12 +34,12 @@ unexport PYTHONDONTWRITEBYTECODE
 demo: $(VENV)/run.stamp
 	$(BIN)/uptide demo
 
-# Four at a time: those in a browser wait for it half of the time, and those of instruments mostly.
+# All at a time: those in a browser wait for it half of the time, and those of instruments mostly.
 WITH_TESTS := in-browser of-pages of-the-rest beside
 # By their mark; nothing for all of them.
 WHICH ?= not long
 test: $(VENV)/dev.stamp chromium
-	$(MAKE) --jobs=4 --output-sync=target WHICH="$(WHICH)" $(WITH_TESTS) static
+	$(MAKE) --jobs=5 --output-sync=target WHICH="$(WHICH)" $(WITH_TESTS) static
 
 long: $(VENV)/dev.stamp chromium
 	$(MAKE) --jobs=4 --output-sync=target WHICH=long $(WITH_TESTS)

@@ -17,7 +17,7 @@ SCHEMA = schemathesis.openapi.from_asgi("/api/openapi.json", DESCRIBED)
 
 
 @SCHEMA.include(path_regex="^/api/(assess|find)").include(path_regex="^/api", method="GET").parametrize()
-@settings(max_examples=10, suppress_health_check=list(HealthCheck))
+@settings(max_examples=6, suppress_health_check=list(HealthCheck))
 def test_what_is_answered_keeps_to_its_description(case: schemathesis.Case[Any]) -> None:
     case.call_and_validate(timeout=PATIENCE)
 
@@ -27,6 +27,6 @@ MEANT: list[Any] = [positive_data_acceptance]
 
 
 @SCHEMA.include(path_regex="^/api/(blends|lots|batches|jars)", method=["POST", "PUT"]).parametrize()
-@settings(max_examples=8, suppress_health_check=list(HealthCheck))
+@settings(max_examples=6, suppress_health_check=list(HealthCheck))
 def test_what_is_written_keeps_to_its_description(case: schemathesis.Case[Any]) -> None:
     case.call_and_validate(excluded_checks=MEANT, timeout=PATIENCE)
