@@ -33,7 +33,7 @@ from scipy.sparse import csr_array
 
 ASKED = "UPTIDE_REACH"
 LISTED = Path("tests/long.txt")
-LONG = 0.05  # s of a processor while it is measured, half of it without; what takes less is not worth a line
+LONG = 0.02  # s of a processor while it is measured, half of it without; what takes less is not worth a line
 HALF = 0.5
 JOBS = {"pages": ["tests/web"], "rest": ["--ignore=tests/web", "--ignore=tests/browser"], "browser": ["tests/browser"]}
 LINES = """select distinct context, path, tono from arc
