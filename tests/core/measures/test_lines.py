@@ -110,6 +110,7 @@ def test_a_pasted_recipe_is_split_into_rows(text: str, rows: list[str]) -> None:
         # One thing: a number in a name, an amount said twice, an age, a share, what it is for, another choice.
         "5 ml polysorbate 80",
         "1 tsp vitamin e 400 iu",
+        "vitamin E 1000 IU oil 5 ml",
         "1 tbsp jojoba 15 ml",
         "12 drops lavender 30 ml",
         "30 ml argan 1 month old",

@@ -55,9 +55,9 @@ AMOUNTS_BEGIN = frozenset(
 )
 AMOUNTS_END = frozenset({"PARTS", "PERCENT", "UNIT"})
 CLOSED = frozenset(")]")
-# “12 drops lavender per 30 ml”: what stands behind such a word is no other thing.
+# “12 drops lavender per 30 ml”, “vitamin E 1000 IU oil 5 ml”: what stands behind such a word is no other thing.
 GOES_ON = frozenset(
-    {"as", "at", "by", "every", "for", "from", "in", "into", "on", "per", "than", "under", "over", "with"}
+    {"as", "at", "by", "every", "for", "from", "in", "into", "iu", "on", "per", "than", "under", "over", "with"}
 )
 THEN = re.compile(r"(?<!\s)\s+(?:(?:then|next|now|finally|add|adding)\s*)+$", re.IGNORECASE)
 PLURALS_OF_ONE = frozenset({"tbs", "gtts", "drps"})
