@@ -28,11 +28,11 @@ from warnings import catch_warnings
 
 import numpy as np
 import pytest
+from bench.long import LISTED
 from scipy.optimize import Bounds, LinearConstraint, milp
 from scipy.sparse import csr_array
 
 ASKED = "UPTIDE_REACH"
-LISTED = Path("tests/long.txt")
 LONG = 0.02  # s of a processor while it is measured, half of it without; what takes less is not worth a line
 HALF = 0.5  # of a yes or no that is worked out as a number
 JOBS = {"pages": ["tests/web"], "rest": ["--ignore=tests/web", "--ignore=tests/browser"], "browser": ["tests/browser"]}

@@ -12,6 +12,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from bench.long import long_ones
 from bench.postgres import Server
 from hypothesis import settings
 
@@ -33,7 +34,7 @@ settings.load_profile("untimed")
 MUTANTS = "MUTANT_UNDER_TEST"  # set by mutmut
 ON_POSTGRES = "--postgres"  # and the address of a server, as in postgresql://uptide@/postgres?host=/run/it
 
-LONG = frozenset((Path(__file__).parent / "long.txt").read_text(encoding="utf-8").splitlines())
+LONG = long_ones()
 YOUNG = 50_000  # objects that may come before a round of the garbage collector
 
 Weigh = Callable[..., Assessment]
