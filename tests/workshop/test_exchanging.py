@@ -38,7 +38,7 @@ from uptide.core.text import as_typed, harmless
 from uptide.formats.exchange_files import ExchangeError, all_kinds
 from uptide.store.database import open_engine
 from uptide.store.exchange import KINDS, NOT_KEPT, Kind
-from uptide.store.models import Base, LotRow, PreferenceRow, UtcDateTime
+from uptide.store.models import Base, LotRow, PreferenceRow, UtcDateTime, VersionRow
 from uptide.workshop.exchanging import bring_in, export, export_packed, plan_import, plan_in_words
 
 # Texts that have broken files before: quotes, formulas, breaks of lines, what is no letter.
@@ -185,6 +185,7 @@ def test_without_people_nobody_is_in_it(demo: Path) -> None:
     engine = open_engine(f"sqlite:///{demo}")
     with Session(engine) as store:
         store.merge(PreferenceRow(key="form_secret", value="of this house alone"))
+        store.query(VersionRow).filter_by(id=1).one().whom = "someone expecting"
         alone, all_of_it = (export_packed(store, people=people) for people in (False, True))
     engine.dispose()
 
@@ -192,7 +193,7 @@ def test_without_people_nobody_is_in_it(demo: Path) -> None:
         with zipfile.ZipFile(io.BytesIO(packed)) as files:
             return "".join(files.read(name).decode() for name in files.namelist() if not name.startswith("schemas"))
 
-    for name in ("Ines", "retinoid", "epilepsy"):
+    for name in ("Ines", "retinoid", "epilepsy", "someone expecting"):
         assert name in text(all_of_it)
         assert name not in text(alone)
     assert "of this house alone" not in text(all_of_it)
@@ -235,6 +236,27 @@ def test_a_filled_database_gets_what_is_new_under_numbers_of_its_own(exported: P
     assert new["wearer card"]["wearer_id"] > 5
     assert any("certificate" in words or "batch" in words or "movement" in words for words in new)
     assert all("what was written once is not changed" in problem for problem in problems)
+
+
+def test_what_went_out_before_a_column_came_to_its_table_comes_in(exported: Path, tmp_path: Path) -> None:
+    blends, lots = exported / "blends.jsonl", exported / "lots.csv"
+    blends.write_text(blends.read_text(encoding="utf-8").replace(', "whom": ""', ""), encoding="utf-8")
+    with lots.open(encoding="utf-8", newline="") as file:
+        rows = [{key: cell for key, cell in row.items() if key != "grade"} for row in csv.DictReader(file)]
+    with lots.open("w", encoding="utf-8", newline="") as file:
+        writer = csv.DictWriter(file, rows[0])
+        writer.writeheader()
+        writer.writerows(rows)
+    assert "whom" not in blends.read_text(encoding="utf-8")
+    engine = open_engine(f"sqlite:///{tmp_path / 'new.db'}")
+    Base.metadata.create_all(engine)
+    with Session(engine) as store, store.begin():
+        plan = plan_import(store, exported)
+        assert plan.problems == []
+        bring_in(store, plan, take_differing=False)
+    with Session(engine) as store:
+        assert {row.whom for row in store.query(VersionRow)} == {row.grade for row in store.query(LotRow)} == {""}
+    engine.dispose()
 
 
 @pytest.mark.parametrize(

@@ -131,16 +131,19 @@ def assess(
 ) -> None:
     """Print what a recipe is: rows in grams, figures, cautions, and what was not understood."""
     from uptide.core.skin.wearer import ANYONE
+    from uptide.core.skin.whom import read_whom
     from uptide.formats.assessment_json import assessment_out
     from uptide.formats.people_json import read_people, wearer_in
     from uptide.formats.recipe_file import read_recipe_file
     from uptide.formats.storage_json import read_storage
+    from uptide.workshop.clock import today
 
     text = _read_text(file)
     with known_things(mine=mine) as known:
         read = read_recipe_file(text, known.facts, known.habits, product)
-        worn_by = known.people.get(read.wearer.casefold(), ANYONE)
-        if read.wearer and not wearer and worn_by is ANYONE:
+        meant = read_whom(read.wearer, known.people, today()) if read.wearer else None
+        worn_by = meant.wearer if meant else ANYONE
+        if read.wearer and not wearer and meant is None:
             where = f"known are {', '.join(known.people) or 'none'}" if mine else "--mine knows your people"
             typer.echo(f"“{read.wearer}” has no card here ({where}): this is for anyone.", err=True)
         if wearer:

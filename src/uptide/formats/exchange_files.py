@@ -26,7 +26,7 @@ from pydantic import (
     ValidationError,
     create_model,
 )
-from sqlalchemy import JSON, Boolean, Column, Date, DateTime, Float, Integer, LargeBinary
+from sqlalchemy import JSON, Boolean, Column, Date, DateTime, DefaultClause, Float, Integer, LargeBinary
 
 from uptide import __version__
 from uptide.core.errors import UptideError
@@ -80,8 +80,11 @@ TYPES: tuple[tuple[type, Any], ...] = (
 
 @cache
 def model_of(kind: Kind) -> type[BaseModel]:
-    """A record of a kind as its files have it, from the columns of its table."""
-    fields: dict[str, Any] = {column.key: (_type_of(column), ...) for column in kind.columns}
+    """A record of a kind as its files have it, from the columns of its table.
+
+    A column that came to the table later has a default there: files from before do not have it.
+    """
+    fields: dict[str, Any] = {column.key: (_type_of(column), _before(column)) for column in kind.columns}
     fields |= {each.name: (list[model_of(each)], ...) for each in kind.within}  # type: ignore[misc]
     return create_model(_called(kind), __config__=ConfigDict(extra="forbid"), **fields)
 
@@ -93,6 +96,11 @@ def _called(kind: Kind) -> str:
 def _type_of(column: Column[Any]) -> Any:
     found = next((kind for of, kind in TYPES if isinstance(column.type, of)), Annotated[str, Field(max_length=LONGEST)])
     return found | None if column.nullable else found
+
+
+def _before(column: Column[Any]) -> Any:
+    """What a file says of a column that it does not have; it must have one that was always there."""
+    return column.server_default.arg if isinstance(column.server_default, DefaultClause) else ...
 
 
 # --- Out

@@ -146,6 +146,7 @@ def _version_row(blend_id: int, number: int, recipe: Recipe, note: str) -> Versi
         storage=to_json(recipe.storage),
         use=to_json(recipe.use),
         wearer_id=recipe.wearer,
+        whom=recipe.whom,
         reasons=dict(recipe.reasons),
         entries=[
             EntryRow(position=position, typed=entry.typed, answers=dict(entry.answers))
@@ -174,6 +175,7 @@ def _version(row: VersionRow) -> Version:
         storage=storage,
         use=use,
         wearer=row.wearer_id,
+        whom=row.whom,
         reasons=_texts(reasons),
     )
     return Version(row.number, row.saved_at, note=row.note, recipe=recipe, unread={**unread, **of_storage, **of_use})

@@ -232,6 +232,8 @@ def _without_people(kind: Kind, record: Record) -> None:
     """Take whom something was for, what befell them, and their names out of a record."""
     if kind.row is models.BottleNoteRow and (record["wearer_id"] or record["whom"]):
         record["whom"], record["detail"] = SOMEBODY if record["whom"] else "", {}
+    if kind.row is models.VersionRow:
+        record["whom"] = ""
     if kind.row is models.BottleRow and record["holder"]:
         record["holder"] = SOMEBODY
     for column, of in kind.refers.items():

@@ -60,7 +60,8 @@ class BlendRow(Base):
 class VersionRow(Base):
     """One save of a blend; written once and never changed. `habits` are the measures that were in force.
 
-    `wearer_id` is the number of whom it was made for. It is no foreign key: a card can be deleted, a version cannot.
+    `wearer_id` is the number of whom it was made for, `whom` says it in words where no card was meant. The number is
+    no foreign key: a card can be deleted, a version cannot.
     """
 
     __tablename__ = "blend_version"
@@ -77,6 +78,7 @@ class VersionRow(Base):
     storage: Mapped[dict[str, Any] | None] = mapped_column(JSON)
     use: Mapped[dict[str, Any] | None] = mapped_column(JSON)
     wearer_id: Mapped[int | None]
+    whom: Mapped[str] = mapped_column(default="", server_default="")
     reasons: Mapped[dict[str, str] | None] = mapped_column(JSON)
     blend: Mapped[BlendRow] = relationship(back_populates="versions")
     entries: Mapped[list[EntryRow]] = relationship(order_by="EntryRow.position")

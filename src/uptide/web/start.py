@@ -196,8 +196,8 @@ def _quick(question: str, habits: Habits, facts: Catalogue, store: Session, shel
     except QuantityError as error:
         of_all = is_asked_of_all_oils(question)
         return silent | {"quick_problem": str(error), "quick_jar": _names_a_jar(question, facts), "quick_shelf": of_all}
-    number = next((number for number, name in names_of_people(store) if name == found.wearer), "")
-    return silent | {"quick": found, "quick_wearer": number, "quick_jar": _names_a_jar(question, facts)}
+    wearer = next((str(number) for number, name in names_of_people(store) if name == found.wearer), found.wearer)
+    return silent | {"quick": found, "quick_wearer": wearer, "quick_jar": _names_a_jar(question, facts)}
 
 
 def _names_a_jar(question: str, facts: Catalogue) -> bool:

@@ -13,17 +13,42 @@ from sqlalchemy.orm import Session
 from uptide.catalogue.catalogue import Catalogue
 from uptide.core.assessment.assess import assess, unassessed
 from uptide.core.assessment.assessment import Assessment
+from uptide.core.errors import QuantityError
 from uptide.core.keeping.storage_history import Event, history_of
 from uptide.core.months import months_between, say_day
 from uptide.core.oxidation.simulate import standard_draws
 from uptide.core.recipe.recipe import Recipe
-from uptide.core.skin.wearer import Wearer
+from uptide.core.skin.wearer import ANYONE, Wearer
+from uptide.core.skin.whom import WITHOUT_CARD, read_whom
 from uptide.store.people import wearer_of
 from uptide.store.preferences import carried_over
 from uptide.workshop.clock import today
 
 USUAL_PRODUCT = "body-oil"  # what is made while nothing is said of it
 LOG = logging.getLogger("uptide")
+
+
+def whom_in_words(words: str) -> str:
+    """The words that say whom a blend is for where no card is meant; empty for anyone.
+
+    Raises:
+        QuantityError: they mean nobody.
+    """
+    said = " ".join(words.split())
+    if said and read_whom(said, {}, today()) is None:
+        raise QuantityError(
+            f"“{said}” is nobody’s card, nor anybody that is understood; write it as in “{WITHOUT_CARD[1]}”, "
+            f"“{WITHOUT_CARD[4]}” or “{WITHOUT_CARD[9]}”."
+        )
+    return said
+
+
+def worn_by(recipe: Recipe, store: Session) -> Wearer:
+    """Who wears a blend: by their card, or by the words that say it; anyone where neither does any more."""
+    if recipe.wearer is not None or not recipe.whom:
+        return wearer_of(store, recipe.wearer)
+    meant = read_whom(recipe.whom, {}, today())
+    return meant.wearer if meant is not None else ANYONE
 
 
 def assess_here(
@@ -43,7 +68,7 @@ def assess_here(
     if recipe.product not in catalogue.products:  # what is stored must open; its page says so
         recipe = replace(recipe, product=USUAL_PRODUCT)
     carried = carried_over(store, bottle)
-    usage = catalogue.usage_context(recipe, today(), wearer or wearer_of(store, recipe.wearer), texts)
+    usage = catalogue.usage_context(recipe, today(), wearer or worn_by(recipe, store), texts)
     try:
         history = history_of(events, recipe.storage, today())
         return assess(

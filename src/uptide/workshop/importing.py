@@ -10,14 +10,16 @@ from pathlib import Path
 from sqlalchemy.orm import Session
 
 from uptide.catalogue.shipped import shipped_catalogue
-from uptide.core.errors import UptideError
+from uptide.core.errors import QuantityError, UptideError
 from uptide.core.keeping.bottle import BottleNote
+from uptide.core.recipe.recipe import Recipe
 from uptide.formats.recipe_file import read_recipe_file
 from uptide.formats.xlsx import text_of
 from uptide.store.blends import create_blend, list_blends, save_version
 from uptide.store.database import open_engine
 from uptide.store.people import names_of_people
 from uptide.store.preferences import load_habits
+from uptide.workshop.assessment import whom_in_words
 from uptide.workshop.batch_file import bring_batches
 from uptide.workshop.bottles import bring_notes
 from uptide.workshop.clock import today
@@ -71,13 +73,16 @@ def import_batches(database: str, file: Path | Traversable) -> str:
         engine.dispose()
 
 
-def _wearer(session: Session, file: str, name: str) -> int | None:
-    if not name:
-        return None
+def _for_whom(recipe: Recipe, session: Session, file: str, said: str) -> Recipe:
+    """A recipe for whom a file says: by the name on a card, or in words that are understood without one."""
     known = {words.casefold(): number for number, words in names_of_people(session)}
-    if name.casefold() not in known:
-        raise UptideError(f"{file} is for “{name}”, who has no card; known are {', '.join(known) or 'none'}.")
-    return known[name.casefold()]
+    if not said or said.casefold() in known:
+        return replace(recipe, wearer=known.get(said.casefold()))
+    try:
+        return replace(recipe, whom=whom_in_words(said))
+    except QuantityError as error:
+        cards = ", ".join(known) or "none"
+        raise UptideError(f"{file} is for “{said}”, who has no card; known are {cards}. {error}") from error
 
 
 def import_blend(database: str, file: Path | Traversable) -> str:
@@ -91,7 +96,7 @@ def import_blend(database: str, file: Path | Traversable) -> str:
                 read = replace(read, name=file.name.removesuffix(".xlsx"))
             if not read.name:
                 raise UptideError(f"{file.name} gives the blend no name; put “name: …” on its first line.")
-            recipe = replace(read.recipe, wearer=_wearer(session, file.name, read.wearer))
+            recipe = _for_whom(read.recipe, session, file.name, read.wearer)
             known = {blend.name: blend.id for blend in list_blends(session)}
             if read.name in known:
                 blend_id = known[read.name]

@@ -14,9 +14,8 @@ from uptide.core.finder.search.wish import Wish
 from uptide.core.oxidation.simulate import standard_draws
 from uptide.core.recipe.edit import step_row
 from uptide.core.safety.person import judge
-from uptide.store.people import wearer_of
 from uptide.store.preferences import carried_over
-from uptide.workshop.assessment import assess_here
+from uptide.workshop.assessment import assess_here, worn_by
 from uptide.workshop.clock import today
 
 
@@ -63,7 +62,7 @@ def stand_ins_here(
     Raises:
         UptideError: a row whose place cannot be filled.
     """
-    wearer, day, wish = wearer_of(store, found.recipe.wearer), today(), wish_as(found, store)
+    wearer, day, wish = worn_by(found.recipe, store), today(), wish_as(found, store)
     return stand_ins(
         found,
         index,

@@ -383,6 +383,45 @@ def test_nobody_is_so_old(age: str) -> None:
     assert read_whom(f"a {age} old", {}, TODAY) is None
 
 
+@pytest.mark.parametrize(
+    ("words", "born", "said"),
+    [
+        ("2 weeks old", date(2026, 7, 7), "at 2 weeks"),
+        ("a 27 day old", None, ""),
+        ("a 3-week-old baby", date(2026, 6, 30), "at 3 weeks"),
+        ("baby, 4 weeks", date(2026, 6, 23), "at 1 month"),
+        ("6wk old", date(2026, 6, 9), "at 1 month"),
+        ("a newborn", date(2026, 6, 21), "at 1 month"),
+        ("baby of 6", date(2026, 1, 19), "at 6 months"),
+    ],
+)
+def test_an_age_may_be_in_weeks(words: str, born: date | None, said: str) -> None:
+    found = read_whom(words, {}, date(2026, 7, 21))
+
+    assert (found and (found.wearer.born, found.words)) == (born and (born, said))
+
+
+@pytest.mark.parametrize(
+    ("typed", "recipe", "whom"),
+    [
+        ("30 ml jojoba 3 drops clove in pregnancy", "30 ml jojoba 3 drops clove", "in pregnancy"),
+        ("30 ml jojoba, 3 drops clove, when breastfeeding", "30 ml jojoba, 3 drops clove", "when breastfeeding"),
+        ("30 ml jojoba, 3 drops clove with asthma", "30 ml jojoba, 3 drops clove", "with asthma"),
+        ("3 drops clove, 30 ml jojoba on the face of a newborn", "3 drops clove, 30 ml jojoba", "at 1 month"),
+        ("30 ml jojoba, 5 ml rose on the face in pregnancy", "30 ml jojoba, 5 ml rose", "in pregnancy"),
+        ("30 ml jojoba, 9 ml arnica infused in the sun", "", ""),
+    ],
+)
+def test_whom_stands_behind_a_recipe_with_other_words_than_for(
+    typed: str, recipe: str, whom: str, known: Known
+) -> None:
+    found = ask(typed, known)
+
+    assert found.recipe == (recipe or typed)
+    assert found.working.endswith(f", {whom}" if whom else "body oil")
+    assert bool(found.wearer) == bool(whom)
+
+
 def test_a_recipe_that_is_too_long_is_not_cut_in_silence(known: Known) -> None:
     with pytest.raises(QuantityError, match="up to 4000 are read here"):
         ask("1 g jojoba, " * 400, known)

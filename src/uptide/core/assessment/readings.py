@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from math import inf
 from typing import Protocol
 
 from uptide.core.assessment.assessment import Assessment
@@ -99,7 +100,10 @@ def _cautioned(assessment: Assessment) -> tuple[float, ...]:
 def _dose(assessment: Assessment) -> tuple[float, ...]:
     """How far the scent goes towards a limit, of the whole or of its own."""
     dose = assessment.safety.dose if assessment.safety else None
-    return (max([dose.total / dose.most, *(oil.ratio or 0.0 for oil in dose.oils)]),) if dose else ()
+    if dose is None:
+        return ()
+    whole = dose.total / dose.most if dose.most else inf if dose.is_over else 0.0
+    return (max([whole, *(oil.ratio or 0.0 for oil in dose.oils)]),)
 
 
 def _sun(assessment: Assessment) -> tuple[float, ...]:

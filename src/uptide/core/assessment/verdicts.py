@@ -42,6 +42,7 @@ SCALES: Mapping[str, tuple[float, float]] = {
     "skin_tint": (0, 12),
 }
 PAST_THE_MOST = 1.25  # how far the mark of scent goes past the most that is allowed
+WHERE_NONE_MAY_BE = 0.1  # %: how far it goes where no scent is allowed at all, as for a newborn
 MOST_AT_ONE = 1.0  # of the ratios that burn in the sun
 # Words for how it feels, by the upper bound of the mean class (1 dry, 2 fast, 3 medium, 4 rich).
 ADJECTIVES = ((1.5, "very light, dry"), (2.5, "light, fast"), (3.4, "medium-weight"), (9.0, "rich"))
@@ -81,7 +82,7 @@ def _range(key: str, assessment: Assessment) -> tuple[tuple[float, float] | None
     """The range a verdict stands in, and the limit on it."""
     dose = assessment.safety.dose if assessment.safety else None
     if key == "scent_dose":
-        return ((0, PAST_THE_MOST * dose.most), dose.most) if dose else (None, None)
+        return ((0, PAST_THE_MOST * max(dose.most, WHERE_NONE_MAY_BE)), dose.most) if dose else (None, None)
     limit = {"phototoxicity": MOST_AT_ONE, "penetration": PENETRATES, "fit_to_sell": SOLD_FOR}.get(key)
     return SCALES.get(key), limit
 

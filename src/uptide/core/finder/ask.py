@@ -21,7 +21,7 @@ from uptide.core.measures.lines import parse_line, split_recipe
 from uptide.core.measures.quick import QuickAnswer, answer
 from uptide.core.recipe.recipe import LONGEST_RECIPE, Entry, Recipe
 from uptide.core.safety.card import answer_for
-from uptide.core.skin.whom import read_whom
+from uptide.core.skin.whom import behind, read_whom
 
 MOST_WORDS = 4000  # characters of a question
 
@@ -58,7 +58,6 @@ OUNCES = {FLUID: "as fluid ounces", BY_WEIGHT: "as ounces by weight"}
 OUNCE = 28.35  # g, avoirdupois (NIST Handbook 44, appendix C), as far as a kitchen scale has it
 LEADS = re.compile(r"^\s*(?:for|in|during|on|with|when)\s+", re.I)  # “in pregnancy and in the sun”
 ANYBODY = ("i", "we", "you", "one", "people", "anyone", "anybody")
-RECIPE_FOR = re.compile(r"^(?P<recipe>.+?),?\s+for\s+(?P<use>[^,]+)$", re.I | re.S)
 NOT_READ, ASSUMED = "Not read", "Assumed"
 ANIMAL = r"(?:an?\s+|the\s+|my\s+|our\s+)?(?:cat|kitten|dog|puppy|puppie|pet|horse|rabbit|hamster|bird|animal)s?"
 ON_AN_ANIMAL = re.compile(rf"\b(?:for|on|to)\s+{ANIMAL}$", re.I)
@@ -104,7 +103,7 @@ def ask(question: str, known: Known) -> QuickAnswer:
         missed = ((NOT_READ, f"“{unread}” is neither a product nor somebody known here."),) if unread else ()
         assumed = ((ASSUMED, carrier),) if carrier else ()
         lines = (*missed, *assumed, *brief.lines)
-        return replace(brief, working=working, product=use.product, wearer=use.whom.wearer.name, lines=lines)
+        return replace(brief, working=working, product=use.product, wearer=use.whom.said, lines=lines)
     for way in (room_for, yes_or_no, _about, about_acid, _in_use):
         found = way(asked, known)
         if found is not None:
@@ -120,11 +119,14 @@ def _about(asked: str, known: Known) -> QuickAnswer | None:
 
 def _recipe_for(asked: str, known: Known) -> tuple[str, Use, str]:
     """A recipe without what and whom it is for, its use, and what was not read of that: “2 tbsp grapeseed for Ines”."""
-    found = RECIPE_FOR.match(asked)
-    if found is None:
-        return asked, Use(), ""
-    use = read_use(found["use"], known)
-    return (found["recipe"], use, "") if use else (found["recipe"], Use(), f"for {found['use']}")
+    unread: tuple[str, Use, str] | None = None
+    for before, by, words in behind(asked):
+        use = read_use(words, known)
+        if use is not None:
+            return before, use, ""
+        if by == "for" and unread is None:  # “in jojoba” goes on with the recipe
+            unread = (before, Use(), f"for {words}")
+    return unread or (asked, Use(), "")
 
 
 def _plainly(asked: str) -> str:

@@ -10,7 +10,7 @@ from uptide.core.finder.known import BODY, FACE, NOBODY, Known
 from uptide.core.measures.names import normalise
 from uptide.core.skin.whom import Whom, read_whom
 
-WHAT_FOR_WHOM = re.compile(r"^(?P<product>.+?)\s+(?:for|in|when|with|on)\s+(?P<whom>.+)$", re.IGNORECASE)
+WHAT_FOR_WHOM = re.compile(r"^(?P<product>.+?)\s+(?:for|in|when|with|on|of)\s+(?P<whom>.+)$", re.IGNORECASE)
 WHO_ON_WHAT = re.compile(r"^(?P<whom>.+?)\s+(?:on|in|as)\s+(?P<product>.+)$", re.IGNORECASE)
 # “lavender for a child of 3”: what stands behind a thing is either understood or said not to be.
 BEHIND = re.compile(r"^(?P<thing>.+?)\s+(?P<by>for|on|in|with|as|during|when|while|if)\s+(?P<use>.+)$", re.IGNORECASE)

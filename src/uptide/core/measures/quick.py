@@ -41,7 +41,8 @@ class QuickAnswer:
     """The answer in one line, how it came about, and what the other school would say.
 
     `about` is the key of the one thing it is about, `recipe` what can go on with it at the bench as `product` for
-    `wearer`, `lines` more of the answer as labels and words; `beside` is what it is held against.
+    `wearer`, a name or the words that say it without one; `lines` are more of the answer as labels and words, `beside`
+    is what it is held against.
     """
 
     answer: str

@@ -40,6 +40,8 @@ class IntendedUse:
 class Recipe:
     """Everything a blend's figures follow from; `wearer` is the number of whom it is for, None for anyone.
 
+    `whom` says it in words where nobody's card is meant, as `core.skin.whom` reads them: “a baby”, “pregnancy”.
+
     `reasons` holds what was written why a stop does not hold here, by its rule. `usual_ml` is what its product usually
     comes in, for rows that fill a container while none is chosen; it belongs to the product and is never stored.
     """
@@ -51,6 +53,7 @@ class Recipe:
     storage: Storage = field(default_factory=Storage)
     use: IntendedUse = field(default_factory=IntendedUse)
     wearer: int | None = None
+    whom: str = ""
     reasons: Mapping[str, str] = field(default_factory=dict)
     usual_ml: float | None = field(default=None, compare=False)
 

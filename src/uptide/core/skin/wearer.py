@@ -47,6 +47,7 @@ GROUPS: Mapping[str, Mapping[str, str]] = {
 }  # fmt: skip
 PROCEDURE_REST = timedelta(days=14)  # customary pause; common practice
 OLDEST = 120  # years
+WEEKS_UP_TO = 28  # days: an age of fewer is said in weeks
 
 
 @dataclass(frozen=True, slots=True)
@@ -153,11 +154,14 @@ class Wearer:
         return max(0.0, months + (today.day - self.born.day) / 31)
 
     def age_words(self, today: date) -> str:
-        """Age in words: months below two years, else years."""
+        """Age in words: weeks in the first four, months below two years, else years."""
         months = self.age_months(today)
-        if months is None:
+        if months is None or self.born is None:
             return ""
         number, unit = (round(months), "month") if months < 24 else (months // 12, "year")
+        days = (today - self.born).days
+        if days < WEEKS_UP_TO:
+            number, unit = days // 7, "week"
         return f"{number:.0f} {unit}{'' if number == 1 else 's'}"
 
     def within_procedure(self, today: date) -> bool | None:

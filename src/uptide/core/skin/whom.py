@@ -3,13 +3,29 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
 
+from uptide.core.months import DAYS_A_MONTH
 from uptide.core.skin.wearer import ALLERGIES, CONDITIONS, HEALTH, MEDICINES, OLDEST, SKINS, USES, Ticks, Wearer
 
-DAYS_A_MONTH = 30.44
+LONGEST_WHOM = 80  # characters
+# Whom one makes for most, without a card for each.
+WITHOUT_CARD = (
+    "a newborn",
+    "a baby of 6 months",
+    "a child of 3",
+    "a child of 10",
+    "someone pregnant",
+    "someone breastfeeding",
+    "sensitive skin",
+    "someone with eczema",
+    "a nut allergy",
+    "someone with asthma",
+    "someone with epilepsy",
+    "someone on blood thinners",
+)
 BABY, NEWBORN, TODDLER, CHILD = 6.0, 1.0, 24.0, 72.0  # months, for who gives no age
 AGES = {
     "newborn": NEWBORN,
@@ -27,10 +43,12 @@ SOMEBODY = (
 )
 # “3 year old”, “3yo”, “6-month-old baby”, “child of 4”, “somebody aged 6 months”, “aged 3”.
 AGE = re.compile(
-    rf"^(?P<old>\d+)[ -]?(?P<unit>m(?:o|onth|onths)?|y(?:r|rs|ear|ears)?|yo|y/o)(?:[ -]?old)?(?: {SOMEBODY})?$"
-    rf"|^(?:{SOMEBODY} )?(?:of|aged|age) (?P<aged>\d+)(?: (?P<of>month|year)s?(?: old)?)?$"
-    rf"|^{SOMEBODY},? (?P<so>\d+)(?: (?P<many>month|year)s?(?: old)?)?$"
+    rf"^(?P<old>\d+)[ -]?(?P<unit>w(?:k|ks|eek|eeks)?|m(?:o|onth|onths)?|y(?:r|rs|ear|ears)?|yo|y/o)(?:[ -]?old)?"
+    rf"(?: {SOMEBODY})?$"
+    rf"|^(?:{SOMEBODY} )?(?:of|aged|age) (?P<aged>\d+)(?: (?P<of>week|month|year)s?(?: old)?)?$"
+    rf"|^{SOMEBODY},? (?P<so>\d+)(?: (?P<many>week|month|year)s?(?: old)?)?$"
 )
+MONTHS_OF = {"w": 7 / DAYS_A_MONTH, "m": 1.0, "y": 12.0}
 IN_MONTHS = re.compile(r"\b(?:baby|infant)\b")
 A_MOTHER = r"(?: (?:wom[ae]n|mothers?|mums?|person|people|ladies|lady|friend|wife|daughter|sister))?"
 PREGNANT = re.compile(rf"(?:pregnant|expecting|expectant){A_MOTHER}|pregnancy|who (?:is|are) pregnant")
@@ -50,20 +68,52 @@ ALSO = {
     "broken skin": "broken", "wounds": "broken", "infected skin": "infected", "sunbeds": "sunbed",
     "scalp": "", "pets": "", "the sun": "sun", "sunlight": "sun", "sunshine": "sun",
 }  # fmt: skip
+# What may say it behind a recipe; how something was steeped is no part of that: “olive infused in the sun”.
+BEHIND = re.compile(r",?\s+(?P<by>for|in|during|on|with|when|while|if)\s+(?P<use>[^,;\n]+)$", re.I)
+STEEPED = re.compile(r"\b(?:infus|steep|macerat)\w*[^,;\n]*$", re.I)
 
 
 @dataclass(frozen=True, slots=True)
 class Whom:
-    """A wearer, and the words that go on after “not” or “yes”: “for Ines”, “in pregnancy”."""
+    """A wearer, the words that go on after “not” or “yes”: “for Ines”, “in pregnancy”; and the words as they came."""
 
     wearer: Wearer
     words: str
+    said: str = ""
+
+
+def behind(text: str) -> Iterator[tuple[str, str, str]]:
+    """Each way to part a recipe from what may stand behind it: the recipe, the word between, and the rest.
+
+    >>> list(behind("30 ml jojoba in a jar for a baby"))
+    [('30 ml jojoba', 'in', 'a jar for a baby'), ('30 ml jojoba in a jar', 'for', 'a baby')]
+    """
+    text, at = text.rstrip(), 0
+    while found := BEHIND.search(text, at):
+        at = found.start("use")
+        before = text[: found.start()]
+        if not STEEPED.search(before):
+            yield before, found["by"].lower(), found["use"]
+
+
+def parted(text: str, people: Mapping[str, Wearer], today: date) -> tuple[str, Whom | None]:
+    """A recipe and whom its end says it is for: “for Ines”, “during pregnancy”; None where it says nobody."""
+    for before, by, words in behind(text):
+        whom = read_whom(words, people, today)
+        if whom is not None and (by == "for" or whom.wearer.pregnant or whom.wearer.breastfeeding):
+            return before, whom
+    return text, None
 
 
 def read_whom(words: str, people: Mapping[str, Wearer], today: date) -> Whom | None:
     """Whom these words mean; None when they name neither a card, nor a skin, nor anything that a card can say."""
+    found = _meant(words, people, today)
+    return replace(found, said=" ".join(words.split())) if found is not None else None
+
+
+def _meant(words: str, people: Mapping[str, Wearer], today: date) -> Whom | None:
     said = re.sub(
-        r"^(?:(?:somebody|someone|people|a person) with\s+)?(?:(?:an?|the|my|our|her|his|their)\s+)?",
+        r"^(?:(?:somebody|someone|people|a person)(?: with| on)?\s+(?=\D))?(?:(?:an?|the|my|our|her|his|their)\s+)?",
         "",
         words.strip().casefold(),
     )
@@ -87,8 +137,8 @@ def _by_age(said: str, today: date) -> Whom | None:
     if found is not None:
         unit = found["unit"] or found["of"] or found["many"] or ""
         # A number alone is of months where it is a baby's: the stricter reading.
-        in_months = unit.startswith("m") or (not unit and IN_MONTHS.search(said) is not None)
-        months = float(found["old"] or found["aged"] or found["so"]) * (1 if in_months else 12)
+        unit = unit or ("m" if IN_MONTHS.search(said) else "y")
+        months = float(found["old"] or found["aged"] or found["so"]) * MONTHS_OF[unit[0]]
     if months is None or months > 12 * OLDEST:
         return None
     wearer = Wearer(born=today - timedelta(days=round(months * DAYS_A_MONTH)))

@@ -22,6 +22,7 @@ from uptide.core.measures.lines import split_recipe
 from uptide.core.oxidation.surroundings import Storage
 from uptide.core.physics.bottle import CONTAINER_KINDS, Container
 from uptide.core.recipe.recipe import LONGEST_RECIPE, Entry, IntendedUse, Recipe
+from uptide.core.skin.whom import LONGEST_WHOM, WITHOUT_CARD
 from uptide.core.text import whole
 from uptide.formats.assessment_json import AssessmentOut, assessment_out
 from uptide.formats.find_json import FoundOut, found_out
@@ -32,7 +33,7 @@ from uptide.web.api.problems import refusals
 from uptide.web.base.dependencies import Facts, Measures, Store
 from uptide.web.base.forms import LONGEST_TEXT
 from uptide.web.base.pages import render
-from uptide.workshop.assessment import assess_here
+from uptide.workshop.assessment import assess_here, whom_in_words
 from uptide.workshop.finding import conflicts_of, find, wish_here
 
 router = APIRouter(prefix="/api", tags=["assess"])
@@ -97,6 +98,12 @@ class RecipeIn(BaseModel):
     wearer: Annotated[int | None, BeforeValidator(_no_boolean)] = Field(
         None, description="Number of the card of whom it is for; none for anyone."
     )
+    whom: Text = Field(
+        "",
+        description="Whom it is for in words, where no card is meant.",
+        max_length=LONGEST_WHOM,
+        examples=list(WITHOUT_CARD[:3]),
+    )
     region: Literal["EU", "UK", "US", "other"] = Field("EU", description="Whose law counts.")
     for_sale: bool = Field(default=False, description="Sold or given in trade.")
     placed_on: Day = Field(None, description="The day on which it is first sold, as 2026-08-01.")
@@ -124,7 +131,7 @@ def recipe_of(body: RecipeIn, store: Session, facts: Catalogue, habits: Habits) 
     """The recipe that a body says.
 
     Raises:
-        UptideError: too many rows, a product or a container that cannot be.
+        UptideError: too many rows, a product, a container or somebody that cannot be.
         HTTPException: 404 for a wearer without a card.
     """
     lines = split_recipe(body.recipe)
@@ -136,6 +143,8 @@ def recipe_of(body: RecipeIn, store: Session, facts: Catalogue, habits: Habits) 
         Entry(typed, {answer.key: answer.value for answer in body.answers if answer.row == i})
         for i, typed in enumerate(lines)
     )
+    if body.wearer is not None and body.whom.strip():
+        raise UptideError("“wearer” and “whom” say two things; say whom it is for by one of them.")
     if body.wearer is not None:
         try:
             load_person(store, body.wearer)
@@ -151,6 +160,7 @@ def recipe_of(body: RecipeIn, store: Session, facts: Catalogue, habits: Habits) 
         storage=storage,
         use=use,
         wearer=body.wearer,
+        whom=whom_in_words(body.whom),
         reasons=body.reasons,
     )
 

@@ -53,6 +53,7 @@ class VersionOut(BaseModel):
     container_kind: str | None
     container_ml: float | None
     wearer: int | None = Field(description="Number of the card of whom it was made for.")
+    whom: str = Field(description="Whom it was made for in words, where no card was meant.")
     rows: list[EntryOut]
     newest: int = Field(description="The newest version there is of it.")
 
@@ -189,6 +190,7 @@ def _version(blend: Blend, version: Version) -> VersionOut:
         container_kind=recipe.container.kind if recipe.container else None,
         container_ml=recipe.container.size_ml if recipe.container else None,
         wearer=recipe.wearer,
+        whom=recipe.whom,
         rows=[EntryOut(typed=entry.typed, answers=dict(entry.answers)) for entry in recipe.entries],
         newest=blend.newest.number,
     )

@@ -13,6 +13,7 @@ from uptide.core.assessment.compare import compare
 from uptide.core.assessment.verdicts import sentence
 from uptide.core.measures.habits import Habits
 from uptide.core.measures.names import normalise
+from uptide.core.skin.whom import LONGEST_WHOM
 from uptide.store.blends import (
     archive_blend,
     create_blend,
@@ -22,6 +23,7 @@ from uptide.store.blends import (
     rename_blend,
     save_version,
 )
+from uptide.store.people import names_of_people
 from uptide.store.preferences import led_to, remember_form, save_habits
 from uptide.store.records import BlendHeader, BlendNameError
 from uptide.web.base.dependencies import Facts, Measures, Store
@@ -72,14 +74,14 @@ def new_blend(
     facts: Facts,
     habits: Measures,
     recipe: Annotated[str, Query(max_length=LONGEST_TEXT)] = "",
-    wearer: str = "",
+    wearer: Annotated[str, Query(max_length=LONGEST_WHOM)] = "",
     product: str = "body-oil",
     name: Annotated[str, Query(max_length=200)] = "",
 ) -> HTMLResponse:
     """Show an empty sheet, or one that starts with a recipe, a wearer, a product and a name given in the address."""
     made = facts.product(product or "body-oil")
-    form = SheetForm(new=recipe, container_kind=made.container, product=made.key, wearer=wearer[:12], name=name)
-    sheet = read_sheet(form, habits, facts)
+    form = SheetForm(new=recipe, container_kind=made.container, product=made.key, wearer=wearer, name=name)
+    sheet = read_sheet(form, habits, facts, _people(form, store))
     return draw_sheet(
         request,
         form.model_copy(update={"new": sheet.left_over}),
@@ -116,6 +118,11 @@ def show_version(
     return show_saved(request, load_blend(store, blend_id), number, store, facts, habits, said=said)
 
 
+def _people(form: SheetForm, store: Session) -> dict[str, int]:
+    """The numbers of the cards by name, where new rows may say for whom they are."""
+    return {name: number for number, name in names_of_people(store)} if form.new.strip() else {}
+
+
 def _habits_of(form: SheetForm, store: Session, habits: Habits) -> Habits:
     """The measures a sheet is read with: those it was saved with, until the person asks for those of today."""
     if form.measures == "saved" and form.blend_id and form.version and form.op != "measures":
@@ -126,7 +133,7 @@ def _habits_of(form: SheetForm, store: Session, habits: Habits) -> Habits:
 @router.post("/sheet")
 def work_sheet(request: Request, form: CheckedSheet, store: Store, facts: Facts, habits: Measures) -> HTMLResponse:
     """Read the sheet again: as one types (only the reading is drawn), or after a button (the rows too)."""
-    sheet = read_sheet(form, _habits_of(form, store, habits), facts)
+    sheet = read_sheet(form, _habits_of(form, store, habits), facts, _people(form, store))
     if form.op == "measures":
         form = form.model_copy(update={"measures": "today"})
     fragment = request.headers.get("x-sheet") == "fragment"
@@ -158,6 +165,7 @@ def work_sheet(request: Request, form: CheckedSheet, store: Store, facts: Facts,
         store,
         habits,
         template="bench/_sheet.html" if fragment else WHOLE_PAGE,
+        chooses_whom=sheet.is_whom_typed,
         errors=sheet.errors,
         problem=refused,
         left_over=sheet.left_over,
@@ -189,7 +197,7 @@ def create(request: Request, form: CheckedSheet, store: Store, facts: Facts, hab
     known = led_to(store, number)
     if known:
         return RedirectResponse(known, 303)
-    sheet = read_sheet(form, habits, facts)
+    sheet = read_sheet(form, habits, facts, _people(form, store))
     if sheet.errors:
         return _not_saved(request, form, sheet, facts, store, habits)
     try:
@@ -225,7 +233,7 @@ def save(request: Request, blend_id: int, form: CheckedSheet, store: Store, fact
     if known:
         return RedirectResponse(known, 303)
     form = form.model_copy(update={"blend_id": blend_id})
-    sheet = read_sheet(form, _habits_of(form, store, habits), facts)
+    sheet = read_sheet(form, _habits_of(form, store, habits), facts, _people(form, store))
     if sheet.errors:
         return _not_saved(request, form, sheet, facts, store, habits)
     newest = load_blend(store, blend_id).newest
@@ -267,7 +275,7 @@ def rename(
 ) -> Response:
     """Rename a blend without saving a version; a refused name is answered beside its field."""
     form = form.model_copy(update={"blend_id": blend_id})
-    sheet = read_sheet(form, _habits_of(form, store, habits), facts)
+    sheet = read_sheet(form, _habits_of(form, store, habits), facts, _people(form, store))
     try:
         rename_blend(store, blend_id, form.name)
     except BlendNameError as error:

@@ -7,6 +7,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from datetime import date
 from enum import StrEnum
+from types import MappingProxyType
 from typing import Annotated, TypeVar
 from urllib.parse import parse_qsl
 
@@ -30,8 +31,12 @@ from uptide.core.recipe.naming import NONE_OF_THESE
 from uptide.core.recipe.recipe import LONGEST_RECIPE, Entry, IntendedUse, Recipe
 from uptide.core.recipe.resolve import resolve
 from uptide.core.safety.case import REGIONS
+from uptide.core.skin.wearer import Wearer
+from uptide.core.skin.whom import LONGEST_WHOM, parted
 from uptide.web.base.forms import LONGEST_TEXT, TokenForm, amount_of, day_of, number_of, share_of
 from uptide.web.base.security import check_token
+from uptide.workshop.assessment import whom_in_words
+from uptide.workshop.clock import today
 
 FIRST_SALE, LAST_SALE = date(1950, 1, 1), date(2100, 1, 1)
 Value = TypeVar("Value")
@@ -47,6 +52,9 @@ class YesNo(StrEnum):
 
 OF_WHAT_IT_IS = ("share", "swap", "stand-in", "grade", "step")
 ROW_OPERATIONS = ("remove", "up", "down", "answer", "settle", "remark", *OF_WHAT_IT_IS)
+
+NOBODY: Mapping[str, int] = MappingProxyType({})
+FOR_ANYONE: tuple[int | None, str] = (None, "")
 
 
 class SheetForm(TokenForm):
@@ -84,7 +92,7 @@ class SheetForm(TokenForm):
     age: list[str] = Field(default_factory=list)
     pv: list[str] = Field(default_factory=list)
     past: list[str] = Field(default_factory=list)
-    wearer: str = Field("", max_length=12)
+    wearer: str = Field("", max_length=LONGEST_WHOM)  # the number of a card, or words
     region: str = "EU"
     for_sale: str = "no"
     placed_on: str = Field("", max_length=12)
@@ -104,6 +112,7 @@ class Sheet:
     typed_rows: int
     errors: Mapping[str, str]
     left_over: str = ""  # what was typed in the line for new rows and found no room
+    is_whom_typed: bool = False  # whom it is for stood behind the new rows
 
     @property
     def problem(self) -> str:
@@ -132,21 +141,27 @@ async def sheet_form(request: Request, form: Annotated[SheetForm, Form()]) -> Sh
     return form
 
 
-def read_sheet(form: SheetForm, habits: Habits, catalogue: Catalogue) -> Sheet:
-    """Read the fields: rows as typed, then what stands in the line for new rows, split into rows."""
+def read_sheet(form: SheetForm, habits: Habits, catalogue: Catalogue, people: Mapping[str, int] = NOBODY) -> Sheet:
+    """Read the fields: rows as typed, then what stands in the line for new rows, split into rows.
+
+    While nobody is chosen, what stands behind the new rows may say whom it is for: “for a baby”, or a name of `people`.
+    """
     reader = _Reader()
     answers = [dict(parse_qsl(text)) for text in form.answers]
     rows = [
         Entry(typed, _with_past(answers[i] if i < len(answers) else {}, form, i)) for i, typed in enumerate(form.typed)
     ]
-    new = split_recipe(form.new)
+    typed, meant = (form.new, None) if form.wearer.strip() else parted(form.new, _named(people), today())
+    new = split_recipe(typed)
     room = max(0, LONGEST_RECIPE - len(rows))
     added = [Entry(typed) for typed in new[:room]]
     container = reader.read(
         "container_ml", lambda: read_container(form.container_kind, form.container_ml, habits), None
     )
     product = reader.read("product", lambda: catalogue.product(form.product).key, "body-oil")
-    wearer = reader.read("wearer", lambda: read_wearer(form.wearer), None)
+    wearer, whom = reader.read("wearer", lambda: read_wearer(form.wearer), FOR_ANYONE)
+    if meant is not None:
+        wearer, whom = people.get(meant.wearer.name), "" if meant.wearer.name else meant.said
     reasons = {
         rule: reason.strip() for rule, reason in zip(form.reason_rule, form.reason, strict=False) if reason.strip()
     }
@@ -159,6 +174,7 @@ def read_sheet(form: SheetForm, habits: Habits, catalogue: Catalogue) -> Sheet:
         storage=storage,
         use=use,
         wearer=wearer,
+        whom=whom,
         reasons=reasons,
         usual_ml=catalogue.product(product).usual_ml,
     )
@@ -167,16 +183,22 @@ def read_sheet(form: SheetForm, habits: Habits, catalogue: Catalogue) -> Sheet:
             f"This recipe has {len(rows) + len(new)} rows; up to {LONGEST_RECIPE} are weighed. The others stay below, "
             "as they were typed: nothing is saved until there is room for them."
         )
-    return Sheet(recipe, len(rows), reader.errors, "\n".join(new[room:]))
+    return Sheet(recipe, len(rows), reader.errors, "\n".join(new[room:]), is_whom_typed=meant is not None)
 
 
-def read_wearer(text: str) -> int | None:
-    """The number of a card, or nobody; raise QuantityError for what is neither."""
-    if not text.strip():
-        return None
-    if not re.fullmatch(r"[0-9]{1,9}", text.strip()):
-        raise QuantityError(f"“{text}” is nobody’s card; choose one from the list.")
-    return int(text)
+def _named(people: Mapping[str, int]) -> dict[str, Wearer]:
+    return {name: Wearer(name) for name in people}
+
+
+def read_wearer(text: str) -> tuple[int | None, str]:
+    """The number of a card, or whom words mean; neither for anyone.
+
+    Raises:
+        QuantityError: for what is neither.
+    """
+    if re.fullmatch(r"\s*[0-9]{1,9}\s*", text):
+        return int(text), ""
+    return None, whom_in_words(text)
 
 
 def _with_past(answers: dict[str, str], form: SheetForm, row: int) -> dict[str, str]:

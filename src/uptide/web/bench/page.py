@@ -31,7 +31,7 @@ from uptide.store.blends import (
 )
 from uptide.store.bottle_board import Wanted, board
 from uptide.store.bottles import wishes_of_blend
-from uptide.store.people import names_of_people, wearer_of
+from uptide.store.people import names_of_people
 from uptide.store.reading import unread_words
 from uptide.store.records import Blend, Version
 from uptide.web.base.pages import render
@@ -44,7 +44,7 @@ from uptide.web.views.parts import EVERY_PART, Parts
 from uptide.web.views.picture import chosen_picture, picture_view
 from uptide.web.views.sheet import sheet_view
 from uptide.web.views.things import MadeView, thing_href, thing_until, thing_what
-from uptide.workshop.assessment import assess_here
+from uptide.workshop.assessment import assess_here, worn_by
 from uptide.workshop.board import thing_of
 from uptide.workshop.clock import today
 
@@ -118,6 +118,7 @@ def _draw(
         "conflict": None,
         "stored": False,
         "refused": False,
+        "chooses_whom": False,
         "name_error": None,
         "new_text": "",
         "extra": (),
@@ -176,6 +177,7 @@ def draw_sheet(
     typed_rows: int | None = None,
     left_over: str = "",
     refused: bool = False,
+    chooses_whom: bool = False,
     conflict: Version | None = None,
     name_error: str | None = None,
     errors: Mapping[str, str] = MappingProxyType({}),
@@ -185,7 +187,7 @@ def draw_sheet(
     texts = _texts(form.name, form.note)
     assessment = assess_here(recipe, facts, store, texts=texts)
     # The list to choose from stands on a page; an answer to an edit needs no more than the name of who was chosen.
-    people = names_of_people(store) if template == WHOLE_PAGE or recipe.wearer else ()
+    people = names_of_people(store) if template == WHOLE_PAGE or chooses_whom or recipe.wearer else ()
     opened = (
         *form.open,
         *(["keeping"] if form.op == "sensitivities" or set(errors) & set(TYPED_FIELDS) else []),
@@ -213,6 +215,7 @@ def draw_sheet(
         422 if name_error or refused else 409 if conflict else 200,
         opened=opened,
         known=frozenset(form.known.split()),
+        chooses_whom=chooses_whom,
         refused=bool(name_error or refused or conflict),
         conflict=conflict,
         sheet=sheet,
@@ -229,7 +232,7 @@ def draw_sheet(
         ),
         fit=_as_typed(fit_view(assessment, facts, people), form, errors),
         shown=picture_view(picture, assessment, facts),
-        variant=_variant(form, recipe, facts, store, whom_of(people, recipe.wearer)),
+        variant=_variant(form, recipe, facts, store, whom_of(people, recipe)),
         sensitivities=_sensitivities(assessment, facts) if form.op == "sensitivities" else None,
         stand_ins=stand_ins_view(form.op, assessment, facts, store),
     )
@@ -262,7 +265,7 @@ def reformulated(key: str, recipe: Recipe, facts: Catalogue, store: Session) -> 
         return assess(tried, facts.ingredients, facts.names, usage=usage)
 
     pantry = Pantry(facts.ingredients, facts.names, tables=facts.safety, today=today(), on_hand=facts.on_hand)
-    return reformulate(AIMS[key], recipe, wearer_of(store, recipe.wearer), pantry, look)
+    return reformulate(AIMS[key], recipe, worn_by(recipe, store), pantry, look)
 
 
 def _variant(form: SheetForm, recipe: Recipe, facts: Catalogue, store: Session, whom: str) -> VariantView | None:

@@ -33,11 +33,10 @@ from uptide.core.making.sheets import one_label
 from uptide.core.recipe.order import ORDER_TITLES, PourOrder, usual_order
 from uptide.core.safety.check import Safety
 from uptide.store.blends import load_blend, load_version
-from uptide.store.people import wearer_of
 from uptide.web.base.dependencies import Facts, Store
 from uptide.web.base.forms import day_of, number_of
 from uptide.web.base.pages import render
-from uptide.workshop.assessment import assess_here
+from uptide.workshop.assessment import assess_here, worn_by
 from uptide.workshop.clock import today
 
 router = APIRouter(prefix="/blends/{blend_id}/versions/{number}", include_in_schema=False)
@@ -126,7 +125,7 @@ def batch_sheet(
     """Show the batch sheet for N bottles of a size, with an allowance for loss."""
     name, assessment = _assessed(store, facts, blend_id, number)
     batch, clean, problem = None, None, ""
-    whom = wearer_of(store, assessment.recipe.wearer).name
+    whom = worn_by(assessment.recipe, store).name or assessment.recipe.whom
     try:
         batch = _batch(assessment, facts, read_plan(asked))
         clean = cleaner(assessment, batch)
@@ -162,7 +161,7 @@ def batch_sheet_as_pdf(blend_id: int, number: int, store: Store, facts: Facts, a
     name, assessment = _assessed(store, facts, blend_id, number)
     batch = _batch(assessment, facts, read_plan(asked))
     short = [each.words for each in shortages(batch, facts.on_hand)]
-    whom = wearer_of(store, assessment.recipe.wearer).name
+    whom = worn_by(assessment.recipe, store).name or assessment.recipe.whom
     from uptide.formats.pdf import batch_sheet_pdf  # reportlab is read when the first PDF is asked for
 
     content = batch_sheet_pdf(name, written(batch, number, today(), whom), assessment, short)

@@ -94,6 +94,6 @@ def _batches(store: Session) -> Iterator[tuple[object, ...]]:
 def as_text(blend_id: int, number: int, store: Store, facts: Facts) -> PlainTextResponse:
     """A version of a blend as plain text to give away: for anyone, whomever it was made for."""
     blend, version = load_blend(store, blend_id), load_version(store, blend_id, number)
-    recipe = replace(version.recipe, wearer=None)
+    recipe = replace(version.recipe, wearer=None, whom="")
     product = facts.product_names.get(recipe.product, recipe.product)
     return PlainTextResponse(write_blend(blend.name, number, product, assess_here(recipe, facts, store)))

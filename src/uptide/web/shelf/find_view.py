@@ -196,6 +196,8 @@ def _offer(offer: Offer, found: Sequence[Offer], bound: Bound | None, read: Read
     made = {"recipe": typed, "product": read.product or "body-oil"}
     if offer.recipe.wearer is not None:
         made["wearer"] = str(offer.recipe.wearer)
+    elif read.described is not None:
+        made["wearer"] = read.whom
     return OfferView(
         title=offer.objective.value,
         rows=rows,

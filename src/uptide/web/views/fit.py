@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections import Counter
+from collections.abc import Sequence
 
 from uptide.catalogue.catalogue import Catalogue
 from uptide.core.assessment.assessment import Assessment
 from uptide.core.finder.aims import AIMS
 from uptide.core.finder.reformulate import Variant
 from uptide.core.measures.say import say_number
+from uptide.core.recipe.recipe import Recipe
 from uptide.core.safety.bath import (
     BABY_TUB_LITRES,
     CONTACT_SECONDS,
@@ -25,12 +27,14 @@ from uptide.core.safety.caution import Caution, Grade
 from uptide.core.safety.check import Safety
 from uptide.core.safety.dose import Dose
 from uptide.core.safety.firing import NotFor, whom
+from uptide.core.skin.whom import WITHOUT_CARD
 from uptide.web.base.pages import number
 from uptide.web.drawing.view import View
 from uptide.web.views.figures import cite, figure_view
 from uptide.web.views.sheet import SKIN_FIGURES
 
 FEW_ASKED = 4  # things not asked that are named in a line
+ANYONE = "anyone"
 GAUGE_WIDTH, GAUGE_PAST = 560.0, 1.15  # user units; how far past the greatest mark it goes
 BEFORE_AFTER = (*SKIN_FIGURES[:4], "scent_dose", "phototoxicity")
 GRADES = {Grade.STOP: ("stop", "stops"), Grade.WARN: ("warning", "warnings"), Grade.NOTE: ("note", "notes")}
@@ -50,6 +54,7 @@ class CautionView(View):
     answerable: bool
     answered: bool
     reason: str
+    nth: int = 1  # of those that one rule has of one thing: two constituents of one scent
 
 
 class NotForView(View):
@@ -154,6 +159,8 @@ class FitView(View):
     night_only: bool
     wearer: int | None
     people: tuple[tuple[int, str], ...]
+    described: str  # whom it is for, in words, where no card is meant
+    without_card: tuple[str, ...]
     is_gone: bool
     aims: tuple[tuple[str, str], ...]
     settings: str  # whose law, sold or not, in a line
@@ -163,24 +170,24 @@ def fit_view(assessment: Assessment, facts: Catalogue, people: Sequence[tuple[in
     """The wearer and the use in the words of the page."""
     safety = assessment.safety or Safety()
     recipe = assessment.recipe
-    name = dict(people).get(recipe.wearer or 0, "")
+    name = whom_of(people, recipe)
+    described = recipe.whom if recipe.wearer is None else ""
     scents = frozenset(oil.part.item.name for oil in (safety.dose.oils if safety.dose else ()))
     firing = {caution.rule for caution in safety.cautions if caution.answerable}
     not_for = not_for_views(safety.not_for)
+    cautions = list(zip(safety.cautions, _numbered(safety.cautions, facts, scents), strict=True))
     return FitView(
-        whom=name or "anyone",
+        whom=name or ANYONE,
         summary=summary(safety.cautions),
         draft=safety.draft,
         graded=tuple(
             (
                 grade.value,
-                tuple(
-                    caution_view(c, facts, scents) for c in safety.cautions if c.grade is grade and not c.is_a_question
-                ),
+                tuple(view for c, view in cautions if c.grade is grade and not c.is_a_question),
             )
             for grade in Grade
         ),
-        not_asked=tuple(caution_view(c, facts, scents) for c in safety.cautions if c.is_a_question),
+        not_asked=tuple(view for c, view in cautions if c.is_a_question),
         not_asked_words=_not_asked(safety.cautions, name),
         not_for=not_for,
         not_for_words=_not_for_words(safety.not_for),
@@ -206,6 +213,8 @@ def fit_view(assessment: Assessment, facts: Catalogue, people: Sequence[tuple[in
         night_only=recipe.use.night_only,
         wearer=recipe.wearer if name else None,
         people=tuple(people),
+        described=described,
+        without_card=tuple(dict.fromkeys((*WITHOUT_CARD, *([described] if described else ())))),
         is_gone=recipe.wearer is not None and not name,
         settings=", ".join(
             [
@@ -237,6 +246,17 @@ def _not_asked(cautions: Sequence[Caution], name: str) -> str:
     more = f" and {len(asked) - len(shown)} more" if len(asked) > len(shown) else ""
     things = "1 thing" if len(asked) == 1 else f"{len(asked)} things"
     return f"{things} not asked of {name or 'the wearer'}: {'; '.join(shown)}{more}"
+
+
+def _numbered(cautions: Sequence[Caution], facts: Catalogue, scents: frozenset[str]) -> list[CautionView]:
+    """Cautions in the words of the page, those of one rule about one thing told apart."""
+    alike: Counter[tuple[str, str]] = Counter()
+    views = []
+    for each in cautions:
+        view = caution_view(each, facts, scents)
+        alike[view.rule, view.about] += 1
+        views.append(view.model_copy(update={"nth": alike[view.rule, view.about]}))
+    return views
 
 
 def caution_view(caution: Caution, facts: Catalogue, scents: frozenset[str] = frozenset()) -> CautionView:
@@ -408,7 +428,7 @@ def variant_view(variant: Variant, facts: Catalogue, whom: str) -> VariantView:
     """A blend made over, in words: each change, what it does to the verdicts, what is left."""
     title = variant.aim.title
     if variant.aim.key == "wearer":
-        title = f"for {whom}"
+        title = f"for {whom or ANYONE}"
     figures = []
     known = {finding.key for finding in variant.before.findings} & {f.key for f in variant.after.findings}
     for key in (key for key in BEFORE_AFTER if key in known):
@@ -427,6 +447,6 @@ def variant_view(variant: Variant, facts: Catalogue, whom: str) -> VariantView:
     )
 
 
-def whom_of(people: Sequence[tuple[int, str]] | Mapping[int, str], wearer: int | None) -> str:
-    """The name of a wearer, or anyone."""
-    return dict(people).get(wearer or 0, "anyone")
+def whom_of(people: Sequence[tuple[int, str]], recipe: Recipe) -> str:
+    """The name on the card of whom a blend is for, or the words that say it; empty for anyone."""
+    return dict(people).get(recipe.wearer, "") if recipe.wearer is not None else recipe.whom
