@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from datetime import date
+from datetime import date, timedelta
 
 import pytest
 from hypothesis import given, settings
@@ -399,6 +399,11 @@ def test_an_age_may_be_in_weeks(words: str, born: date | None, said: str) -> Non
     found = read_whom(words, {}, date(2026, 7, 21))
 
     assert (found and (found.wearer.born, found.words)) == (born and (born, said))
+
+
+@pytest.mark.parametrize(("days", "said"), [(27, "3 weeks"), (28, "1 month"), (0, "0 weeks"), (7, "1 week")])
+def test_the_first_four_weeks_are_said_in_weeks(days: int, said: str) -> None:
+    assert Wearer(born=TODAY - timedelta(days=days)).age_words(TODAY) == said
 
 
 @pytest.mark.parametrize(

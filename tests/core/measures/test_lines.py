@@ -83,6 +83,17 @@ def test_a_typed_line_means_its_grams_or_asks_its_question(case: dict[str, str],
         ("1 part jojoba : 2 parts argan: 1 part olive", ["1 part jojoba", "2 parts argan", "1 part olive"]),
         ("Base: 2 parts jojoba : 1 part argan", ["Base: 2 parts jojoba", "1 part argan"]),
         ("oils: 2 parts jojoba, scent: 1 part lavender", ["oils: 2 parts jojoba", "scent: 1 part lavender"]),
+        # A ratio stands before its names, behind them, or between two.
+        ("2:1 jojoba and argan", ["2 parts jojoba", "1 part argan"]),
+        ("jojoba and argan 2:1", ["2 parts jojoba", "1 part argan"]),
+        ("jojoba 2:1 argan", ["2 parts jojoba", "1 part argan"]),
+        ("jojoba:argan 2:1", ["2 parts jojoba", "1 part argan"]),
+        ("jojoba, argan and rose: 3:2:1", ["3 parts jojoba", "2 parts argan", "1 part rose"]),
+        ("jojoba and argan 60/40", ["60 parts jojoba", "40 parts argan"]),
+        ("jojoba 2:1 argan, 3 drops rose", ["2 parts jojoba", "1 part argan", "3 drops rose"]),
+        ("jojoba and argan 1/3", ["jojoba and argan 1/3"]),
+        ("calendula 1:5 in olive", ["calendula 1:5 in olive"]),
+        ("tamanu 2:1", ["tamanu 2:1"]),
     ],
 )
 def test_a_pasted_recipe_is_split_into_rows(text: str, rows: list[str]) -> None:

@@ -84,6 +84,15 @@ def test_a_pasted_recipe_finds_the_card_of_its_name(client: TestClient, ines: st
 
     assert chosen(added) == [ines]
     assert "For Ines: " in words(added)
+    saved_as = saved(client, new="30 ml jojoba, 3 drops clove for Ines", wearer="").split("?")[0]
+    made = client.get(f"/api{saved_as}/versions/1").json()
+    assert (made["wearer"], made["whom"]) == (int(ines), "")
+
+
+def test_everybody_stays_in_the_list_when_whom_was_typed(client: TestClient, ines: str) -> None:
+    added = worked(client, "30 ml jojoba for a baby", op="add")
+
+    assert f'<option value="{ines}" >Ines' in added
 
 
 @pytest.mark.parametrize(
@@ -138,9 +147,13 @@ def test_it_is_kept_with_the_version_and_handed_on(client: TestClient, app: Fast
     assert chosen(client.get(f"/blends/{number[1]}").text) == ["a child of 3"]
     assert client.get(f"/api/blends/{number[1]}/versions/1").json()["whom"] == "a child of 3"
     assert "a child of 3" in words(client.get(f"/blends/{number[1]}/versions/1/batch-sheet").text)
-    given = client.get(f"/blends/{number[1]}/versions/1.txt").text  # for anyone, whomever it was made for
-    assert "child of 3" not in given
-    assert "Not at this age" not in given
+
+
+def test_a_text_to_give_away_is_for_anyone(client: TestClient) -> None:
+    made = [saved(client, new=CLOVE, name="Dune", wearer=whom).split("?")[0] for whom in ("", "a baby")]
+    texts = [client.get(f"{blend}/versions/1.txt").text for blend in made]
+
+    assert texts[0] == texts[1]
 
 
 def test_the_api_takes_words_or_a_card(client: TestClient, ines: str) -> None:

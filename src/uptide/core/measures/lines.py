@@ -28,6 +28,14 @@ ASIDE = re.compile(
     r"(?<!\s)\s*\((?P<words>optional|if\s+(?:you\s+)?(?:like|wish|want(?:ed)?)|to\s+finish)\)", re.IGNORECASE
 )
 RATIO = re.compile(r"^\s*(?P<parts>\d+(?:[.,]\d+)?(?:\s*[:/]\s*\d+(?:[.,]\d+)?)+)\s+(?:of\s+)?(?P<names>\D.*)$")
+# The same behind the names or between two: “jojoba and argan 2:1”, “jojoba 2:1 argan”; “1:5 in olive” is of a jar.
+RATIO_BEHIND = re.compile(
+    r"^\s*(?P<names>[^\W\d][^\d]*[^\d\s:,])[\s:,]+(?P<parts>\d+(?:[.,]\d+)?(?:\s*[:/]\s*\d+(?:[.,]\d+)?)+)$"
+)
+RATIO_BETWEEN = re.compile(
+    r"^\s*(?P<one>[^\W\d][^\d]*?)(?<!\s)\s+(?P<parts>\d+\s*:\s*\d+)\s+(?!(?:in|into|of|with|as)\b)(?P<other>[^\W\d][^\d]*)$",
+    re.I,
+)
 RATIO_NAMES = re.compile(r"(?<!\s)\s*,\s*(?:and\s+)?|(?<!\s)\s+(?:and|to|&|\+|with)\s+", re.IGNORECASE)
 CELLS = re.compile(
     r"^(?P<name>[^,;\t\d][^,;\t]*)[,;\t]\s*(?P<amount>\d+(?:\.\d+)?)\s*[,;\t]\s*(?P<unit>[a-z%]+)\s*$", re.IGNORECASE
@@ -296,7 +304,7 @@ def _split_line(line: str) -> list[str]:
             rows[-1] = f"{rows[-1]}, {piece}"
         else:
             rows.append(piece)
-    return [part for row in rows for part in _split_joined(row)] or [line]
+    return [part for row in rows for part in _by_ratio(row) or _split_joined(row)] or [line]
 
 
 def _at_commas(line: str) -> list[str]:
@@ -372,12 +380,19 @@ def _is_counted(text: str) -> bool:
 
 
 def _by_ratio(line: str) -> list[str] | None:
-    """A row of parts for each name, as in “2:1 grapeseed to jojoba” and “50/50 jojoba and argan”."""
-    found = RATIO.match(line)
+    """A row of parts for each name, as in “2:1 grapeseed to jojoba”, “50/50 jojoba and argan”, “jojoba 2:1 argan”."""
+    between = RATIO_BETWEEN.match(line)
+    line = f"{between['parts']} {between['one']} and {between['other']}" if between else line
+    behind = RATIO_BEHIND.match(line)
+    found = behind or RATIO.match(line)
     if found is None:
         return None
     counts = re.split(r"\s*[:/]\s*", found["parts"])
-    names = [name.strip() for name in RATIO_NAMES.split(found["names"]) if name.strip()]
+    names = [
+        name.strip()
+        for name in RATIO_NAMES.split(found["names"].replace(":", ",") if behind else found["names"])
+        if name.strip()
+    ]
     whole = sum(float(count.replace(",", ".")) for count in counts)
     if len(names) != len(counts) or ("/" in found["parts"] and whole != WHOLE_OF_RATIO):
         return None  # 1/3 is a fraction, and 60/40 a ratio

@@ -69,7 +69,7 @@ ALSO = {
     "scalp": "", "pets": "", "the sun": "sun", "sunlight": "sun", "sunshine": "sun",
 }  # fmt: skip
 # What may say it behind a recipe; how something was steeped is no part of that: “olive infused in the sun”.
-BEHIND = re.compile(r",?\s+(?P<by>for|in|during|on|with|when|while|if)\s+(?P<use>[^,;\n]+)$", re.I)
+BEHIND = re.compile(r"(?<![\s,])[\s,]+(?P<by>for|in|during|on|with|when|while|if)\s+(?P<use>[^,;\n]+)$", re.I)
 STEEPED = re.compile(r"\b(?:infus|steep|macerat)\w*[^,;\n]*$", re.I)
 
 
