@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from uptide.catalogue.shipped import shipped_catalogue, shipped_plants
 from uptide.core.errors import QuantityError
 from uptide.core.infusion.judging import JarCaution, cautions_of, say_share, verdict_of
-from uptide.core.infusion.methods import METHODS
+from uptide.core.infusion.methods import HOTTEST, METHODS
 from uptide.core.infusion.plan import JarAsk, JarPlan
 from uptide.core.infusion.plants import State
 from uptide.core.infusion.straining import Straining
@@ -142,6 +142,10 @@ def test_clove_is_bound_and_says_from_where_it_is_within() -> None:
     wide = replace(clove, oil_grams=30 * 29, jar_ml=2000)
     assert "infusion-restricted" not in said(wide)
     assert JarPlan(wide).restricted[0].parts_within == pytest.approx(18 * 0.85 * 0.9 / 0.5)
+
+
+def test_no_way_to_steep_is_hotter_than_plants_stand() -> None:
+    assert max(method.hottest for method in METHODS.values()) <= HOTTEST  # a thermometer says what is
 
 
 def test_a_weak_oil_is_not_for_warmth() -> None:

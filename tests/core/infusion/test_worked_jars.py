@@ -34,6 +34,7 @@ from uptide.core.infusion.water import (
     clouds_below,
     dried,
     evaporation,
+    growth_at,
     must_leave,
     solubility,
     sorbed,
@@ -97,6 +98,37 @@ def test_sorption_and_its_inverse() -> None:
     for activity in (0.1, 0.5, 0.9):
         assert activity_of(sorbed(activity, 1.4), 1.4) == near(activity, 1e-9)
     assert activity_of(0.1, 0.0) == 1.0  # resin holds no water of its own
+
+
+def test_the_water_of_a_jar_is_all_that_came_less_what_left() -> None:
+    # 100 g of plant with 10 % and 300 g of oil with 0.4 g/kg bring 10.12 g; 2 g leave. The oil holds 0.3 g at most,
+    # at 2 g/kg 0.6 g; what is not in it is in 90 g of dry plant, at the activity that such plant has.
+    for soluble, holds in ((0.001, 0.3), (0.002, 0.6)):
+        found = water_of_jar([Plant(100, 0.10)], 300, lost=2.0, soluble_20c=soluble)
+        assert found.in_plant + found.in_oil == near(8.12, 1e-9)
+        assert found.in_oil == near(holds * found.activity, 1e-9)
+        assert found.activity == near(activity_of(found.in_plant / 90), 1e-9)
+    sugary = water_of_jar([Plant(100, 0.10, sorption=1.4)], 300, lost=2.0)
+    assert sugary.activity == near(activity_of(sugary.in_plant / 90, 1.4), 1e-9)
+    assert water_of_jar([Plant(100, 0.10)], 300, lost=99.0).activity == near(0.0, 1e-9)
+    assert water_of_jar([Plant(100, 0.10)], 300, lost=99.0).in_plant == near(0.0, 1e-9)
+
+
+def test_nothing_is_active_without_water() -> None:
+    assert (activity_of(0.0), activity_of(0.0, 0.0)) == (0.0, 0.0)
+
+
+@pytest.mark.parametrize(
+    ("below", "word", "from_there"),
+    [
+        (0.60, "nothing", "dry-loving moulds, over months"),
+        (0.65, "dry-loving moulds, over months", "moulds, within weeks"),
+        (0.75, "moulds, within weeks", "moulds within days, and yeasts"),
+        (0.90, "moulds within days, and yeasts", "bacteria too"),
+    ],
+)
+def test_what_can_live_at_an_activity(below: float, word: str, from_there: str) -> None:
+    assert (growth_at(below - 1e-9), growth_at(below)) == (word, from_there)  # textbook, from memory
 
 
 @pytest.mark.parametrize(

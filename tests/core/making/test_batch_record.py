@@ -144,6 +144,31 @@ def test_closed_is_closed_and_only_remarks_are_added() -> None:
     assert replace(closed, entries=()).state is State.WEIGHING
 
 
+def test_nothing_goes_into_what_stands_on_the_shelf_as_a_lot() -> None:
+    pot = replace(batch(entry(1, EntryKind.MIXED)), plan=PLAN | {"parts": [["dune", 1]]})
+    with pytest.raises(ClosedError, match="stands on the shelf as lot"):
+        pot.check_may_add(EntryKind.POUR)
+    pot.check_may_add(EntryKind.FILLED)
+    replace(pot, entries=()).check_may_add(EntryKind.POUR)
+    batch(entry(1, EntryKind.MIXED)).check_may_add(EntryKind.POUR)  # of one blend: no lot is made of it
+
+
+def test_two_pours_of_a_lot_count_together_and_a_dilution_comes_from_its_one_lot() -> None:
+    twice = batch(entry(1, EntryKind.POUR, 0, 5_800, "B"), entry(2, EntryKind.POUR, 0, 100_000, "B"))
+    assert twice.next_pick(0) == ("B", 100_000)
+    nearly = batch(entry(1, EntryKind.POUR, 0, 205_700, "B"))  # what the scale does not show is not wanted
+    assert nearly.next_pick(0) == ("C", 125_300)
+    full = batch(entry(1, EntryKind.POUR, 0, 400_000, "C"))
+    assert full.next_pick(0)[1] == 0
+
+    def diluted(picks: list[list[Any]]) -> BatchRecord:
+        of_ten = line(2, 10_000, picks, how="10 % dilution")
+        return replace(batch(), plan=PLAN | {"lines": [*PLAN["lines"][:2], of_ten]})
+
+    assert diluted([["L", 1_000], ["M", 9_000]]).next_pick(2) == ("L", 10_000)
+    assert diluted([]).next_pick(2) == ("", 10_000)
+
+
 def test_the_best_before_of_a_closed_record_is_that_of_its_closing() -> None:
     assert batch(entry(1, EntryKind.CLOSED, months=9)).best_before == date(2027, 8, 27)
     assert batch(entry(1, EntryKind.CLOSED, months=None)).best_before is None

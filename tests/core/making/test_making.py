@@ -6,6 +6,8 @@ import re
 from dataclasses import replace
 from datetime import date
 from io import BytesIO
+from types import SimpleNamespace
+from typing import Any
 
 import pytest
 from pypdf import PageObject, PdfReader
@@ -197,6 +199,76 @@ def test_what_the_shelf_cannot_give_is_said(weigh: Weigh) -> None:
     assert [each.what for each in short] == ["Jojoba oil (liquid wax)"]
     assert "25 g left" in short[0].words
     assert short[0].wanted_g == pytest.approx(6 * 30 * 2 / 3 * 0.864, rel=0.01)
+
+
+def test_what_one_lot_cannot_give_is_no_matter_of_the_others(weigh: Weigh) -> None:
+    batch = plan_batch(weigh("2 tbsp jojoba\n1 tbsp argan"), 6, 30, 0, PourOrder.CARRIERS_FIRST)
+    first = batch.steps[0]
+    wanted = first.grams
+    of_lot = replace(first, ingredient=replace(first.ingredient, key="lot:J-2", base="jojoba", lot="J-2", name="J-2"))
+    twice = replace(batch, steps=(of_lot, of_lot))
+
+    def short(one: float, other: float) -> list[tuple[object, ...]]:
+        lots = {"jojoba": (("J-1", one), ("J-2", other))}
+        return [(each.what, each.wanted_g, each.left_g) for each in shortages(twice, lots)]
+
+    assert short(10_000.0, wanted) == [("J-2", pytest.approx(2 * wanted), wanted)]
+    assert short(0.0, 2 * wanted) == []
+    assert short(0.0, 2 * wanted - 0.4) == []  # half a gram is not called missing
+    assert short(0.0, 2 * wanted - 0.6) != []
+    assert [each.what for each in shortages(twice, {})] == ["J-2"]  # a lot that is no more
+
+
+SUN = "Keep this skin out of the sun for 12 hours."
+VITAMIN_A = "Contains Vitamin A. Consider your daily intake before use."
+
+
+def test_a_label_warns_of_the_sun_where_it_stays_on_and_burns(weigh: Weigh) -> None:
+    def cautions(text: str, *, left_on: bool = True) -> tuple[str, ...]:
+        made_of = weigh(text)
+        day = date(2026, 9, 1)
+        return make_label(
+            "Blend", "Oil", left_on=left_on, assessment=made_of, size_ml=30, batch_code="x-1", made_on=day
+        ).cautions
+
+    assert SUN in cautions("30 ml jojoba\n2 drops bergamot expressed")
+    assert SUN not in cautions("30 ml jojoba\n2 drops bergamot expressed", left_on=False)
+    assert SUN not in cautions("30 ml jojoba\n2 drops lavender")
+    assert "Slippery in bath and shower." not in cautions("30 ml jojoba")
+
+
+@pytest.mark.parametrize(("region", "is_said"), [("EU", True), ("UK", True), ("US", False), ("other", False)])
+def test_vitamin_a_is_named_where_the_law_asks_for_it(region: str, is_said: bool, weigh: Weigh) -> None:
+    # Regulation (EU) 2024/996: “Contains Vitamin A. Consider your daily intake before use.”; from memory.
+    def cautions(text: str) -> tuple[str, ...]:
+        found = weigh(text)
+        there = replace(found, recipe=replace(found.recipe, use=replace(found.recipe.use, region=region)))
+        day = date(2026, 9, 1)
+        return make_label(
+            "Blend", "Oil", left_on=True, assessment=there, size_ml=30, batch_code="x-1", made_on=day
+        ).cautions
+
+    assert (VITAMIN_A in cautions("30 ml jojoba\n1 g retinol 10% in MCT")) == is_said
+    assert VITAMIN_A not in cautions("30 ml jojoba")
+
+
+def test_a_label_says_until_when_or_why_not(weigh: Weigh) -> None:
+    found = weigh("30 ml jojoba\n2 drops lavender")
+
+    def made_of(months: int | None) -> Label:
+        life: Any = SimpleNamespace(months=months, reason="Nobody knows.")  # all of it that a label asks for
+        there = replace(found, shelf_life=life)
+        return make_label(
+            "Blend", "Oil", left_on=True, assessment=there, size_ml=30, batch_code="x-1", made_on=date(2026, 9, 1)
+        )
+
+    assert made_of(3).best_before == date(2026, 12, 1)
+    assert any("from this printing on" in point for point in made_of(3).open_points)
+    for months, said in ((0, "Do not bottle it."), (None, "write it by hand. Nobody knows.")):
+        label = made_of(months)
+        assert (label.best_before, any(said in point for point in label.open_points)) == (None, True)
+    assert any("Fragrance allergens are named above 0.001 %" in point for point in made_of(3).open_points)
+    assert not any("Fragrance allergens" in point for point in made(weigh, "30 ml jojoba").open_points)
 
 
 @pytest.mark.parametrize("bottles", [1, 3, 7])

@@ -8,7 +8,6 @@ from math import ceil
 
 from uptide.core.figures.citing import listed
 from uptide.core.figures.oil_profile import allergens_of
-from uptide.core.infusion.methods import HOTTEST, HOTTEST_RESIN, SCORCHES
 from uptide.core.infusion.packing import LEAST_HEAD_ROOM, LEAST_IN_BATH, pressure_closed
 from uptide.core.infusion.plan import WARM_FROM, JarPlan
 from uptide.core.infusion.water import Growth
@@ -141,15 +140,6 @@ def _stands_warmth(item: Ingredient) -> float:
 
 def _of_warmth(plan: JarPlan, on_hand: Sequence[Ingredient]) -> Iterator[JarCaution]:
     hottest = plan.method.hottest
-    allowed = HOTTEST_RESIN if all(each.plant.form.key == "resin" for each in plan.charges) else HOTTEST
-    if hottest > SCORCHES:
-        yield JarCaution(
-            "infusion-scorched", Grade.STOP, f"{hottest:.0f} °C scorch plant and oil; {allowed:.0f} are the most."
-        )
-    elif hottest > allowed:
-        yield JarCaution(
-            "infusion-hot", Grade.WARN, f"{hottest:.0f} °C: warmer than {allowed:.0f} costs and brings little."
-        )
     if plan.method.watched:
         yield JarCaution(
             "infusion-watched",
