@@ -119,3 +119,25 @@ def test_a_patch_test_is_begun_by_keyboard_and_its_looks_stand_there(page: Page)
     first.get_by_label("Seen").select_option("faint pink, no itch")
     first.get_by_role("button", name="Note it").click()
     expect(page.locator(".looks li").first).to_contain_text("faint pink, no itch")
+
+
+def test_whom_a_pasted_recipe_says_is_chosen_checked_and_made_over_for(page: Page) -> None:
+    page.goto("/blends/new")
+    type_rows(page, "30 ml jojoba, 9 drops lavender for a baby")
+    whom = page.get_by_label("For", exact=True)
+
+    expect(whom).to_have_value("a baby")
+    expect(page.get_by_label("Row 2", exact=True)).to_have_value("9 drops lavender")
+    expect(page.locator("#cautions-title")).to_have_text(re.compile(r"For a baby: \d stop"))
+    page.get_by_label("Row 2", exact=True).fill("10 drops lavender")
+    expect(page.locator("#cautions-title")).to_have_text(re.compile(r"For a baby: \d stop"))
+    page.locator("#cautions-variants summary").click()
+    page.get_by_role("button", name="for a baby").click()
+    expect(page.locator("#variant")).to_contain_text("10 drops lavender")
+    page.get_by_role("button", name="Take these changes").click()
+    expect(page.locator("#cautions .cautions li.stop")).to_have_count(0)
+    for _ in range(4):
+        if page.get_by_role("button", name="Undo").is_enabled():
+            page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_label("Row 1", exact=True)).to_have_count(0)
+    expect(whom).to_have_value("")
