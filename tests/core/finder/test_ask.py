@@ -427,6 +427,66 @@ def test_whom_stands_behind_a_recipe_with_other_words_than_for(
     assert bool(found.wearer) == bool(whom)
 
 
+@pytest.mark.parametrize(
+    ("head", "said"),
+    [
+        ("massage oil for my pregnant sister", "massage oil, in pregnancy"),
+        ("baby massage oil", "massage oil, at 6 months"),
+        ("a 3 year old’s face oil", "facial oil, at 3 years"),
+        ("for a 2 year old", "body oil, at 2 years"),
+        ("bath for a child of 4", "bath oil, floating, at 4 years"),
+        ("summer oil for Ines", "body oil, for Ines"),
+        ("dry skin serum", "body oil, for dry skin"),
+        ("face", "facial oil"),
+        ("summer oil", "body oil"),
+        ("sun serum", "body oil"),
+        ("dry oil", "body oil"),
+        ("sensitive skin serum", "body oil, for sensitive skin"),
+        ("latex balm", "body oil"),
+    ],
+)
+def test_what_stands_over_a_recipe_says_what_and_whom_it_is_for(head: str, said: str, known: Known) -> None:
+    found = ask(f"{head}: 50 ml jojoba, 5 drops lavender", known)
+
+    assert found.working.partition(" g, ")[2] == said
+    assert "Not read" not in dict(found.lines)
+
+
+def test_whom_a_heading_names_that_nobody_knows_is_said(known: Known) -> None:
+    found = ask("summer oil for zorg: 50 ml jojoba, 5 drops lavender", known)
+
+    assert dict(found.lines)["Not read"] == "“for zorg” is neither a product nor somebody known here."
+    assert found.wearer == ""
+    both = ask("summer oil for Ines: 50 ml jojoba, 5 drops lavender for zorg", known)
+    assert (both.wearer, dict(both.lines)["Not read"][:10]) == ("Ines", "“for zorg”")
+    with pytest.raises(QuantityError, match="ask one after the other"):
+        ask("oil for Ines: 50 ml jojoba, 5 drops lavender for a baby", known)
+
+
+@pytest.mark.parametrize(
+    ("asked", "said"),
+    [
+        ("tea tree neat", "Tea tree essential oil: not neat; at most 2 % of a body oil"),
+        ("can I use lavender undiluted on the face", "not neat; at most 1 % in facial oil"),
+        ("5 ml of tea tree neat", "not neat; at most 2 % of a body oil"),
+        ("1 drop tea tree neat", "not neat; at most 2 % of a body oil"),
+        ("is lavender safe undiluted for a baby", "not neat; at most 0.5 % of a body oil at 6 months"),
+        ("neat lavender on my skin", "not neat; at most 3 % of a body oil"),
+        ("jojoba neat", "Jojoba oil (liquid wax): feels medium"),
+    ],
+)
+def test_no_scent_is_worn_undiluted(asked: str, said: str, known: Known) -> None:
+    assert said in ask(asked, known).answer
+
+
+@pytest.mark.parametrize(
+    "asked", ["safe oils for babies", "which essential oils are safe in pregnancy", "the best oil for a baby"]
+)
+def test_what_names_no_one_thing_is_not_taken_for_one(asked: str, known: Known) -> None:
+    with pytest.raises(QuantityError):  # “safe oils” were sage oil
+        ask(asked, known)
+
+
 def test_a_recipe_that_is_too_long_is_not_cut_in_silence(known: Known) -> None:
     with pytest.raises(QuantityError, match="up to 4000 are read here"):
         ask("1 g jojoba, " * 400, known)

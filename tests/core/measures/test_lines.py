@@ -94,6 +94,7 @@ def test_a_typed_line_means_its_grams_or_asks_its_question(case: dict[str, str],
         ("jojoba and argan 1/3", ["jojoba and argan 1/3"]),
         ("calendula 1:5 in olive", ["calendula 1:5 in olive"]),
         ("tamanu 2:1", ["tamanu 2:1"]),
+        ("bath for a child of 4: 10 ml almond", ["bath for a child of 4: 10 ml almond"]),
     ],
 )
 def test_a_pasted_recipe_is_split_into_rows(text: str, rows: list[str]) -> None:

@@ -79,6 +79,20 @@ def test_whom_a_pasted_recipe_says_is_chosen_and_is_no_row(client: TestClient, t
     assert re.findall(r'name="typed"[^>]*value="([^"]*)"', added) == ["30 ml jojoba", "3 drops clove"]
 
 
+@pytest.mark.parametrize(
+    ("head", "whom"),
+    [("Massage oil for my pregnant sister", "my pregnant sister"), ("Baby oil", "Baby"), ("for a baby", "a baby")],
+)
+def test_whom_the_heading_of_a_pasted_recipe_says_is_chosen_and_the_heading_stays(
+    client: TestClient, head: str, whom: str
+) -> None:
+    added = worked(client, f"{head}:\n{CLOVE}", op="add")
+
+    assert chosen(added) == [whom]
+    assert f'value="{head}:"' in added
+    assert chosen(worked(client, f"Summer oil:\n{CLOVE}", op="add")) == []
+
+
 def test_a_pasted_recipe_finds_the_card_of_its_name(client: TestClient, ines: str) -> None:
     added = worked(client, "30 ml jojoba, 3 drops clove for Ines", op="add")
 

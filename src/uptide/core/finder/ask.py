@@ -15,13 +15,13 @@ from uptide.core.finder.by_itself import of_itself
 from uptide.core.finder.known import BODY, NOBODY, Known
 from uptide.core.finder.named import AND, each_thing, together
 from uptide.core.finder.room import room_for, share_of, with_carrier
-from uptide.core.finder.use import Use, apart, both, read_use
+from uptide.core.finder.use import Use, apart, both, meant_use, read_use
 from uptide.core.finder.yes_or_no import yes_or_no
 from uptide.core.measures.lines import parse_line, split_recipe
 from uptide.core.measures.quick import QuickAnswer, answer
 from uptide.core.recipe.recipe import LONGEST_RECIPE, Entry, Recipe
 from uptide.core.safety.card import answer_for
-from uptide.core.skin.whom import behind, read_whom
+from uptide.core.skin.whom import HEADED_FOR, HEADING, before_a_product, behind, read_whom
 
 MOST_WORDS = 4000  # characters of a question
 
@@ -66,6 +66,20 @@ INSIDE = re.compile(
     r"|\b(?:in|into|inside)\s+(?:my\s+|the\s+|an?\s+|your\s+)?(?:tea|food|drinks?|eyes?|ears?|nose|mouth|vagina)$",
     re.I,
 )
+# “tea tree neat”, “can I use lavender undiluted on the face”, “neat tea tree for Ines”.
+NEAT = r"(?:neat|undiluted|straight|unmixed)"
+UNDILUTED = re.compile(
+    r"^(?:(?:can|could|may|should)\s+(?:i|we|you|one)\s+(?:put|use|wear|apply)\s+|(?:can|is|are|may)\s+)?"
+    rf"(?:{NEAT}\s+(?P<one>.+?)|(?P<other>.+?)\s+{GOOD}{NEAT})"
+    r"(?:\s+(?:on|to)\s+(?:(?:my|the)\s+)?skin)?(?:\s+(?:on|for|in|during|with)\s+(?P<use>.+))?$",
+    re.I,
+)
+# What names no one thing, and is near the name of one: “safe oils” are not sage oil.
+NO_ONE_THING = re.compile(
+    r"^(?:the\s+|an?\s+|any\s+|which\s+|what\s+)*(?:(?:safe(?:st)?|best|good|gentle(?:st)?|mild(?:est)?)\s+)*"
+    r"(?:essential\s+|carrier\s+)?(?:oils?|scents?)(?:\s+(?:is|are))?(?:\s+(?:safe|best|good))?$",
+    re.I,
+)
 BESIDE_ANIMALS = re.compile(rf"^(?P<thing>.+?)\s+(?:with|near|around)\s+{ANIMAL}(?:\s+(?:in|at|around) .+)?$", re.I)
 AT_HOME = "animals in the home"
 
@@ -104,11 +118,22 @@ def ask(question: str, known: Known) -> QuickAnswer:
         assumed = ((ASSUMED, carrier),) if carrier else ()
         lines = (*missed, *assumed, *brief.lines)
         return replace(brief, working=working, product=use.product, wearer=use.whom.said, lines=lines)
-    for way in (room_for, yes_or_no, _about, about_acid, _in_use):
+    for way in (room_for, yes_or_no, _undiluted, _about, about_acid, _in_use):
         found = way(asked, known)
         if found is not None:
             return found
     return _sum(_plainly(asked), known)
+
+
+def _undiluted(asked: str, known: Known) -> QuickAnswer | None:
+    """Answer “tea tree neat”, “can I use lavender undiluted for Ines”; None when it asks for nothing undiluted."""
+    found = UNDILUTED.match(asked)
+    if found is None:
+        return None
+    thing, use = apart(found["one"] or found["other"], known)
+    use = both(use, meant_use(found["use"] or "", known))
+    items = chain.from_iterable(each_thing(thing, known, in_drops=True))
+    return together([of_itself(item, use, known, is_neat=True) for item in items])
 
 
 def _about(asked: str, known: Known) -> QuickAnswer | None:
@@ -119,12 +144,27 @@ def _about(asked: str, known: Known) -> QuickAnswer | None:
 
 def _recipe_for(asked: str, known: Known) -> tuple[str, Use, str]:
     """A recipe without what and whom it is for, its use, and what was not read of that: “2 tbsp grapeseed for Ines”."""
+    recipe, use, unread = _parted(asked, known)
+    head = HEADING.match(recipe)
+    if head is None or not split_recipe(recipe):
+        return recipe, use, unread
+    headed = HEADED_FOR.match(head["head"])
+    over = read_use(head["head"], known)
+    if over is None and headed is not None:  # “summer oil for Ines”: what it is called says nothing
+        over = read_use(headed["whom"], known)
+        unread = unread if over else f"for {headed['whom']}"
+    elif over is None:
+        over = next((Use(whom=whom) for whom, _ in before_a_product(head["head"], known.people, known.today)), None)
+    return (recipe[head.end() :], both(over, use), unread) if over else (recipe, use, unread)
+
+
+def _parted(asked: str, known: Known) -> tuple[str, Use, str]:
     unread: tuple[str, Use, str] | None = None
     for before, by, words in behind(asked):
         use = read_use(words, known)
         if use is not None:
             return before, use, ""
-        if by == "for" and unread is None:  # “in jojoba” goes on with the recipe
+        if by == "for" and ":" not in words and unread is None:  # “in jojoba” goes on with the recipe
             unread = (before, Use(), f"for {words}")
     return unread or (asked, Use(), "")
 
@@ -174,7 +214,7 @@ def _in_use(asked: str, known: Known) -> QuickAnswer | None:
         whom = read_whom(AT_HOME, {}, known.today)
         return _of_use(found["thing"], Use(whom=whom), known) if whom else None
     found = FOR.match(asked)
-    if found is None:
+    if found is None or NO_ONE_THING.match(found["thing"]):
         return None
     whole = read_use(found["use"], known)
     uses = [whole] if whole else [read_use(LEADS.sub("", part), known) for part in AND.split(found["use"])]

@@ -20,6 +20,7 @@ from uptide.core.tolerance import reaches
 WHOLE = 100.0  # g of one oil, or of a base with a scent in it
 HEEDED = ("Stop", "Warn", "Not", "With care")
 ANY_USE, IN_A_CUPBOARD = Use(), Storage()
+NOT_NEAT = "not neat; "  # no scent is worn undiluted; common practice
 
 
 def alone(item: Ingredient, known: Known, use: Use = ANY_USE, storage: Storage = IN_A_CUPBOARD) -> Assessment:
@@ -28,10 +29,13 @@ def alone(item: Ingredient, known: Known, use: Use = ANY_USE, storage: Storage =
     return known.assess(recipe, use.whom.wearer)
 
 
-def of_itself(item: Ingredient, use: Use, known: Known) -> QuickAnswer:
-    """What a thing is, in a line and what is to be heeded; of a body oil for anyone unless a use was said."""
+def of_itself(item: Ingredient, use: Use, known: Known, *, is_neat: bool = False) -> QuickAnswer:
+    """What a thing is, in a line and what is to be heeded; of a body oil for anyone unless a use was said.
+
+    `is_neat` says that it was asked about undiluted.
+    """
     if item.phase is Phase.SCENT:
-        return _of_scent(item, use, known)
+        return _of_scent(item, use, known, is_neat=is_neat)
     if not item.is_fatty:
         return QuickAnswer(f"{named_in(item, use, known)}: {in_a_line(item, known)}", "", about=item.key)
     found = alone(item, known, use)
@@ -95,9 +99,9 @@ def _most(room: MaximumDose, use: Use, known: Known) -> str:
     return f"at most {say_number(room.most, 2)} % {of}{use.who}{suggested}"
 
 
-def _of_scent(item: Ingredient, use: Use, known: Known) -> QuickAnswer:
+def _of_scent(item: Ingredient, use: Use, known: Known, *, is_neat: bool) -> QuickAnswer:
     room = _room(item, use, known)
-    said = f"{item.name}: {_most(room, use, known)}"
+    said = f"{item.name}: {NOT_NEAT if is_neat else ''}{_most(room, use, known)}"
     if not room.most:
         return QuickAnswer(said, room.why, about=item.key)
     part = min(room.suggested or room.most, room.most / 2)  # well within: what warns of coming near says nothing of it

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from uptide.core.errors import QuantityError
 from uptide.core.finder.known import BODY, FACE, NOBODY, Known
 from uptide.core.measures.names import normalise
-from uptide.core.skin.whom import Whom, read_whom
+from uptide.core.skin.whom import Whom, before_a_product, read_whom
 
 WHAT_FOR_WHOM = re.compile(r"^(?P<product>.+?)\s+(?:for|in|when|with|on|of)\s+(?P<whom>.+)$", re.IGNORECASE)
 WHO_ON_WHAT = re.compile(r"^(?P<whom>.+?)\s+(?:on|in|as)\s+(?P<product>.+)$", re.IGNORECASE)
@@ -65,6 +65,9 @@ def read_use(words: str, known: Known) -> Use | None:
         product = _product(found["product"], known) if found else ""
         whom = read_whom(found["whom"], known.people, known.today) if found and product else None
         if whom is not None:
+            return Use(product, whom)
+    for whom, rest in before_a_product(words, known.people, known.today):
+        if product := _product(rest, known):
             return Use(product, whom)
     return None
 

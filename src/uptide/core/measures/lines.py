@@ -33,7 +33,7 @@ RATIO_BEHIND = re.compile(
     r"^\s*(?P<names>[^\W\d][^\d]*[^\d\s:,])[\s:,]+(?P<parts>\d+(?:[.,]\d+)?(?:\s*[:/]\s*\d+(?:[.,]\d+)?)+)$"
 )
 RATIO_BETWEEN = re.compile(
-    r"^\s*(?P<one>[^\W\d][^\d]*?)(?<!\s)\s+(?P<parts>\d+\s*:\s*\d+)\s+(?!(?:in|into|of|with|as)\b)(?P<other>[^\W\d][^\d]*)$",
+    r"^\s*(?P<one>[^\W\d][^\d]*?)(?<!\s)\s+(?P<parts>\d+:\d+)\s+(?!(?:in|into|of|with|as)\b)(?P<other>[^\W\d][^\d]*)$",
     re.I,
 )
 RATIO_NAMES = re.compile(r"(?<!\s)\s*,\s*(?:and\s+)?|(?<!\s)\s+(?:and|to|&|\+|with)\s+", re.IGNORECASE)

@@ -71,6 +71,11 @@ ALSO = {
 # What may say it behind a recipe; how something was steeped is no part of that: “olive infused in the sun”.
 BEHIND = re.compile(r"(?<![\s,])[\s,]+(?P<by>for|in|during|on|with|when|while|if)\s+(?P<use>[^,;\n]+)$", re.I)
 STEEPED = re.compile(r"\b(?:infus|steep|macerat)\w*[^,;\n]*$", re.I)
+# What stands over a recipe: “massage oil for a baby: 100 ml sunflower, 2 drops lavender”.
+HEADING = re.compile(r"^\s*(?P<head>[^:\n]{2,80}):\s+(?=\S)")
+HEADED_FOR = re.compile(r"^(?:(?P<what>.*\S)\s+)?for\s+(?P<whom>.+)$", re.I)
+POSSESSIVE = re.compile(r"[’']s?$")
+MOST_OF_WHOM = 4  # words before those of a product: “3 year old”
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,12 +102,36 @@ def behind(text: str) -> Iterator[tuple[str, str, str]]:
 
 
 def parted(text: str, people: Mapping[str, Wearer], today: date) -> tuple[str, Whom | None]:
-    """A recipe and whom its end says it is for: “for Ines”, “during pregnancy”; None where it says nobody."""
+    """A recipe and whom its end or its heading says it is for: “for Ines”, “during pregnancy”; None where neither does.
+
+    What stands behind goes from the last row; a heading is a row of its own, and stays.
+    """
     for before, by, words in behind(text):
         whom = read_whom(words, people, today)
         if whom is not None and (by == "for" or whom.wearer.pregnant or whom.wearer.breastfeeding):
             return before, whom
-    return text, None
+    head = HEADING.match(text)
+    headed = HEADED_FOR.match(head["head"]) if head else None
+    if head is None:
+        return text, None
+    if headed is not None:
+        return text, read_whom(headed["whom"], people, today)
+    return text, next((whom for whom, _ in before_a_product(head["head"], people, today)), None)
+
+
+def before_a_product(words: str, people: Mapping[str, Wearer], today: date) -> Iterator[tuple[Whom, str]]:
+    """Whom the first words name, and the others: “baby massage oil”, “a 3 year old’s face”, “dry skin serum”.
+
+    An age, a pregnancy, a skin or a card: “sun balm” and “latex free” are about the product.
+    """
+    said = words.split()
+    for count in range(min(len(said) - 1, MOST_OF_WHOM), 0, -1):
+        whom = read_whom(POSSESSIVE.sub("", " ".join(said[:count])), people, today)
+        if whom is None:
+            continue
+        wearer, is_skin = whom.wearer, whom.said.casefold().endswith("skin")  # a “dry oil” is one that sinks in
+        if wearer.name or wearer.born or wearer.pregnant or wearer.breastfeeding or is_skin:
+            yield whom, " ".join(said[count:])
 
 
 def read_whom(words: str, people: Mapping[str, Wearer], today: date) -> Whom | None:
