@@ -480,7 +480,50 @@ def test_no_scent_is_worn_undiluted(asked: str, said: str, known: Known) -> None
 
 
 @pytest.mark.parametrize(
-    "asked", ["safe oils for babies", "which essential oils are safe in pregnancy", "the best oil for a baby"]
+    ("asked", "said"),
+    [
+        ("rosemary epilepsy", "not with epilepsy"),
+        ("rosemary and epilepsy", "not with epilepsy"),
+        ("bergamot and the sun", "Bergamot (expressed) essential oil: not in the sun"),
+        ("bergamot before sunbathing", "Bergamot (expressed) essential oil: not in the sun"),
+        ("argan nut allergy", "with care with an allergy to tree nuts"),
+        ("aspirin allergy and wintergreen", "not with an allergy to aspirin"),
+        ("7 months pregnant lavender", "with care in pregnancy"),
+        ("clary sage first trimester", "with care in pregnancy"),
+        ("lavender for a burn", "not on skin that is broken now"),
+        ("sweet almond Ines", "not for Ines"),
+    ],
+)
+def test_a_thing_and_somebody_side_by_side_are_a_question(asked: str, said: str, known: Known) -> None:
+    assert said in ask(asked, known).answer
+
+
+@pytest.mark.parametrize(
+    ("asked", "said"),
+    [
+        ("coconut oil for a coconut allergy", "Coconut oil: not with an allergy to coconut"),
+        ("is argan ok with a chestnut allergy", "Argan oil: with care with an allergy to chestnut"),
+        ("argan for a zorg allergy", "Argan oil: unknown with an allergy to zorg"),
+    ],
+)
+def test_an_allergy_that_no_card_lists_is_looked_for_in_its_own_words(asked: str, said: str, known: Known) -> None:
+    assert ask(asked, known).answer.startswith(said)
+
+
+def test_what_a_thing_holds_is_no_question_of_an_allergy_but_where_one_is_known(known: Known) -> None:
+    with pytest.raises(QuantityError):
+        ask("does argan contain oleic acid", known)
+
+
+@pytest.mark.parametrize(
+    "asked",
+    [
+        ", for Ines",
+        "and neat",
+        "safe oils for babies",
+        "which essential oils are safe in pregnancy",
+        "the best oil for a baby",
+    ],
 )
 def test_what_names_no_one_thing_is_not_taken_for_one(asked: str, known: Known) -> None:
     with pytest.raises(QuantityError):  # “safe oils” were sage oil

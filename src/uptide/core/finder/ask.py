@@ -74,6 +74,7 @@ UNDILUTED = re.compile(
     r"(?:\s+(?:on|to)\s+(?:(?:my|the)\s+)?skin)?(?:\s+(?:on|for|in|during|with)\s+(?P<use>.+))?$",
     re.I,
 )
+BETWEEN = re.compile(r"^(?:and|&|\+|vs|before|while|at|the|my|a)\s+|(?<!\s)\s+(?:and|&|\+)$", re.I)
 # What names no one thing, and is near the name of one: “safe oils” are not sage oil.
 NO_ONE_THING = re.compile(
     r"^(?:the\s+|an?\s+|any\s+|which\s+|what\s+)*(?:(?:safe(?:st)?|best|good|gentle(?:st)?|mild(?:est)?)\s+)*"
@@ -118,7 +119,7 @@ def ask(question: str, known: Known) -> QuickAnswer:
         assumed = ((ASSUMED, carrier),) if carrier else ()
         lines = (*missed, *assumed, *brief.lines)
         return replace(brief, working=working, product=use.product, wearer=use.whom.said, lines=lines)
-    for way in (room_for, yes_or_no, _undiluted, _about, about_acid, _in_use):
+    for way in (room_for, yes_or_no, _undiluted, _about, about_acid, _in_use, _side_by_side):
         found = way(asked, known)
         if found is not None:
             return found
@@ -219,6 +220,20 @@ def _in_use(asked: str, known: Known) -> QuickAnswer | None:
     whole = read_use(found["use"], known)
     uses = [whole] if whole else [read_use(LEADS.sub("", part), known) for part in AND.split(found["use"])]
     return together([_of_use(found["thing"], use, known) for use in uses if use]) if all(uses) else None
+
+
+def _side_by_side(asked: str, known: Known) -> QuickAnswer | None:
+    """Answer “rosemary epilepsy”, “bergamot and sun”, “7 months pregnant lavender”; None for anything else.
+
+    The thing must bear its name as it stands, and all that is left must say whom: nothing is guessed of either.
+    """
+    words = asked.split()
+    for count in range(len(words) - 1, 0, -1):
+        for thing, rest in ((words[:count], words[count:]), (words[-count:], words[:-count])):
+            whom = read_whom(BETWEEN.sub("", " ".join(rest)), known.people, known.today)
+            if whom is not None and known.names.exactly(name := " ".join(thing)):
+                return _of_use(name, Use(whom=whom), known)
+    return None
 
 
 def _of_use(thing: str, use: Use, known: Known) -> QuickAnswer:

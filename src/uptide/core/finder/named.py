@@ -15,9 +15,16 @@ AND = re.compile(r"[,;+&]|\band\b|\bwith\b", re.I)
 
 
 def each_thing(words: str, known: Known, *, in_drops: bool) -> list[list[Ingredient]]:
-    """What each of several names may mean, as in “peppermint and rosemary”; a name may hold such a word itself."""
+    """What each of several names may mean, as in “peppermint and rosemary”; a name may hold such a word itself.
+
+    Raises:
+        QuantityError: a name that nothing has, or no name at all.
+    """
     apart = [words] if known.names.exactly(words, in_drops=in_drops) else AND.split(words)
-    return [_meant_things(name, known, in_drops=in_drops) for name in filter(None, map(str.strip, apart))]
+    names = [*filter(None, map(str.strip, apart))]
+    if not names:
+        raise QuantityError(f"“{words}” names nothing.")
+    return [_meant_things(name, known, in_drops=in_drops) for name in names]
 
 
 def _meant_things(words: str, known: Known, *, in_drops: bool) -> list[Ingredient]:

@@ -36,6 +36,8 @@ def yes_or_no(asked: str, known: Known) -> QuickAnswer | None:
     if found := HOLDS.match(asked):
         what = found["what"] or found["without"] or found["a"]
         whom = read_whom(f"{what} allergy", {}, known.today)
+        if whom is None or not whom.wearer.allergies.yes:  # “does argan contain oleic acid” asks of no allergy
+            return None
         return _for_whom(found["of"] or found["free"] or found["kind"], whom, known)
     return None
 

@@ -51,7 +51,10 @@ AGE = re.compile(
 MONTHS_OF = {"w": 7 / DAYS_A_MONTH, "m": 1.0, "y": 12.0}
 IN_MONTHS = re.compile(r"\b(?:baby|infant)\b")
 A_MOTHER = r"(?: (?:wom[ae]n|mothers?|mums?|person|people|ladies|lady|friend|wife|daughter|sister))?"
-PREGNANT = re.compile(rf"(?:pregnant|expecting|expectant){A_MOTHER}|pregnancy|who (?:is|are) pregnant")
+PREGNANT = re.compile(
+    rf"(?:\d+ (?:months?|weeks?) )?(?:pregnant|expecting|expectant){A_MOTHER}|(?:early |late )?pregnancy"
+    r"|who (?:is|are) pregnant|(?:first|second|third|last|1st|2nd|3rd) trimester(?: of pregnancy)?"
+)
 BREASTFEEDING = re.compile(rf"(?:breast-?feeding|nursing){A_MOTHER}")
 SKIN = re.compile(rf"^({'|'.join(SKINS)})(?: skin)?$")
 ALLERGY = re.compile(
@@ -65,8 +68,11 @@ ALSO = {
     "retinol": "retinoid", "retinoids": "retinoid", "tretinoin": "retinoid", "adapalene": "retinoid",
     "acids": "acid_exfoliant", "an acid": "acid_exfoliant", "blood thinner": "anticoagulant",
     "blood thinners": "anticoagulant", "anticoagulants": "anticoagulant", "warfarin": "anticoagulant",
-    "broken skin": "broken", "wounds": "broken", "infected skin": "infected", "sunbeds": "sunbed",
-    "scalp": "", "pets": "", "the sun": "sun", "sunlight": "sun", "sunshine": "sun",
+    "broken skin": "broken", "wounds": "broken", "wound": "broken", "open wound": "broken", "open wounds": "broken",
+    "burn": "broken", "burns": "broken", "sunburn": "broken", "cut": "broken", "cuts": "broken", "graze": "broken",
+    "stitches": "broken", "fresh scar": "broken", "fresh scars": "broken", "infected skin": "infected",
+    "sunbeds": "sunbed", "scalp": "", "pets": "", "the sun": "sun", "sunlight": "sun", "sunshine": "sun",
+    "sunbathing": "sun", "tanning": "sun",
 }  # fmt: skip
 # What may say it behind a recipe; how something was steeped is no part of that: “olive infused in the sun”.
 BEHIND = re.compile(r"(?<![\s,])[\s,]+(?P<by>for|in|during|on|with|when|while|if)\s+(?P<use>[^,;\n]+)$", re.I)
@@ -178,8 +184,10 @@ def _by_allergy(said: str) -> Whom | None:
     found = ALLERGY.match(said)
     if found is None:
         return None
-    key = _ticked(next(filter(None, found.groups())), ALLERGIES)
-    return Whom(Wearer(allergies=Ticks(frozenset({key}))), f"with an allergy to {ALLERGIES[key]}") if key else None
+    what = next(filter(None, found.groups()))
+    if key := _ticked(what, ALLERGIES):
+        return Whom(Wearer(allergies=Ticks(frozenset({key}))), f"with an allergy to {ALLERGIES[key]}")
+    return Whom(Wearer(other_allergies=what), f"with an allergy to {what}")
 
 
 def _by_tick(said: str) -> Whom | None:
