@@ -10,7 +10,7 @@ from uptide.core.errors import QuantityError
 from uptide.core.figures.oil_profile import oil_profile
 from uptide.core.finder.by_itself import alone, in_a_line, limits, lower, of_itself
 from uptide.core.finder.known import BODY, NOBODY, Known
-from uptide.core.finder.named import MOST_MEANT
+from uptide.core.finder.named import of_that_name
 from uptide.core.finder.substitutes import LIKE_ENOUGH, changes, scent_likeness, substitutes
 from uptide.core.finder.use import Use
 from uptide.core.ingredients.ingredient import Ingredient, Phase
@@ -77,7 +77,7 @@ def about_one(asked: str, known: Known) -> list[QuickAnswer]:
     """
     for pattern in KEEPING:
         found = pattern.match(asked)
-        if found is not None and (items := _of_that_name(found["of"], known)):
+        if found is not None and (items := of_that_name(found["of"], known)):
             place = place_of(found.groupdict().get("place") or "")
             return [_keeps(item, place, known) for item in items]
     for patterns, say in ((CLOGGING, _clogs), (STANDING_IN, _instead)):
@@ -85,7 +85,7 @@ def about_one(asked: str, known: Known) -> list[QuickAnswer]:
             return [say(item, known) for item in items]
     for pattern in BESIDE:
         found = pattern.match(asked)
-        both = found and (_of_that_name(found["of"], known), _of_that_name(found["other"], known))
+        both = found and (of_that_name(found["of"], known), of_that_name(found["other"], known))
         if both and all(both):
             return [_beside(both[0][0], both[1][0], known)]
     return [of_itself(item, Use(), known) for item in _named(asked, OF_ITSELF, known)]
@@ -95,17 +95,9 @@ def _named(asked: str, patterns: Sequence[re.Pattern[str]], known: Known) -> lis
     """What is named by the first of the patterns that names anything."""
     for pattern in patterns:
         found = pattern.match(asked)
-        if found is not None and (items := _of_that_name(found["of"], known)):
+        if found is not None and (items := of_that_name(found["of"], known)):
             return items
     return []
-
-
-def _of_that_name(words: str, known: Known) -> list[Ingredient]:
-    """All that bears a name; what is merely near one is not meant."""
-    match = known.names.exactly(re.sub(r"^(?:an?|the|my)\s+", "", words.strip(), flags=re.IGNORECASE))
-    if match.is_taken_for_another:
-        raise QuantityError(match.remark)
-    return [known.ingredients[key] for key in match.keys[: 1 if match.sure else MOST_MEANT]]
 
 
 def _clogs(item: Ingredient, known: Known) -> QuickAnswer:

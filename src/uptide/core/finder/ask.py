@@ -10,6 +10,7 @@ from itertools import chain
 from uptide.core.assessment.brief import in_brief
 from uptide.core.errors import QuantityError
 from uptide.core.finder.about import about_one
+from uptide.core.finder.about_figures import about_figure
 from uptide.core.finder.acids import about_acid
 from uptide.core.finder.by_itself import of_itself
 from uptide.core.finder.known import BODY, NOBODY, Known
@@ -138,8 +139,8 @@ def _undiluted(asked: str, known: Known) -> QuickAnswer | None:
 
 
 def _about(asked: str, known: Known) -> QuickAnswer | None:
-    """Answer “argan”, “does argan clog pores”, “instead of argan”; None when it asks nothing of one thing."""
-    found = about_one(asked, known)
+    """Answer “argan”, “does argan clog pores”, “iodine value of argan”; None when it asks nothing of one thing."""
+    found = about_figure(asked, known) or about_one(asked, known)
     return together(found) if found else None
 
 

@@ -53,3 +53,15 @@ def _as_lines(found: QuickAnswer) -> Iterator[tuple[str, str]]:
     if found.working:
         yield found.answer.partition(":")[0], found.working
     yield from found.lines
+
+
+def of_that_name(words: str, known: Known) -> list[Ingredient]:
+    """All that bears a name; what is merely near one is not meant.
+
+    Raises:
+        QuantityError: a name that is often taken for another's, with what it is.
+    """
+    match = known.names.exactly(re.sub(r"^(?:an?|the|my)\s+", "", words.strip(), flags=re.IGNORECASE))
+    if match.is_taken_for_another:
+        raise QuantityError(match.remark)
+    return [known.ingredients[key] for key in match.keys[: 1 if match.sure else MOST_MEANT]]
