@@ -251,3 +251,13 @@ def test_a_pour_counts_by_itself_when_stable_in_the_band_and_unchanged_for_three
     dripping = [(second / 4, 9.9 + 0.027 * (second // 6), True) for second in range(20)]
     assert not is_settled(dripping, band, 0.01)
     assert not is_settled([], band, 0.1)
+    # What the first reading was does not matter once it is three seconds old; by a step it may tremble, by two not.
+    poured = [(0.0, 4.0, False), *((1 + at, grams, True) for at, grams, _ in still)]
+    assert is_settled(poured, band, 0.1)
+    assert not is_settled([(at, grams, True) for at, grams in ((100.0, 10.0), (101.0, 10.0), (102.5, 10.0))], band, 0.1)
+    for trembles, counts in ((0.1, True), (0.2, False)):
+        now = [(at, grams + (trembles if at == 2.0 else 0.0), True) for at, grams, _ in still]
+        assert is_settled(now, band, 0.1) == counts
+    last = [*still[:-1], (3.25, 10.1, True)]
+    assert is_settled(last, band_of(10.05, 0.1), 0.1)
+    assert not is_settled([*still, (3.5, 9.0, True)], band, 2.0)  # the last reading is out of the band
