@@ -65,6 +65,30 @@ def test_what_is_asked_of_one_figure(question: str, said: str) -> None:
     assert said in ask(question, KNOWN).answer
 
 
+@pytest.mark.parametrize(
+    ("question", "key", "before"),
+    [
+        ("is argan greasy", "feel", "feels "),
+        ("how fast does argan absorb", "feel", "feels "),
+        ("how long does argan oil take to sink in", "feel", "feels "),
+        ("how does argan feel on skin", "feel", "feels "),
+        ("does argan stain", "skin_tint", ""),
+        ("what colour is argan", "skin_tint", ""),
+    ],
+)
+def test_what_is_answered_in_a_word_is_the_verdict_with_its_working(question: str, key: str, before: str) -> None:
+    finding = KNOWN.assess(Recipe((Entry("100 g argan"),)), ANYONE).finding(key)
+    found = ask(question, KNOWN)
+
+    assert (found.answer, found.working) == (f"Argan oil: {before}{finding.word}", finding.remark)
+    assert finding.word
+    assert finding.remark
+
+
+def test_a_scent_has_no_feel_of_its_own() -> None:
+    assert ask("is lavender greasy", KNOWN).answer == "Lavender (true) essential oil: that is not known of it"
+
+
 def test_where_it_sets_is_said_for_each_place() -> None:
     found = ask("does coconut oil solidify in the fridge", KNOWN)
 

@@ -5,15 +5,18 @@ from __future__ import annotations
 import re
 
 from uptide.core.figures.finding import Finding
+from uptide.core.figures.physical import TINTED_SKIN
 from uptide.core.figures.specs import (
     COX_VALUE,
     DENSITY_20C,
+    FEEL,
     INDUCTION_TIME_110C,
     IODINE_VALUE,
     REFRACTIVE_INDEX_20C,
     SAPONIFICATION_VALUE,
     SLIP,
     SOLID_FAT_CONTENT_22C,
+    tint_spec,
 )
 from uptide.core.finder.by_itself import alone
 from uptide.core.finder.known import Known
@@ -57,15 +60,35 @@ SOLID = re.compile(
 )
 
 
+FEELS = re.compile(
+    r"^how\s+(?:fast|quick(?:ly)?|well|long)\s+(?:does|do)\s+(?P<of>.+?)\s+(?:take\s+to\s+)?(?:absorb|sink|soak)"
+    r"(?:\s+in.*)?$"
+    r"|^how\s+(?:does|do)\s+(?P<does>.+?)\s+feel(?:\s+on\s+.+)?$"
+    r"|^(?:is|are)\s+(?P<is>.+?)\s+(?:greasy|sticky|oily|heavy|light|dry|rich|thick|thin)(?:\s+on\s+.+)?$",
+    re.I,
+)
+TINTS = re.compile(
+    r"^(?:does|do|will|can)\s+(?P<of>.+?)\s+(?:stain|tint|colou?r)(?:\s+.+)?$"
+    r"|^what\s+colou?r\s+(?:is|are)\s+(?P<is>.+)$",
+    re.I,
+)
+TINT = tint_spec(TINTED_SKIN).key
+# What is answered with a word first: questions that ask for it, the figure, and what stands before the word.
+IN_A_WORD = ((SOLID, SOLID_FAT_CONTENT_22C.key, ""), (FEELS, FEEL.key, "feels "), (TINTS, TINT, ""))
+BEFORE_A_WORD = {key: before for _, key, before in IN_A_WORD}
+
+
 def about_figure(asked: str, known: Known) -> list[QuickAnswer]:
     """What one thing’s figure is, with its doubt; empty where none is asked for.
 
     Raises:
         QuantityError: a name that is often taken for another's, with what it is.
     """
-    found = SOLID.match(asked)
-    if found is not None:
-        return [_of(item, SOLID_FAT_CONTENT_22C.key, known) for item in of_that_name(found["of"] or found["is"], known)]
+    for pattern, key, _ in IN_A_WORD:
+        found = pattern.match(asked)
+        named = next(filter(None, found.groups()), "") if found is not None else ""
+        if named and (items := of_that_name(named, known)):
+            return [_of(item, key, known) for item in items]
     for pattern in (OF, BEHIND, BEFORE):
         found = pattern.match(asked)
         if found is not None and (items := of_that_name(found["of"], known)):
@@ -83,8 +106,9 @@ def _of(item: Ingredient, key: str, known: Known) -> QuickAnswer:
         why = finding.remark if finding is not None else ""
         return QuickAnswer(f"{item.name}: that is not known of it", why, about=item.key)
     value = "" if finding.value is None else _with_band(finding)
-    if key == SOLID_FAT_CONTENT_22C.key:  # a word says more than how much is solid at one temperature
-        return QuickAnswer(f"{item.name}: {finding.word or value}", finding.remark, finding.other, about=item.key)
+    if key in BEFORE_A_WORD and finding.word:  # it says more than how much is solid at one temperature
+        said = f"{item.name}: {BEFORE_A_WORD[key]}{finding.word}"
+        return QuickAnswer(said, finding.remark, finding.other, about=item.key)
     title = f"{finding.title[:1].lower()}{finding.title[1:]}"
     return QuickAnswer(f"{item.name}: {title} {value}", finding.remark, about=item.key)
 
