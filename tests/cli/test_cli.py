@@ -328,6 +328,9 @@ def test_a_question_and_a_recipe_are_answered_with_ones_own_measures_shelf_and_p
     assert "56.70 g" in mine
     assert "“Bo B” has no card here (known are" in run("assess", "-", "--mine", text="for: Bo B\n2 oz jojoba\n")[2]
     assert "--mine knows your people" in run("assess", "-", text="for: Ines\n2 oz jojoba\n")[2]
+    code, said, why = run("assess", "-", text="for: a baby\n2 oz jojoba\n3 drops clove\n")  # nobody's card
+    assert "Not at this age" in said
+    assert (code, why) == (0, "")
     assert run("ask", "2 oz jojoba, 5 drops lavender for Ines", "--mine")[0] == 0
     code, answer, _ = run("ask", "is hazelnut ok for Ines", "--mine")
     assert (code, "Ines" in answer) == (0, True)
