@@ -100,9 +100,8 @@ class RecipeIn(BaseModel):
     )
     whom: Text = Field(
         "",
-        description="Whom it is for in words, where no card is meant.",
+        description=f"Whom it is for in words, as in “{WITHOUT_CARD[1]}”, where no card is meant.",
         max_length=LONGEST_WHOM,
-        examples=list(WITHOUT_CARD[:3]),
     )
     region: Literal["EU", "UK", "US", "other"] = Field("EU", description="Whose law counts.")
     for_sale: bool = Field(default=False, description="Sold or given in trade.")
