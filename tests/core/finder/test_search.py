@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import random
 from dataclasses import replace
-from itertools import combinations
+from itertools import combinations, islice
 
 import numpy as np
 import pytest
@@ -194,6 +194,51 @@ def test_what_cannot_be_is_said_with_how_far_each_limit_must_give() -> None:
         assert dive is not None
         assert dive.exists(), words
     assert Conflicts(BRIEF, table(), DRAWS).found() is None
+
+
+def test_two_limits_that_exclude_one_another_give_against_each_other() -> None:
+    """Between eight months asked and what can be, whole months; the less is asked of one, the more of the other."""
+    wish = replace(BRIEF, limits=limits("linoleic >= 50;keeps >= 8;clog <= 2;feel <= 3.4;clear >= 15"))
+    few = table(["jojoba", "grapeseed", "sunflower", "squalane", "mct", "olive"])
+    conflicts = Conflicts(wish, few, DRAWS)
+    found = conflicts.found()
+    assert found is not None
+    gives = {give.limit.figure: give for give in found.gives if give.limit is not None}
+    months, linoleic = gives["keeps"], gives["linoleic"]
+    assert found.pair is not None
+    assert found.pair[0] == months
+    points = list(conflicts.frontier(months, linoleic))
+
+    asked, furthest = [month for month, _ in points], [most for _, most in points]
+    assert asked == sorted(asked, reverse=True) == [float(round(month)) for month in asked]
+    assert (asked[0], len(points) >= 3) == (8.0, True)
+    assert furthest == sorted(furthest)
+    assert furthest[0] < 50
+    for month, most in points[-1:]:  # what stands there can be, and a tenth more cannot
+
+        def can_be(share: float, month: float = month) -> bool:
+            kept = [each for each in wish.limits if each.figure not in ("keeps", "linoleic")]
+            both = (replace(wish.limits[2], bound=month), replace(wish.limits[1], bound=share))
+            dive = dive_for(replace(wish, limits=(*kept, *both)), few, DRAWS)
+            return dive is not None and dive.exists()
+
+        assert can_be(0.98 * most)
+        assert not can_be(1.1 * most)
+    first, second = islice(conflicts.frontier(linoleic, months), 2)  # the other way round, seven shares
+    assert linoleic.bound is not None
+    assert (first[0], second[0]) == pytest.approx((50.0, 50 - (50 - linoleic.bound) / 6))
+    assert first[1] <= second[1] < 8
+    assert list(conflicts.frontier(replace(months, bound=None), linoleic)) == []
+
+
+def test_a_part_of_a_table_is_of_these_oils_alone() -> None:
+    whole = table(["olive", "jojoba", "grapeseed"])
+    some = whole.only([2, 0])
+
+    assert [item.key for item in some.items] == ["grapeseed", "olive"]
+    for name in ("iodine", "feel", "clog", "price", "usual", "left", "ln_viscosity"):
+        assert list(getattr(some, name)) == [getattr(whole, name)[2], getattr(whole, name)[0]]
+    assert list(some.acids["linoleic"]) == [whole.acids["linoleic"][2], whole.acids["linoleic"][0]]
 
 
 def test_what_must_not_be_is_not_and_what_clogs_hides_under_no_edge() -> None:
