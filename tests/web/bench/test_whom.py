@@ -176,7 +176,7 @@ def test_the_api_takes_words_or_a_card(client: TestClient, ines: str) -> None:
     both = client.post("/api/assess", json=asked | {"wearer": int(ines)})
 
     assert "Not at this age." in json.dumps(found.json()["cautions"])
-    assert (both.status_code, client.post("/api/assess", json=asked | {"whom": "zorg"}).status_code) == (400, 400)
+    assert (both.status_code, client.post("/api/assess", json=asked | {"whom": "zorg"}).status_code) == (400, 404)
     assert "say whom it is for by one of them" in both.json()["detail"]
 
 

@@ -14,7 +14,7 @@ from sqlalchemy.orm import Session
 
 from uptide.catalogue.catalogue import Catalogue
 from uptide.catalogue.shipped import shipped_catalogue
-from uptide.core.errors import UptideError
+from uptide.core.errors import QuantityError, UptideError
 from uptide.core.finder.search.measuring import Measure
 from uptide.core.finder.search.wish_words import LONGEST_WISH
 from uptide.core.measures.habits import Habits
@@ -117,7 +117,7 @@ class RecipeIn(BaseModel):
     "/assess",
     responses=refusals(
         s400="The recipe, its product or its container cannot be.",
-        s404="There is no card of that number.",
+        s404="There is no card of that number, or nobody whom the words mean.",
         s422="The body is not of the shape below.",
     ),
 )
@@ -130,8 +130,8 @@ def recipe_of(body: RecipeIn, store: Session, facts: Catalogue, habits: Habits) 
     """The recipe that a body says.
 
     Raises:
-        UptideError: too many rows, a product, a container or somebody that cannot be.
-        HTTPException: 404 for a wearer without a card.
+        UptideError: too many rows, a product or a container that cannot be, two ways to say whom it is for.
+        HTTPException: 404 for a wearer without a card, or words that mean nobody.
     """
     lines = split_recipe(body.recipe)
     if len(lines) > LONGEST_RECIPE:
@@ -142,13 +142,14 @@ def recipe_of(body: RecipeIn, store: Session, facts: Catalogue, habits: Habits) 
         Entry(typed, {answer.key: answer.value for answer in body.answers if answer.row == i})
         for i, typed in enumerate(lines)
     )
-    if body.wearer is not None and body.whom.strip():
-        raise UptideError("“wearer” and “whom” say two things; say whom it is for by one of them.")
-    if body.wearer is not None:
-        try:
+    try:
+        whom = whom_in_words(body.whom)
+        if body.wearer is not None:
             load_person(store, body.wearer)
-        except NotFoundError as error:
-            raise HTTPException(404, str(error)) from error
+    except (NotFoundError, QuantityError) as error:
+        raise HTTPException(404, str(error)) from error
+    if body.wearer is not None and whom:
+        raise UptideError("“wearer” and “whom” say two things; say whom it is for by one of them.")
     use = IntendedUse(body.region, body.for_sale, body.placed_on, body.night_only)
     storage = storage_in(body.storage) if body.storage else Storage()
     return Recipe(
@@ -159,7 +160,7 @@ def recipe_of(body: RecipeIn, store: Session, facts: Catalogue, habits: Habits) 
         storage=storage,
         use=use,
         wearer=body.wearer,
-        whom=whom_in_words(body.whom),
+        whom=whom,
         reasons=body.reasons,
     )
 
