@@ -43,6 +43,7 @@ def test_a_figure_is_that_of_the_assessment_with_its_band(question: str, key: st
     else:
         assert found.answer.endswith(f"({low:.{decimals}f} to {high:.{decimals}f})")
     assert finding.unit in found.answer
+    assert "source" in found.remark  # where it stands
     assert found.about == "argan"
 
 

@@ -197,3 +197,4 @@ def test_nothing_on_the_bench_has_the_name_of_something_else(client: TestClient)
     names = Counter(re.findall(r'\bid="([^"]+)"', page))
 
     assert [name for name, count in names.items() if count > 1] == []
+    assert "why-constituent-may-be-over-Clove-bud-essential-oil-2" in names

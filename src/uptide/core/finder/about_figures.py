@@ -25,6 +25,7 @@ from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.measures.quick import QuickAnswer
 
 INCI = "inci"
+WORKED = "Its working and its source stand on its page."
 # What a figure is called when somebody asks for it, in small letters.
 ASKED_FOR = {
     "iodine value": IODINE_VALUE.key,
@@ -58,8 +59,6 @@ SOLID = re.compile(
     r"|^(?:is|are)\s+(?P<is>.+?)\s+(?:solid|hard|soft|liquid|cloudy|runny)(?:\s+(?:in|at|on)\s+.+)?$",
     re.I,
 )
-
-
 FEELS = re.compile(
     r"^how\s+(?:fast|quick(?:ly)?|well|long)\s+(?:does|do)\s+(?P<of>.+?)\s+(?:take\s+to\s+)?(?:absorb|sink|soak)"
     r"(?:\s+in.*)?$"
@@ -110,7 +109,7 @@ def _of(item: Ingredient, key: str, known: Known) -> QuickAnswer:
         said = f"{item.name}: {BEFORE_A_WORD[key]}{finding.word}"
         return QuickAnswer(said, finding.remark, finding.other, about=item.key)
     title = f"{finding.title[:1].lower()}{finding.title[1:]}"
-    return QuickAnswer(f"{item.name}: {title} {value}", finding.remark, about=item.key)
+    return QuickAnswer(f"{item.name}: {title} {value}", finding.remark, WORKED, about=item.key)
 
 
 def _with_band(finding: Finding) -> str:

@@ -54,7 +54,7 @@ class CautionView(View):
     answerable: bool
     answered: bool
     reason: str
-    nth: int = 1  # of those that one rule has of one thing: two constituents of one scent
+    key: str = ""  # by which its working is found again: of one rule and thing there may be two, as of constituents
 
 
 class NotForView(View):
@@ -255,7 +255,8 @@ def _numbered(cautions: Sequence[Caution], facts: Catalogue, scents: frozenset[s
     for each in cautions:
         view = caution_view(each, facts, scents)
         alike[view.rule, view.about] += 1
-        views.append(view.model_copy(update={"nth": alike[view.rule, view.about]}))
+        named = (view.rule, view.about, *([str(count)] if (count := alike[view.rule, view.about]) > 1 else []))
+        views.append(view.model_copy(update={"key": "-".join("-".join(named).split())}))
     return views
 
 
