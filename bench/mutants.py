@@ -1,10 +1,11 @@
 """Change the core in one place after the other, and see which changes the tests do not notice.
 
-mutmut does the changing. It runs every test that comes by a changed function until one fails; by a function of the core
-come up to two thousand, and a change that survives would take all of them, half a minute each. So the tests that are
-nearest to a function are kept for it: those that hold whole results against approved texts, and those that come by the
-fewest other functions, some cases of each, of either for as many seconds as SECONDS. What survives these may still be
-noticed by a test that is farther away: a score is at least what it says.
+mutmut does the changing and sees which test comes by which function. By a function of the core come up to two thousand,
+and a change that survives would take all of them, half a minute each. So the tests that are nearest to a function are
+kept for it: those that hold whole results against approved texts, and those that come by the fewest other functions,
+some cases of each, of either for as many seconds as SECONDS. What survives these may still be noticed by a test that is
+farther away: a score is at least what it says. bench/trying.py tries them, in no order: what was tried when it is cut
+off is an even draw of all.
 
     python -m bench.mutants                          everything that pyproject.toml names, from where it was left
     python -m bench.mutants "uptide.core.lipids*"    one package, anew
@@ -18,18 +19,25 @@ from __future__ import annotations
 import ast
 import difflib
 import json
+import os
 import re
 import subprocess
 import sys
+import tomllib
 from collections import Counter, defaultdict
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from fnmatch import fnmatch
 from pathlib import Path
+
+import numpy as np
+from bench.trying import SURVIVED, UNTESTED
 
 SECONDS = 5.0  # of tests of either sort for each function
 WHOLE = "tests/core/said/"  # tests that notice whatever changes of what a person is told
 CASES = 400  # of one test with many cases
-STATS, MUTANTS = Path("mutants/mutmut-stats.json"), Path("mutants/src")
+PLACE = Path("mutants")  # where mutmut puts the changed code, and all that the tests read
+STATS, MUTANTS, ASKED = PLACE / "mutmut-stats.json", PLACE / "src", PLACE / "asked.json"
 NOBODY = "no function is called so"
 # Sorts of changes that survive: of words alone; of what makes no difference (the type of an array, the check that two
 # lists are as long); at the very end of a bound; what only a test farther away can notice; where no test comes by.
@@ -37,7 +45,6 @@ SORTS = ("words", "same", "bound", "far", "untested")
 TEXT = re.compile(r'f?"[^"]*"|\bNone\b(?=\)$|,$)')
 THE_SAME = (re.compile(r",\s*strict=\w+|,\s*(?=\))"), re.compile(r",\s*(?:float|None)?(?=\))"))
 BOUND = re.compile(r"[<>]=?")
-SURVIVED, UNTESTED = 0, 33  # exit codes of the tests as mutmut keeps them
 
 
 def nearest(tests: list[str], seconds: dict[str, float], functions_of: Counter[str]) -> list[str]:
@@ -74,12 +81,38 @@ def keep_the_nearest(file: Path) -> None:
     file.write_text(json.dumps(stats, indent=4), encoding="utf-8")
 
 
-def results() -> Iterator[tuple[Path, str, int]]:
-    """Every change that was tried: the file of its mutants, its name, and how the tests ended."""
+def changes() -> Iterator[tuple[Path, str, int | None]]:
+    """Every change: the file of its mutants, its name, and how the tests ended, None where it was not tried."""
     for kept in sorted(MUTANTS.rglob("*.meta")):
         for name, code in json.loads(kept.read_text(encoding="utf-8"))["exit_code_by_key"].items():
-            if code is not None:
-                yield kept.with_suffix(""), name, code
+            yield kept.with_suffix(""), name, code
+
+
+def results() -> Iterator[tuple[Path, str, int]]:
+    """Every change that was tried."""
+    return ((file, name, code) for file, name, code in changes() if code is not None)
+
+
+def try_changes(patterns: Sequence[str]) -> None:
+    """Try those whose name fits one of the patterns, anew; without one, those that were not tried yet."""
+    found = [
+        name
+        for _, name, code in changes()
+        if (any(fnmatch(name, each) for each in patterns) if patterns else code is None)
+    ]
+    in_no_order = np.random.default_rng(len(found)).permutation(found).tolist()
+    ASKED.write_text(json.dumps(in_no_order), encoding="utf-8")
+    kept = tomllib.loads(Path("pyproject.toml").read_text(encoding="utf-8"))["tool"]["mutmut"]
+    subprocess.run(
+        [
+            *(sys.executable, "-m", "bench.trying", ASKED.name, STATS.name),
+            *kept["pytest_add_cli_args"],
+            *kept["pytest_add_cli_args_test_selection"],
+        ],
+        cwd=PLACE,
+        env=os.environ | {"PYTHONPATH": "src"},
+        check=False,
+    )
 
 
 def show_scores() -> None:
@@ -184,7 +217,7 @@ def main() -> None:
         # Of a name that nothing has it makes the mutants, sees which test comes by which function, and stops.
         subprocess.run([mutmut, "run", NOBODY], check=False, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
         keep_the_nearest(STATS)
-        subprocess.run([mutmut, "run", *asked], check=False)
+        try_changes(asked)
     show_scores()
 
 
