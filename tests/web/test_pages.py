@@ -335,11 +335,31 @@ def test_a_stored_recipe_of_more_rows_than_are_read_opens_whole_and_stays_a_draf
     assert client.get("/blends/1/versions/1/label").status_code == 409
 
 
-def test_a_wish_in_the_header_is_no_recipe(client: TestClient) -> None:
-    page = words(client.get("/quick", params={"q": "60 ml face oil, linoleic over 50, keeps 6 months"}).text)
+@pytest.mark.parametrize(
+    "wish",
+    [
+        "60 ml face oil, linoleic over 50, keeps 6 months",
+        "60 ml face oil for dry skin",
+        "30 ml light bath oil dispersing for a baby no nuts",
+        "50 ml body oil with jojoba in pregnancy",
+        "massage oil for my pregnant sister",
+    ],
+)
+def test_a_wish_in_the_header_is_no_recipe(wish: str, client: TestClient) -> None:
+    page = words(client.get("/quick", params={"q": wish}).text)
 
     assert "Find a blend that is all of this" in page
     assert "catalogue" not in page
+
+
+@pytest.mark.parametrize(
+    "question",
+    ["50 ml face oil with tea tree for a baby", "30 ml jojoba with 2% lavender", "body oil", "light oil for oily skin"],
+)
+def test_what_asks_for_a_dose_a_sum_or_an_oil_is_no_wish(question: str, client: TestClient) -> None:
+    page = words(client.get("/quick", params={"q": question}).text)
+
+    assert "Find a blend" not in page
 
 
 def test_what_is_typed_is_escaped(client: TestClient) -> None:

@@ -22,6 +22,7 @@ import lark
 
 from uptide.catalogue.catalogue import Catalogue
 from uptide.core.finder.filter_grammar import CLAUSES
+from uptide.core.finder.search.wish_grammar import ASKS
 from uptide.core.infusion.plants import PlantFacts
 from uptide.core.measures.grammar import AMOUNTS
 
@@ -29,7 +30,7 @@ DATA = files("uptide.catalogue") / "data"
 # What a kept copy is made by: change a byte of these, or the interpreter, and it is read anew from the tables.
 ROOMS = ("catalogue", "core")
 SUFFIXES = (".csv", ".py")
-GRAMMARS = (AMOUNTS, CLAUSES)  # those that are needed after the tables are read
+GRAMMARS = (AMOUNTS, CLAUSES, ASKS)  # those that are needed after the tables are read
 
 
 @cache

@@ -5,7 +5,7 @@ from __future__ import annotations
 import io
 from typing import Any
 
-from lark import Lark
+from lark import Lark, Token, Tree
 
 
 class Grammar:
@@ -33,3 +33,19 @@ class Grammar:
     def bring(self, built: bytes) -> None:
         """Read with what `built` gave of this very grammar. Unpickles: only what this program wrote itself."""
         self._brought, self._parser = built, None
+
+
+def tokens_of(tree: Tree[Token], terminal: str) -> list[str]:
+    """All that stands in the places of a terminal."""
+    tokens = tree.scan_values(lambda each: isinstance(each, Token) and each.type == terminal)
+    return [str(token).strip() for token in tokens]
+
+
+def token_of(tree: Tree[Token], terminal: str) -> str:
+    """What stands first in the place of a terminal; nothing where it does not occur."""
+    return next(iter(tokens_of(tree, terminal)), "")
+
+
+def has(tree: Tree[Token], terminal: str) -> bool:
+    """Whether a terminal occurs."""
+    return bool(tokens_of(tree, terminal))

@@ -18,7 +18,8 @@ from uptide.core.finder.search.measuring import Measure
 from uptide.core.finder.search.offers import Offer, offers
 from uptide.core.finder.search.oil_table import OilTable, oil_table
 from uptide.core.finder.search.wish import USUAL, Objective, Wish
-from uptide.core.finder.search.wish_reader import Along
+from uptide.core.finder.search.wish_asked import Along
+from uptide.core.finder.search.wish_clauses import clauses_of
 from uptide.core.finder.search.wish_words import ReadWish, read_wish
 from uptide.core.finder.use import PRODUCTS
 from uptide.core.ingredients.ingredient import Phase
@@ -31,7 +32,7 @@ from uptide.core.safety.caution import Grade
 from uptide.core.safety.check import is_stopped_in
 from uptide.core.safety.person import judge
 from uptide.core.skin.wearer import Wearer
-from uptide.core.skin.whom import read_whom
+from uptide.core.skin.whom import may_be_during, read_whom
 from uptide.store.people import names_of_people, wearer_of
 from uptide.store.preferences import carried_over
 from uptide.workshop.assessment import USUAL_PRODUCT
@@ -40,18 +41,21 @@ from uptide.workshop.clock import today
 
 ALONG_PERCENT = 0.5  # percent of a scent, or of what protects it, where nobody says how much; policy
 WISHED = 2  # clauses, from which on a line is a wish for a blend; one alone looks for an oil
+OF_A_BOTTLE = frozenset({"size", "product"})  # kinds of what is asked that no oil by itself has
+OF_ROOM = OF_A_BOTTLE | {"whom", "holds"}
+ENDS_SOON = 1.0  # months: what is made of it is hardly used up before; policy
 NAMED = 3  # oils that are named where they are left out; of more, how many
 AGAINST = (Grade.STOP, Grade.WARN)
 NOBODY: Mapping[str, Wearer] = MappingProxyType({})
-FOR_WHOM = re.compile(r"\bfor\s+([^,;\n]+)", re.IGNORECASE)
-AND_MORE = re.compile(r"\s+(?:with|without|that|which|under|over|from|in|and)\s", re.IGNORECASE)
+FOR_WHOM = re.compile(r"\b(?P<by>for|in|during|while)\s+(?P<whom>[^,;\n]+)", re.IGNORECASE)
+MOST_OF_WHOM = 6  # words
 NO_PRICES = "no lot on the shelf has a price yet, so that nobody knows what anything costs"
 
 
 def wish_said(text: str, facts: Catalogue, rate_shift: float = 0.0, people: Mapping[str, Wearer] = NOBODY) -> ReadWish:
     """Read a wish in the words of this workshop: its oils, products and people, and what its bottles taught."""
     described = _described(text)
-    read = _for_product(_read(text, facts, rate_shift, {**described, **people}), facts)
+    read = _without_what_ends(_for_product(_read(text, facts, rate_shift, {**described, **people}), facts), facts)
     if not read.whom:
         return read
     named = people.get(read.whom.lower())
@@ -61,7 +65,7 @@ def wish_said(text: str, facts: Catalogue, rate_shift: float = 0.0, people: Mapp
 
 def _read(text: str, facts: Catalogue, rate_shift: float, people: Mapping[str, Wearer]) -> ReadWish:
     """What a wish says by its words and the prices here, before any oil is judged."""
-    products = {name.lower(): key for key, name in facts.product_names.items()}
+    products = {name.lower().replace(",", ""): key for key, name in facts.product_names.items()}
     products |= {name: key for name, key in PRODUCTS.items() if " " in name}
     along = {
         key: Along(item.name, ALONG_PERCENT)
@@ -105,19 +109,30 @@ def wish_here(text: str, facts: Catalogue, store: Session) -> tuple[ReadWish, in
 
 
 def is_wish(text: str, facts: Catalogue, store: Session) -> bool:
-    """Whether a line says, all of it, what a blend should be: asked at each word, so that no oil is judged for it."""
+    """Whether a line says, all of it, what a blend should be: asked at each word, so that no oil is judged for it.
+
+    It has two clauses, or says in one what the blend is or how much of it, and something more; “50 ml face oil with tea
+    tree” asks for the room that a scent has.
+    """
     read = _read(text, facts, 0.0, _described(text) | _wearers(_named(text, store), store))
-    return not read.not_read and len({clause for _, clause in read.lines if clause}) >= WISHED
+    asked = {typed for _, typed in read.lines if typed}
+    if read.not_read or len(asked) < WISHED:
+        return False
+    if len(clauses_of(text)) >= WISHED:
+        return True
+    return bool(read.kinds & OF_A_BOTTLE) and not (read.wish.along and read.kinds <= OF_ROOM)
 
 
 def _described(text: str) -> dict[str, Wearer]:
     """Whom a wish is for without naming anybody, by the words that say it: “a 3 year old”, “pregnancy”."""
     found = {}
-    for words in FOR_WHOM.findall(text):
-        for said in (words.strip(), AND_MORE.split(words, maxsplit=1)[0].strip()):
-            whom = read_whom(said, NOBODY, today())
-            if whom is not None:
-                found[said.lower()] = replace(whom.wearer, name=said)
+    for said in FOR_WHOM.finditer(text):
+        words = said["whom"].split()
+        for many in range(min(len(words), MOST_OF_WHOM), 0, -1):
+            called = " ".join(words[:many])
+            whom = read_whom(called, NOBODY, today())
+            if whom is not None and (said["by"].lower() == "for" or may_be_during(whom.wearer)):
+                found[called.lower()] = replace(whom.wearer, name=called)
                 break
     return found
 
@@ -140,13 +155,36 @@ def _for_product(read: ReadWish, facts: Catalogue) -> ReadWish:
         for item in facts.ingredients.values()
         if item.is_fatty and is_stopped_in(item, 100 * read.wish.least, purpose, facts.safety, today())
     )
-    place = len(read.lines) - len(read.wish.limits)
     named = facts.product_names.get(read.product or USUAL_PRODUCT, "such a product").lower()
+    return _barring(read, barred, f"stopped in {named}", facts)
+
+
+def _without_what_ends(read: ReadWish, facts: Catalogue) -> ReadWish:
+    """A wish without the oils whose bottle here soon ends, unless it says how long it keeps, or that they are in it."""
+    wish = read.wish
+    if wish.months or wish.fresh or read.objective is Objective.USES_UP:
+        return read
+    ends = {
+        key
+        for key, (day, _) in facts.best_before.items()
+        if key in facts.ingredients
+        and facts.ingredients[key].is_fatty
+        and bool(facts.ingredients[key].lot) is wish.on_hand  # on hand lots are looked for, else what they are of
+        and facts.ingredients[key].base_key not in wish.must
+        and months_between(today(), day) < ENDS_SOON
+    }
+    return _barring(read, frozenset(ends), "the bottle here ends within a month; “with fresh bottles” takes it", facts)
+
+
+def _barring(read: ReadWish, barred: frozenset[str], why: str, facts: Catalogue) -> ReadWish:
+    """A wish without some oils, and a line that says so before those of its limits."""
+    if not barred:
+        return read
     names = sorted(facts.ingredients[key].name for key in barred)
     which = ", ".join(names) if len(names) <= NAMED else f"{len(names)} oils and lots"
-    said = ((f"without {which}: stopped in {named}", ""),) if barred else ()
-    lines = (*read.lines[:place], *said, *read.lines[place:])
-    return replace(read, wish=replace(read.wish, barred=barred), lines=lines)
+    place = len(read.lines) - len(read.wish.limits)
+    lines = (*read.lines[:place], (f"without {which}: {why}", ""), *read.lines[place:])
+    return replace(read, wish=replace(read.wish, barred=read.wish.barred | barred), lines=lines)
 
 
 def _for_wearer(read: ReadWish, wearer: Wearer, facts: Catalogue) -> ReadWish:

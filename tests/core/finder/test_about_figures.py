@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import pytest
-from tests.core.finder.test_ask import known_of
+from tests.core.finder.asking import known_of
 
 from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.errors import QuantityError

@@ -3,57 +3,21 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from datetime import date, timedelta
 
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from tests.core.finder.asking import known_of
 
-from uptide.catalogue.catalogue import Catalogue
 from uptide.catalogue.shipped import shipped_catalogue
-from uptide.core.assessment.assess import assess
 from uptide.core.errors import QuantityError
 from uptide.core.finder.ask import ask
-from uptide.core.finder.known import BASE, Known, is_of_animals
+from uptide.core.finder.known import Known, is_of_animals
 from uptide.core.finder.yes_or_no import _of_plants
-from uptide.core.ingredients.ingredient import Phase
 from uptide.core.keeping.storage_history import placed
-from uptide.core.measures.habits import Habits
-from uptide.core.oxidation.simulate import standard_draws
 from uptide.core.oxidation.surroundings import Storage
 from uptide.core.recipe.recipe import Entry, Recipe
-from uptide.core.safety.case import Case, UsageContext
-from uptide.core.safety.check import check
-from uptide.core.safety.maximum_dose import maximum_dose_of, mixed_in
-from uptide.core.skin.wearer import ALLERGIES, Ticks, Wearer
-from uptide.core.skin.whom import read_whom
-
-TODAY = date(2026, 11, 25)
-INES = Wearer("Ines", allergies=Ticks.answered(ALLERGIES, "tree_nut"), skin="combination")
-
-
-@pytest.fixture
-def known(catalogue: Catalogue) -> Known:
-    return known_of(catalogue)
-
-
-def known_of(catalogue: Catalogue) -> Known:
-    return Known(
-        catalogue.ingredients,
-        catalogue.names,
-        habits=Habits(),
-        people={"Ines": INES},
-        products=catalogue.product_names,
-        today=TODAY,
-        usage_of=lambda product, wearer: catalogue.usage_of(product, TODAY, wearer),
-        assess=lambda recipe, wearer: assess(
-            recipe,
-            catalogue.ingredients,
-            catalogue.names,
-            draws=standard_draws(),
-            usage=catalogue.usage_context(recipe, TODAY, wearer),
-        ),
-    )
+from uptide.core.skin.wearer import Wearer
 
 
 @pytest.mark.parametrize(
@@ -163,19 +127,6 @@ def test_what_is_asked_and_answered(question: str, says: str, known: Known) -> N
     assert says in ask(question, known).answer
 
 
-def test_what_a_child_bears_on_the_body_and_not_near_the_face(known: Known) -> None:
-    assert "Near the face: not under 6 years." in ask("peppermint for a 3 year old", known).working
-    assert "Near the face" not in ask("peppermint for a 7 year old", known).working
-
-
-def test_citrus_by_the_ounce(known: Known) -> None:
-    # Common practice: a limit of 0.4 % is two drops to the fluid ounce.
-    both = ask("bergamot in 1 fl oz", known)
-
-    assert both.answer.startswith("Bergamot (expressed) essential oil: 2 drops at most; Bergamot FCF")
-    assert "burn in the sun" in dict(both.lines)["Bergamot (expressed) essential oil"]
-
-
 @pytest.mark.parametrize(
     ("question", "says"),
     [
@@ -234,50 +185,6 @@ def test_for_whom_a_recipe_is_and_nobody_knows_is_said_first(known: Known) -> No
     assert "Not settled" not in dict(found.lines)  # what is read counts
     assert found.recipe.endswith("for my friend")  # and what is typed goes along
     assert "Not read" not in dict(ask("2 tbsp grapeseed, 12 drops peppermint for a 3yo", known).lines)
-
-
-@pytest.mark.parametrize(
-    "asked",
-    [
-        "10 drops lavender and 5 drops rose otto in 30 ml",
-        "10 drops lavender 5 drops rose otto in 30 ml",
-        "10 drops lavender, 5 drops rose otto into 30 ml for a baby",
-    ],
-)
-def test_scents_in_a_bottle_of_nothing_are_thought_into_an_oil(asked: str, known: Known) -> None:
-    """10 and 5 drops at 20 to the mL: 0.442 and 0.214 g, in 29.25 mL of an oil of 0.912: 0.656 of 27.3 g."""
-    found = ask(asked, known)
-    lines = dict(found.lines)
-
-    assert lines["Assumed"] == "Sunflower oil (high oleic), since no oil is named."
-    assert lines["Scent"].startswith("2.39 % at most.")
-    assert found.recipe.splitlines()[-1] == "Sunflower oil (high oleic) up to 30 ml"
-    assert ("at 6 months" in found.working) == asked.endswith("baby")
-
-
-@pytest.mark.parametrize(
-    "asked",
-    [
-        "10 drops lavender, 5 drops rose otto in 30 ml jojoba",
-        "5 ml jojoba, 3 drops rose otto",
-        "20 ml jojoba, 10 ml argan in 30 ml",
-    ],
-)
-def test_where_an_oil_is_named_none_is_assumed(asked: str, known: Known) -> None:
-    assert "Assumed" not in dict(ask(asked, known).lines)
-
-
-@pytest.mark.parametrize(
-    "recipe",
-    [
-        "12 drops lavender in 30 ml jojoba",
-        "2% lavender in 30 ml jojoba",
-        "2% lavender, 1% tea tree, 30 ml jojoba",
-        "30 ml jojoba, 2% lavender",
-    ],
-)
-def test_a_share_among_rows_is_a_recipe(recipe: str, known: Known) -> None:
-    assert ask(recipe, known).answer.startswith("Feels")
 
 
 @pytest.mark.parametrize(
@@ -351,170 +258,6 @@ def test_a_product_for_somebody_is_both(known: Known) -> None:
     assert "nut oil" in dict(brief.lines)["Stop"]
 
 
-@pytest.mark.parametrize("words", ["peppermint and lavender", "peppermint, lavender", "peppermint + lavender"])
-def test_the_most_of_each_of_several_is_not_of_all_together(words: str, known: Known) -> None:
-    said = ask(f"{words} in 100 ml", known).answer
-
-    assert said.startswith("Of each alone, not of all together: Peppermint essential oil: ")
-    assert "; Lavender (true) essential oil: " in said
-    assert ask(f"{words} for Ines", known).answer.count("for Ines") == 2
-    assert not ask("bergamot in 100 ml", known).answer.startswith("Of each")
-
-
-@pytest.mark.parametrize("name", ["Bo", "Face", "Body", "Massage", "Balm", "Bath oil"])
-def test_a_card_goes_before_a_product_of_its_name(name: str, known: Known) -> None:
-    wearer = Wearer(name, allergies=Ticks.answered(ALLERGIES, "tree_nut"), pregnant=True)
-    with_them = replace(known, people={name: wearer})
-
-    assert ask(f"sage in 30 ml for {name}", with_them).answer.endswith(f"none for {name}")
-    brief = ask(f"2 tbsp sweet almond, 1 tbsp jojoba for {name}", with_them)
-    assert brief.wearer == name
-    assert "A nut oil." in dict(brief.lines)["Stop"]
-
-
-@pytest.mark.parametrize("words", ["b", "fac", "bo", "mass"])
-def test_a_piece_of_a_word_is_no_product(words: str, known: Known) -> None:
-    with pytest.raises(QuantityError, match="neither a product nor somebody"):
-        ask(f"lavender in 30 ml for {words}", known)
-
-
-@pytest.mark.parametrize("age", ["121 year", "999999999 year", "99999 month"])
-def test_nobody_is_so_old(age: str) -> None:
-    assert read_whom(f"a {age} old", {}, TODAY) is None
-
-
-@pytest.mark.parametrize(
-    ("words", "born", "said"),
-    [
-        ("2 weeks old", date(2026, 7, 7), "at 2 weeks"),
-        ("a 27 day old", None, ""),
-        ("a 3-week-old baby", date(2026, 6, 30), "at 3 weeks"),
-        ("baby, 4 weeks", date(2026, 6, 23), "at 1 month"),
-        ("6wk old", date(2026, 6, 9), "at 1 month"),
-        ("a newborn", date(2026, 6, 21), "at 1 month"),
-        ("baby of 6", date(2026, 1, 19), "at 6 months"),
-    ],
-)
-def test_an_age_may_be_in_weeks(words: str, born: date | None, said: str) -> None:
-    found = read_whom(words, {}, date(2026, 7, 21))
-
-    assert (found and (found.wearer.born, found.words)) == (born and (born, said))
-
-
-@pytest.mark.parametrize(("days", "said"), [(27, "3 weeks"), (28, "1 month"), (0, "0 weeks"), (7, "1 week")])
-def test_the_first_four_weeks_are_said_in_weeks(days: int, said: str) -> None:
-    assert Wearer(born=TODAY - timedelta(days=days)).age_words(TODAY) == said
-
-
-@pytest.mark.parametrize(
-    ("typed", "recipe", "whom"),
-    [
-        ("30 ml jojoba 3 drops clove in pregnancy", "30 ml jojoba 3 drops clove", "in pregnancy"),
-        ("30 ml jojoba, 3 drops clove, when breastfeeding", "30 ml jojoba, 3 drops clove", "when breastfeeding"),
-        ("30 ml jojoba, 3 drops clove with asthma", "30 ml jojoba, 3 drops clove", "with asthma"),
-        ("3 drops clove, 30 ml jojoba on the face of a newborn", "3 drops clove, 30 ml jojoba", "at 1 month"),
-        ("30 ml jojoba, 5 ml rose on the face in pregnancy", "30 ml jojoba, 5 ml rose", "in pregnancy"),
-        ("30 ml jojoba, 9 ml arnica infused in the sun", "", ""),
-    ],
-)
-def test_whom_stands_behind_a_recipe_with_other_words_than_for(
-    typed: str, recipe: str, whom: str, known: Known
-) -> None:
-    found = ask(typed, known)
-
-    assert found.recipe == (recipe or typed)
-    assert found.working.endswith(f", {whom}" if whom else "body oil")
-    assert bool(found.wearer) == bool(whom)
-
-
-@pytest.mark.parametrize(
-    ("head", "said"),
-    [
-        ("massage oil for my pregnant sister", "massage oil, in pregnancy"),
-        ("baby massage oil", "massage oil, at 6 months"),
-        ("a 3 year old’s face oil", "facial oil, at 3 years"),
-        ("for a 2 year old", "body oil, at 2 years"),
-        ("bath for a child of 4", "bath oil, floating, at 4 years"),
-        ("summer oil for Ines", "body oil, for Ines"),
-        ("dry skin serum", "body oil, for dry skin"),
-        ("face", "facial oil"),
-        ("summer oil", "body oil"),
-        ("sun serum", "body oil"),
-        ("dry oil", "body oil"),
-        ("sensitive skin serum", "body oil, for sensitive skin"),
-        ("latex balm", "body oil"),
-    ],
-)
-def test_what_stands_over_a_recipe_says_what_and_whom_it_is_for(head: str, said: str, known: Known) -> None:
-    found = ask(f"{head}: 50 ml jojoba, 5 drops lavender", known)
-
-    assert found.working.partition(" g, ")[2] == said
-    assert "Not read" not in dict(found.lines)
-
-
-def test_whom_a_heading_names_that_nobody_knows_is_said(known: Known) -> None:
-    found = ask("summer oil for zorg: 50 ml jojoba, 5 drops lavender", known)
-
-    assert dict(found.lines)["Not read"] == "“for zorg” is neither a product nor somebody known here."
-    assert found.wearer == ""
-    both = ask("summer oil for Ines: 50 ml jojoba, 5 drops lavender for zorg", known)
-    assert (both.wearer, dict(both.lines)["Not read"][:10]) == ("Ines", "“for zorg”")
-    with pytest.raises(QuantityError, match="ask one after the other"):
-        ask("oil for Ines: 50 ml jojoba, 5 drops lavender for a baby", known)
-
-
-@pytest.mark.parametrize(
-    ("asked", "said"),
-    [
-        ("tea tree neat", "Tea tree essential oil: not neat; at most 2 % of a body oil"),
-        ("can I use lavender undiluted on the face", "not neat; at most 1 % in facial oil"),
-        ("5 ml of tea tree neat", "not neat; at most 2 % of a body oil"),
-        ("1 drop tea tree neat", "not neat; at most 2 % of a body oil"),
-        ("is lavender safe undiluted for a baby", "not neat; at most 0.5 % of a body oil at 6 months"),
-        ("neat lavender on my skin", "not neat; at most 3 % of a body oil"),
-        ("jojoba neat", "Jojoba oil (liquid wax): feels medium"),
-    ],
-)
-def test_no_scent_is_worn_undiluted(asked: str, said: str, known: Known) -> None:
-    assert said in ask(asked, known).answer
-
-
-@pytest.mark.parametrize(
-    ("asked", "said"),
-    [
-        ("rosemary epilepsy", "not with epilepsy"),
-        ("rosemary and epilepsy", "not with epilepsy"),
-        ("bergamot and the sun", "Bergamot (expressed) essential oil: not in the sun"),
-        ("bergamot before sunbathing", "Bergamot (expressed) essential oil: not in the sun"),
-        ("argan nut allergy", "with care with an allergy to tree nuts"),
-        ("aspirin allergy and wintergreen", "not with an allergy to aspirin"),
-        ("7 months pregnant lavender", "with care in pregnancy"),
-        ("clary sage first trimester", "with care in pregnancy"),
-        ("lavender for a burn", "not on skin that is broken now"),
-        ("sweet almond Ines", "not for Ines"),
-    ],
-)
-def test_a_thing_and_somebody_side_by_side_are_a_question(asked: str, said: str, known: Known) -> None:
-    assert said in ask(asked, known).answer
-
-
-@pytest.mark.parametrize(
-    ("asked", "said"),
-    [
-        ("coconut oil for a coconut allergy", "Coconut oil: not with an allergy to coconut"),
-        ("is argan ok with a chestnut allergy", "Argan oil: with care with an allergy to chestnut"),
-        ("argan for a zorg allergy", "Argan oil: unknown with an allergy to zorg"),
-    ],
-)
-def test_an_allergy_that_no_card_lists_is_looked_for_in_its_own_words(asked: str, said: str, known: Known) -> None:
-    assert ask(asked, known).answer.startswith(said)
-
-
-def test_what_a_thing_holds_is_no_question_of_an_allergy_but_where_one_is_known(known: Known) -> None:
-    with pytest.raises(QuantityError):
-        ask("does argan contain oleic acid", known)
-
-
 @pytest.mark.parametrize(
     "asked",
     [
@@ -541,29 +284,6 @@ def test_a_recipe_that_is_not_settled_says_so_first(known: Known) -> None:
     assert lines["Not settled"] == "“10 drops kanuka”"
     assert lines["Scent"].startswith("Unknown.")
     assert lines["Stop"].startswith("Water: Brings water")
-
-
-def test_room_ends_where_the_first_stop_begins(catalogue: Catalogue) -> None:
-    base = catalogue.ingredient(BASE)
-    usage = catalogue.usage_of("body-oil", TODAY)
-
-    def stops(percent: float, key: str, where: UsageContext = usage) -> bool:
-        made: Case = mixed_in(percent, catalogue.ingredient(key), base, where)
-        return bool(check(made).open_stops)
-
-    for key in list(catalogue.safety.scents)[::6]:
-        if catalogue.ingredient(key).phase is not Phase.SCENT:
-            continue  # rosemary extract against oxidation
-        room = maximum_dose_of(catalogue.ingredient(key), base, usage)
-        assert room.why, key
-        assert stops(room.most * 1.002 or 0.001, key), key
-        assert not room.most or not stops(room.most * 0.998, key), key
-        assert room.suggested <= room.most
-
-
-@pytest.mark.parametrize("words", ["the plumber", "", "g", "30 ml", "nothing", "a", "skin"])
-def test_nobody_is_meant(words: str) -> None:
-    assert read_whom(words, {"Ines": INES}, TODAY) is None
 
 
 ASKED = ("for", "in", "2%", "30 ml", "bergamot", "lavender", "Ines", "oily skin", "how many", "drops", "of", "2 tbsp",

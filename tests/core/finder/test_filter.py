@@ -328,3 +328,18 @@ def test_nothing_solid_stands_in_for_what_is_poured_nor_the_other_way_round() ->
     for own in OILS.values():
         _, by_use = substitutes(own, OILS.values())
         assert all(each.oil_profile.item.is_solid is own.item.is_solid for each in by_use), own.item.name
+
+
+@pytest.mark.parametrize(
+    ("asked", "clauses"),
+    [
+        ("light vegan keeps 6 months", ["light", "vegan", "keeps 6 months"]),
+        ("high in linoleic not greasy cheap", ["high in linoleic", "not greasy", "cheap"]),
+        ("something light for oily skin", ["something light", "for oily skin"]),
+        ("light coconut", ["light coconut"]),  # a name with a word before it stays a name
+        ("avocado keeps a year", ["avocado keeps a year"]),
+    ],
+)
+def test_conditions_need_no_commas(asked: str, clauses: list[str]) -> None:
+    assert split_clauses(asked) == clauses
+    assert is_asked_of_all_oils(asked) is (len(clauses) > 1)

@@ -309,7 +309,12 @@ def test_an_oil_pours_in_a_cool_room_unless_it_may_set(said: str, clear: float |
         ("sparkling", "say it as in"),
         ("with zorgblat", "no oil that is known"),
         ("with sunflower", "one of several"),
-        ("nine oils", "say it as in"),
+        ("nine oils", "1 to 6 can"),
+        ("at most 10 oils", "10 oils cannot be looked for"),
+        ("at least 20 jojoba", "say it in percent, as in “at least 20 % jojoba”"),
+        ("under 20 % jojoba", "how much at least can"),
+        ("at least 20 % inert", "no least"),
+        ("high clog by mass", "say how much, as in “clog by mass under 2”"),
         ("9 oils", "1 to 6 can"),
     ],
 )

@@ -8,7 +8,8 @@ import pytest
 from tests.core.finder.wishes import FACTS
 
 from uptide.core.finder.search.wish import FIGURES, Limit
-from uptide.core.finder.search.wish_clauses import clause_of, with_bound
+from uptide.core.finder.search.wish_asked import AskedReader
+from uptide.core.finder.search.wish_clauses import clause_of, with_bound, without_clause
 from uptide.core.finder.search.wish_words import ReadWish, read_wish
 from uptide.core.finder.use import PRODUCTS
 from uptide.core.oxidation.surroundings import PLACES
@@ -127,6 +128,73 @@ def test_a_sentence_falls_into_its_clauses() -> None:
     assert (found.not_read, found.wish.skin) == ((), "oily")
     asked = {each.figure: each.bound for each in found.wish.limits}
     assert (asked["feel"], asked["keeps"]) == (2.4, 6)
+
+
+@pytest.mark.parametrize(
+    ("text", "pieces"),
+    [
+        ("60 ml face oil for dry skin", "60 ml|face oil|for dry skin"),
+        ("dry skin 6 months light", "dry skin|6 months|light"),
+        (
+            "a light face oil with jojoba at least 20 % under 5 pounds",
+            "a light|face oil|with jojoba at least 20 %|under 5 pounds",
+        ),
+        (
+            "30 ml bottle of face oil for Ines keeps a year in the fridge",
+            "30 ml bottle|of face oil|for Ines|keeps a year in the fridge",
+        ),
+        ("with rosehip jojoba rich", "with rosehip|jojoba|rich"),
+        ("three oils linoleic over 40 oleic under 30", "three oils|linoleic over 40|oleic under 30"),
+        ("5 % jojoba 10 % rosehip vegan", "5 % jojoba|10 % rosehip|vegan"),
+        ("with high oleic sunflower high linoleic", "with high oleic sunflower|high linoleic"),
+        ("at most 10 % inert the cheapest", "at most 10 % inert|the cheapest"),
+        ("lighter than avocado clear at 5 it may set", "lighter than avocado|clear at 5|it may set"),
+        ("something light that is vegan from my shelf", "something light|that is vegan|from my shelf"),
+    ],
+)
+def test_what_is_asked_needs_no_commas(text: str, pieces: str) -> None:
+    asked = list(AskedReader(FACTS.names, PRODUCTS, ["Ines"], frozenset()).all_of([text]))
+
+    assert [each.typed for each in asked] == pieces.split("|")
+    assert not any(each.problem for each in asked)
+
+
+def test_of_what_is_not_understood_no_more_is_said_than_that() -> None:
+    assert [said for said, _ in read("60 ml purple face oil").not_read] == ["purple"]
+    assert [said for said, _ in read("face oil keeps a year on the moon light").not_read] == ["on the moon"]
+    assert read("light with zorgblat").not_read == (("with zorgblat", "“zorgblat” is no oil that is known: say which"),)
+
+
+@pytest.mark.parametrize("text", ["30 ml with ten drops jojoba", "10 % jojoba in 30 ml", "with jojoba for a"])
+def test_an_amount_and_what_is_cut_off_are_no_names(text: str) -> None:
+    assert read(text).not_read != ()
+
+
+def test_what_is_asked_without_commas_can_be_dropped_and_changed_alone() -> None:
+    text = "60 ml light face oil with jojoba, light, no nuts"
+
+    assert without_clause(text, "light") == "60 ml light face oil with jojoba, no nuts"
+    assert without_clause("60 ml light face oil with jojoba", "light") == "60 ml face oil with jojoba"
+    assert without_clause("60 ml light face oil", "60 ml") == "light face oil"
+    assert without_clause("lightly, light oil", "light") == "lightly, oil"
+    assert without_clause("light, rich, light", "light") == "rich"
+    limit = read("60 ml face oil linoleic over 60 light").wish.limits[0]
+    assert with_bound("60 ml face oil linoleic over 60 light", limit, 55) == "60 ml face oil linoleic over 55 light"
+    assert with_bound("60 ml face oil", limit, 55) == "60 ml face oil, linoleic over 55"
+
+
+@pytest.mark.parametrize(
+    ("text", "fewest", "most"), [("more than 2 oils", 3, 5), ("fewer than 4 oils", 1, 3), ("no more than 3 oils", 1, 3)]
+)
+def test_more_and_fewer_than_so_many_oils_leave_the_number_out(text: str, fewest: int, most: int) -> None:
+    assert (read(text).wish.fewest, read(text).wish.most) == (fewest, most)
+
+
+def test_a_price_has_two_sides() -> None:
+    asked = {each.at_least: (each.bound, each.currency) for each in read("price between 2 and 4 euros").wish.limits[:2]}
+
+    assert asked == {True: (2, "EUR"), False: (4, "EUR")}
+    assert read("costs over 3").wish.limits[0] == Limit("cost", at_least=True, bound=3.0, typed="costs over 3")
 
 
 @pytest.mark.parametrize("text", ["€4 at most", "costs 4 euros or less", "4 EUR at the most", "under €4"])

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 import pytest
-from tests.core.finder.test_ask import known_of
+from tests.core.finder.asking import known_of
 
 from uptide.catalogue.shipped import shipped_catalogue
 from uptide.core.finder.yes_or_no import yes_or_no

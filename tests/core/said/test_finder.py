@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 import pytest
-from tests.core.finder.test_ask import known_of
+from tests.core.finder.asking import known_of
 from tests.core.finder.test_reformulate import PREGNANT, made
 from tests.core.finder.test_stand_ins import filled
 from tests.core.finder.wishes import DRAWS, FACTS, look, table
@@ -23,7 +23,8 @@ from uptide.core.finder.search.conflicts import Conflicts
 from uptide.core.finder.search.offers import offers
 from uptide.core.finder.search.reach import Plane, aimed
 from uptide.core.finder.search.rows import ratio_of, rows_of
-from uptide.core.finder.search.wish_reader import FIGURES_OF, Along
+from uptide.core.finder.search.wish_asked import Along
+from uptide.core.finder.search.wish_grammar import FIGURES_OF
 from uptide.core.finder.search.wish_words import ReadWish, read_wish
 from uptide.core.finder.substitutes import substitutes
 from uptide.core.finder.use import PRODUCTS

@@ -56,10 +56,21 @@ def test_every_line_says_what_was_understood_and_can_be_dropped(client: TestClie
     assert limit_lines(page)["linoleic at least"] == ("50", "% of the acids")
     assert "“keeps eleventy” was not understood" in words(page)
     assert "Take it to the bench" not in page
-    assert "drop “60 ml face oil”" in words(client.get("/shelf/find", params={"wish": "60 ml face oil, tingly"}).text)
     dropped = [parse_qs(urlsplit(each).query)["wish"][0] for each in links(page, "drop")]
     assert "linoleic over 50, keeps eleventy, fewest oils" in dropped
     assert "no nuts, keeps eleventy, fewest oils" in dropped
+
+
+def test_what_stands_in_one_clause_can_be_dropped_alone(client: TestClient) -> None:
+    page = client.get("/shelf/find", params={"wish": "60 ml tingly face oil keeps 6 months, light"}).text
+    dropped = [parse_qs(urlsplit(each).query)["wish"][0] for each in links(page, "drop")]
+
+    assert "“tingly” was not understood" in words(page)
+    assert "drop “keeps 6 months”" in words(page)  # which two lines say: how long, and where it stands
+    assert {"tingly face oil keeps 6 months, light", "60 ml tingly keeps 6 months, light"} <= set(dropped)
+    assert "60 ml tingly face oil, light" in [
+        parse_qs(urlsplit(each).query)["wish"][0] for each in links(page, "drop “keeps 6 months”")
+    ]
 
 
 def test_what_cannot_be_says_which_limits_exclude_one_another(app: FastAPI, client: TestClient) -> None:

@@ -15,7 +15,7 @@ from uptide.core.finder.acids import about_acid
 from uptide.core.finder.by_itself import of_itself
 from uptide.core.finder.known import BODY, NOBODY, Known
 from uptide.core.finder.named import AND, each_thing, together
-from uptide.core.finder.room import room_for, share_of, with_carrier
+from uptide.core.finder.room import room_for, scent_first, share_of, with_carrier
 from uptide.core.finder.use import Use, apart, both, meant_use, read_use
 from uptide.core.finder.yes_or_no import yes_or_no
 from uptide.core.measures.lines import parse_line, split_recipe
@@ -107,7 +107,8 @@ def ask(question: str, known: Known) -> QuickAnswer:
             "What is said here is about skin. Nothing here is for swallowing, nor for eyes, ears, nose or mouth: a "
             "teaspoon of some essential oils can kill a child. Where that happened, call a poison centre now."
         )
-    if found := share_of(asked, known):
+    scented = scent_first(asked, known)
+    if found := share_of(scented, known) or (room_for(scented, known) if scented != asked else None):
         return found
     recipe, use, unread = _recipe_for(asked, known)
     recipe, carrier = with_carrier(recipe, known)

@@ -17,6 +17,7 @@ from uptide.core.finder.filter_words import (
     AT_MOST,
     BELOW,
     COMPARATIVES,
+    FAMILIES,
     FEEL_WORDS,
     FIGURE_WORDS,
     KIND_WORDS,
@@ -25,7 +26,8 @@ from uptide.core.finder.filter_words import (
     SUPERLATIVES,
     TRADITIONS,
 )
-from uptide.core.grammar import Grammar
+from uptide.core.finder.parting import Missed, parted
+from uptide.core.grammar import Grammar, token_of
 
 
 def _any(words: Iterable[str]) -> str:
@@ -48,7 +50,9 @@ _ARE = r"(?:is|are|that|to\s+use|suitable|good|safe|best|with|which)"
 _AROUND = (
     re.compile(rf"{_WHICH}\s+(?:{_ARE}\s+)*(?=\S)", re.IGNORECASE),
     re.compile(r"(?<=\w)\s+oils?$", re.IGNORECASE),
+    re.compile(r"^(?:something|anything)\s+(?=\S)", re.IGNORECASE),
 )
+_FREE, _OR = re.compile(r"[-\s]*free$", re.IGNORECASE), re.compile(r"\bn?or\b|/")
 _NOTHING_MORE = re.compile(rf"{_WHICH}(?:\s+{_ARE})*$", re.IGNORECASE)
 
 # A pattern of the grammar cannot be broken over lines.
@@ -131,7 +135,34 @@ def split_clauses(text: str) -> list[str]:
             clauses.append(text[start : found.start()])
             start = found.end()
     said = [clause.strip() for clause in (*clauses, text[start:]) if clause.strip()]
+    said = [piece for clause in said for piece in _without_commas(clause)]
     return [clause for clause in said if not _NOTHING_MORE.match(clause)] or said
+
+
+def _without_commas(clause: str) -> tuple[str, ...]:
+    """A clause that is none by itself in those that it holds, where it holds nothing else: “light keeps a year”."""
+    missed, pieces = parted(clause, _read_piece)
+    return pieces if not any(missed) else (clause,)
+
+
+def _read_piece(typed: str, _: str | None) -> tuple[str, Missed]:
+    tree = read_clause(typed)
+    if tree is None:
+        return typed, Missed(words=len(typed.split()))
+    return typed, Missed(names=sum(name not in FAMILIES for name in left_out(tree)))
+
+
+def left_out(tree: Tree[Token]) -> list[str]:
+    """The allergen families that must not be in it, as they are called; of any other clause none."""
+    if tree.data != "family":
+        return []
+    listed = token_of(tree, "REST") or _FREE.sub("", token_of(tree, "FREE"))
+    return [plain_word(name) for name in _OR.split(listed)]
+
+
+def plain_word(said: str) -> str:
+    """As it stands in the tables of words: small, with one blank for whatever parts its words."""
+    return " ".join(re.split(r"[^\w°]+", said.lower())).strip()
 
 
 def is_asked_of_all_oils(text: str) -> bool:

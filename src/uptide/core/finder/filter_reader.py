@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 from lark import Token, Tree
 
 from uptide.core.figures.oil_profile import FEELS, OilProfile
-from uptide.core.finder.filter_grammar import read_clause
+from uptide.core.finder.filter_grammar import left_out, plain_word, read_clause
 from uptide.core.finder.filter_words import (
     A_YEAR,
     COMPARATIVES,
@@ -27,6 +26,7 @@ from uptide.core.finder.filter_words import (
     Figure,
 )
 from uptide.core.finder.known import is_of_animals
+from uptide.core.grammar import has, token_of, tokens_of
 from uptide.core.measures.names import NameIndex
 from uptide.core.tolerance import exceeds, reaches
 
@@ -82,7 +82,7 @@ class FilterReader:
         self._keep_to_the_state_of_the_example()
 
     def _find_example(self, tree: Tree[Token] | None) -> None:
-        name = _said(tree, "REST") if tree is not None and tree.data in ("comparative", "likeness") else ""
+        name = token_of(tree, "REST") if tree is not None and tree.data in ("comparative", "likeness") else ""
         if name:
             key, self.example_problem = self._oil(name)
             self.example = self.example or key
@@ -117,7 +117,7 @@ class FilterReader:
 
     def _ordered(self, typed: str, tree: Tree[Token]) -> bool:
         """“cheap” says nothing of how cheap: what has a price on the shelf is put in order, and the rest follows."""
-        figure, falling, words = SUPERLATIVES[_word(_said(tree, "SUPERLATIVE"))]
+        figure, falling, words = SUPERLATIVES[plain_word(token_of(tree, "SUPERLATIVE"))]
         self.order = self.order or (figure, falling)
         return self._add(typed, words, lambda _: True)
 
@@ -130,7 +130,7 @@ class FilterReader:
 
     def _tradition(self, typed: str, tree: Tree[Token]) -> bool:
         """“warming”, “for winter”: by tradition, which is no measurement and is said to be none."""
-        words = _word(_said(tree, "TRADITION")).split()
+        words = plain_word(token_of(tree, "TRADITION")).split()
         wanted = next(TRADITIONS[word] for word in words if word in TRADITIONS)
 
         def passes(p: OilProfile) -> bool:
@@ -143,16 +143,17 @@ class FilterReader:
         """“for Ines”, “suits oily skin”, “with a nut allergy”."""
         if self.whom is None:
             return False
-        who = _said(tree, "REST") or _said(tree, "SKIN")
+        who = token_of(tree, "REST") or token_of(tree, "SKIN")
         meant = self.whom(who)
-        if meant is None and (_has(tree, "SKIN") or _word(_said(tree, "LEAD")).startswith(FOR_SOMEBODY)):
+        if meant is None and (has(tree, "SKIN") or plain_word(token_of(tree, "LEAD")).startswith(FOR_SOMEBODY)):
             return self._refuse(typed, f"“{who}” is nobody known here; say a name, “oily skin”, “pregnancy”")
         return meant is not None and self._add(typed, *meant)
 
     def _family(self, typed: str, tree: Tree[Token]) -> bool:
-        said = _said(tree, "REST") or re.sub(r"[-\s]*free$", "", _said(tree, "FREE"), flags=re.IGNORECASE)
-        wanted = [FAMILIES.get(_word(word)) for word in re.split(r"\bn?or\b|/", said)]
+        listed = left_out(tree)
+        wanted = [FAMILIES.get(name) for name in listed]
         if None in wanted:
+            said = " or ".join(listed)
             known = ", ".join(dict.fromkeys(name.replace("_", " ") for group in FAMILIES.values() for name in group))
             return self._refuse(typed, f"“{said}” is no allergen family that is known; known are {known}")
         families = frozenset(family for group in wanted if group for family in group)
@@ -160,7 +161,7 @@ class FilterReader:
         return self._add(typed, words, lambda p: None if p.allergens is None else not p.allergens & families)
 
     def _likeness(self, typed: str, tree: Tree[Token]) -> bool:
-        key, problem = self._oil(_said(tree, "REST"))
+        key, problem = self._oil(token_of(tree, "REST"))
         if not key:
             return self._refuse(typed, problem)
         self.likeness = key
@@ -169,7 +170,7 @@ class FilterReader:
         return self._add(typed, f"like {title}, the most alike first", lambda p: p.key != key)
 
     def _comparative(self, typed: str, tree: Tree[Token]) -> bool:
-        word, named = _word(_said(tree, "COMPARATIVE")), _said(tree, "REST")
+        word, named = plain_word(token_of(tree, "COMPARATIVE")), token_of(tree, "REST")
         key, problem = self._oil(named) if named else (self.example, self.example_problem)
         if not key:
             return self._refuse(typed, problem or f"{word} than which oil? Say it as in “{word} than avocado”")
@@ -196,8 +197,8 @@ class FilterReader:
 
     def _figure(self, typed: str, tree: Tree[Token]) -> bool:
         bound = next(tree.find_data("bound"), None)
-        months = bound is not None and any(_has(bound, unit) for unit in ("MONTHS", "YEARS", "A_YEAR"))
-        name = FIGURE_WORDS.get(_word(_said(tree, "FIGURE")), "keeps" if months else "")
+        months = bound is not None and any(has(bound, unit) for unit in ("MONTHS", "YEARS", "A_YEAR"))
+        name = FIGURE_WORDS.get(plain_word(token_of(tree, "FIGURE")), "keeps" if months else "")
         if bound is None and name == "price":
             return self._refuse(typed, "say how much, as in “price under 2”, or “cheap” for the cheapest first")
         if bound is None or not name:
@@ -205,17 +206,17 @@ class FilterReader:
         low, *more = sorted(_number(number) for number in bound.find_data("number"))
         if more:
             return self._bounded(typed, name, least=low, most=more[0])
-        if _has(bound, "BELOW") or _has(bound, "AT_MOST"):
-            return self._bounded(typed, name, most=low, strict=_has(bound, "BELOW"))
-        return self._bounded(typed, name, least=low, strict=_has(bound, "ABOVE"))
+        if has(bound, "BELOW") or has(bound, "AT_MOST"):
+            return self._bounded(typed, name, most=low, strict=has(bound, "BELOW"))
+        return self._bounded(typed, name, least=low, strict=has(bound, "ABOVE"))
 
     def _much(self, typed: str, tree: Tree[Token]) -> bool:
         """“high in linoleic”, “low in saturated”: from where on is said."""
-        name = FIGURE_WORDS[_word(_said(tree, "FIGURE"))]
-        bound = (HIGH if _has(tree, "HIGH") else LOW).get(name)
+        name = FIGURE_WORDS[plain_word(token_of(tree, "FIGURE"))]
+        bound = (HIGH if has(tree, "HIGH") else LOW).get(name)
         if bound is None:
             return self._refuse(typed, f"say how much, as in “{name} under 2”")
-        return self._bounded(typed, name, least=bound) if _has(tree, "HIGH") else self._bounded(typed, name, most=bound)
+        return self._bounded(typed, name, least=bound) if has(tree, "HIGH") else self._bounded(typed, name, most=bound)
 
     def _unscented(self, typed: str, _: Tree[Token]) -> bool:
         return self._bounded(typed, "odour", most=0.0)
@@ -249,10 +250,10 @@ class FilterReader:
         return self._add(typed, f"{title} {said} {unit}".strip(), passes)
 
     def _feel(self, typed: str, tree: Tree[Token]) -> bool:
-        words = ["light"] if _has(tree, "NOT_GREASY") else [_word(word) for word in _all_said(tree, "FEEL")]
+        words = ["light"] if has(tree, "NOT_GREASY") else [plain_word(word) for word in tokens_of(tree, "FEEL")]
         ranks = frozenset(rank for word in words for rank in FEEL_WORDS[word])
         title = "feels " + " or ".join(FEELS[rank] for rank in sorted(ranks))
-        if not _has(tree, "OILS"):
+        if not has(tree, "OILS"):
             return self._add(typed, title, lambda p: None if p.feel is None else p.feel in ranks)
         self.says_state = True
         return self._add(
@@ -263,39 +264,20 @@ class FilterReader:
 
     def _kind(self, typed: str, tree: Tree[Token]) -> bool:
         self.says_state = True
-        kind = KIND_WORDS[_word(_said(tree, "KIND"))]
+        kind = KIND_WORDS[plain_word(token_of(tree, "KIND"))]
         return self._add(typed, f"only what is a {kind.replace('_', ' ')}", lambda p: p.item.kind == kind)
 
     def _state(self, typed: str, tree: Tree[Token]) -> bool:
         self.says_state = True
-        if _has(tree, "ANY_STATE"):
+        if has(tree, "ANY_STATE"):
             return self._add(typed, ANY_STATE, lambda _: True)
-        solid = _has(tree, "SOLID")
+        solid = has(tree, "SOLID")
         return self._add(typed, f"{'solid' if solid else 'liquid'} in the room", lambda p: p.item.is_solid is solid)
-
-
-def _all_said(tree: Tree[Token], terminal: str) -> list[str]:
-    tokens = tree.scan_values(lambda each: isinstance(each, Token) and each.type == terminal)
-    return [str(token).strip() for token in tokens]
-
-
-def _said(tree: Tree[Token], terminal: str) -> str:
-    """What stands in the place of a terminal; nothing where it does not occur."""
-    return next(iter(_all_said(tree, terminal)), "")
-
-
-def _has(tree: Tree[Token], terminal: str) -> bool:
-    return bool(_all_said(tree, terminal))
-
-
-def _word(said: str) -> str:
-    """As it stands in the tables of words: small, with one blank for whatever parts its words."""
-    return " ".join(re.split(r"[^\w°]+", said.lower())).strip()
 
 
 def _number(tree: Tree[Token]) -> float:
     """A number in the unit of its figure; years are months."""
-    if _has(tree, "A_YEAR"):
+    if has(tree, "A_YEAR"):
         return A_YEAR
-    value = float(_said(tree, "NUMBER").replace(",", "."))
-    return A_YEAR * value if _has(tree, "YEARS") else value
+    value = float(token_of(tree, "NUMBER").replace(",", "."))
+    return A_YEAR * value if has(tree, "YEARS") else value

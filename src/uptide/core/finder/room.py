@@ -43,12 +43,27 @@ OF_A_BOTTLE = re.compile(
     re.I,
 )
 BOTTLE_WITH = re.compile(rf"^{SIZE}\s+(?:at|with|of)\s+(?:{SHARE}|{DROPS})\s+(?P<thing>[^\W\d][^,;]*)$", re.I)
+# “50 ml face oil with 2% tea tree for a baby” is asked as “2% tea tree in 50 ml face oil for a baby”.
+PRODUCT_WITH = re.compile(
+    rf"^(?:an?\s+)?{SIZE}\s+(?:bottle\s+)?(?:of\s+)?(?P<product>[^\d,;]+?)\s+(?:with|at)\s+(?P<what>[^,;]+?)"
+    r"(?P<whom>\s+(?:for|in|during|while)\s+[^,;]+)?$",
+    re.I,
+)
 SCENTS_IN = re.compile(rf"^(?P<scents>.+?)\s+(?:in|into|to|per)\s+{SIZE}$", re.I | re.S)
 MAXIMUM_DOSE = re.compile(
     r"^(?:how (?:much|many)(?: drops)?(?: of)?\s+|drops of\s+)?(?P<thing>\D.*?)\s+(?:in|to|per|for)\s+"
     rf"{SIZE}(?:\s+(?:(?:for|of|in)\s+)?(?P<use>.+))?$",
     re.I,
 )
+
+
+def scent_first(asked: str, known: Known) -> str:
+    """What is asked of a scent in a product of some size, with the scent before the bottle; anything else as it is."""
+    found = PRODUCT_WITH.match(asked)
+    use = read_use(found["product"], known) if found else None
+    if found is None or use is None or not use.said:
+        return asked
+    return f"{found['what']} in {found['size']} {found['product']}{found['whom'] or ''}"
 
 
 def room_for(asked: str, known: Known) -> QuickAnswer | None:

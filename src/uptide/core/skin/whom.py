@@ -114,7 +114,7 @@ def parted(text: str, people: Mapping[str, Wearer], today: date) -> tuple[str, W
     """
     for before, by, words in behind(text):
         whom = read_whom(words, people, today)
-        if whom is not None and (by == "for" or whom.wearer.pregnant or whom.wearer.breastfeeding):
+        if whom is not None and (by == "for" or may_be_during(whom.wearer)):
             return before, whom
     head = HEADING.match(text)
     headed = HEADED_FOR.match(head["head"]) if head else None
@@ -123,6 +123,11 @@ def parted(text: str, people: Mapping[str, Wearer], today: date) -> tuple[str, W
     if headed is not None:
         return text, read_whom(headed["whom"], people, today)
     return text, next((whom for whom, _ in before_a_product(head["head"], people, today)), None)
+
+
+def may_be_during(wearer: Wearer) -> bool:
+    """Whether it can be said of a time: “in pregnancy”, “while breastfeeding”."""
+    return bool(wearer.pregnant or wearer.breastfeeding)
 
 
 def before_a_product(words: str, people: Mapping[str, Wearer], today: date) -> Iterator[tuple[Whom, str]]:

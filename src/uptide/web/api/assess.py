@@ -170,7 +170,7 @@ class WishIn(BaseModel):
 
     model_config = ConfigDict(extra="forbid", strict=True)
     wish: Text = Field(
-        description="Limits parted by commas.",
+        description="Limits in words; commas may part them.",
         min_length=1,
         max_length=LONGEST_WISH,
         examples=["30 ml face oil, linoleic over 35, keeps 4 months, no nuts, steadiest"],

@@ -40,13 +40,15 @@ def clauses_of(text: str) -> list[str]:
     return [clause.strip() for clause in (*clauses, text[start:]) if clause.strip()]
 
 
-def without_clause(text: str, clause: str) -> str:
-    """A wish without one of its clauses.
+def without_clause(text: str, said: str) -> str:
+    """A wish without one of its clauses, or of the things that one of them asks.
 
     >>> without_clause("30 ml, light, no nuts", "light")
     '30 ml, no nuts'
+    >>> without_clause("30 ml light face oil, no nuts", "light")
+    '30 ml face oil, no nuts'
     """
-    return ", ".join(each for each in clauses_of(text) if each != clause)
+    return _instead(text, said, "")
 
 
 def with_bound(text: str, limit: Limit, bound: float, place: str = COOL_CUPBOARD) -> str:
@@ -54,18 +56,36 @@ def with_bound(text: str, limit: Limit, bound: float, place: str = COOL_CUPBOARD
 
     >>> with_bound("30 ml face oil, linoleic over 50", Limit("linoleic", True, 50, "linoleic over 50"), 42.5)
     '30 ml face oil, linoleic over 42.5'
-    >>> with_bound("30 ml, light", Limit("feel", False, 2.4, "light"), 2.8)
-    '30 ml, feel under 2.8'
+    >>> with_bound("30 ml light face oil", Limit("feel", False, 2.4, "light"), 2.8)
+    '30 ml feel under 2.8 face oil'
     """
     said = clause_of(replace(limit, bound=bound), place)
-    clauses = clauses_of(text)
-    if limit.typed not in clauses:
-        return ", ".join([*clauses, said])
+    if not (limit.typed and _places(text, limit.typed)):
+        return ", ".join([*clauses_of(text), said])
     written = f"{limit.bound:g}".replace(".", "[.,]")
     alone = re.compile(rf"(?<![\d.,]){written}(?:[.,]0+)?(?![\d]|[.,]\d)")
     if len(alone.findall(limit.typed)) == 1:
         said = alone.sub(_number(bound), limit.typed)
-    return ", ".join(said if each == limit.typed else each for each in clauses)
+    return _instead(text, limit.typed, said)
+
+
+def _places(text: str, said: str) -> list[tuple[int, int, int]]:
+    """Where something is asked: the clause, and from where to where in it; whole clauses first."""
+    asked = re.compile(rf"(?<!\S){re.escape(said)}(?!\S)")
+    found = [(at, *each.span()) for at, clause in enumerate(clauses_of(text)) for each in asked.finditer(clause)]
+    return sorted(found, key=lambda place: place[1:] != (0, len(clauses_of(text)[place[0]])))
+
+
+def _instead(text: str, said: str, other: str) -> str:
+    """A wish that asks one thing in the place of another, wherever whole clauses ask it, or else the first time."""
+    clauses, places = clauses_of(text), _places(text, said)
+    whole = [at for at, start, end in places if (start, end) == (0, len(clauses[at]))]
+    for at in whole:
+        clauses[at] = other
+    if places and not whole:
+        at, start, end = places[0]
+        clauses[at] = " ".join(filter(None, (clauses[at][:start].strip(), other, clauses[at][end:].strip())))
+    return ", ".join(filter(None, clauses))
 
 
 def clause_of(limit: Limit, place: str = COOL_CUPBOARD) -> str:

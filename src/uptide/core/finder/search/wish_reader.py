@@ -1,434 +1,263 @@
-"""A wish read clause by clause: each becomes a limit with a plain line of its own, or is said not to be understood."""
+"""What a wish means: each thing that is asked becomes a limit or a setting, with a plain line of its own."""
 
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Collection, Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import replace
-from types import MappingProxyType
-from typing import NamedTuple
 
-from uptide.core.finder.filter_words import (
-    A_YEAR,
-    COMPARATIVES,
-    FAMILIES,
-    FIGURE_WORDS,
-    HIGH,
-    LOW,
-    NEVER_CLOGS,
-    NUMBER,
-    OVER,
-    RARELY_CLOGS,
-    UNDER,
-)
+from lark import Token, Tree
+
+from uptide.core.finder.filter_words import A_YEAR, COMPARATIVES, FAMILIES, FIGURE_WORDS, HIGH, LOW, RARELY_CLOGS
 from uptide.core.finder.known import OF_ANIMALS
 from uptide.core.finder.search.wish import Limit, Objective, Wish
-from uptide.core.finder.search.wish_clauses import FRESH
-from uptide.core.measures.names import NameIndex
+from uptide.core.finder.search.wish_asked import NAMES_OILS, Along, Asked, bare_product, listed
+from uptide.core.finder.search.wish_grammar import (
+    A_STEP,
+    AT_LEAST_FELT,
+    AT_MOST_FELT,
+    COST,
+    CURRENCIES,
+    FIGURE_NAMED,
+    FIGURES_OF,
+    OBJECTIVES,
+    SIZES,
+    WORDS,
+)
+from uptide.core.grammar import has, token_of
 from uptide.core.oxidation.surroundings import PLACES, Glass, Storage
 from uptide.core.physics.bottle import LARGEST, SMALLEST
 from uptide.core.skin.wearer import SKINS
 
-# Figures that the shelf has no words for are called as they are.
-OF_BLENDS = ("feel", "tint", "saponification", "carries", "balance", "monounsaturated", "polyunsaturated")
-MORE_FIGURES = {each: each for each in (*OF_BLENDS, "clog by mass", "across the chart", "up the chart")}
-FIGURES_OF = MORE_FIGURES | {
-    "clog by mass": "clog_by_mass",
-    "across the chart": "across",
-    "up the chart": "upward",
-    "linoleic": "linoleic",
-    "oleic": "oleic",
-    "saturated": "saturated",
-    "omega 3": "omega_3",
-    "iodine": "iodine",
-    "clog": "clog",
-    "thickness": "thickness",
-    "viscosity": "viscosity",
-    "price": "cost",
-}
-LIGHT = 2.4  # of 4 at most
-FEELS = {"light": LIGHT, "lightweight": LIGHT, "dry": 1.5, "fast": LIGHT, "medium": 3.4}
-FEELS |= dict.fromkeys(("fast absorbing", "quickly absorbed", "not greasy", "non greasy"), LIGHT)
-ON_HAND = ("on hand", "mine", "from my shelf", "on my shelf", "in stock", "from what i have", "using what i have")
-# What “more than that oil” is at the least: a felt step, of a thickness a part of it, a point of an acid.
-A_STEP = {"feel": 0.4, "thickness": 0.1, "clog": 1.0, "linoleic": 1.0, "oleic": 1.0, "saturated": 1.0, "omega 3": 1.0}
-RICH = 3.2  # of 4 at least
-WORDS = {"one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6}
-COUNT = rf"(\d|{'|'.join(WORDS)})"
-TO = r"\s?(?:to|and|-|–)\s?"  # of a range
-OR = re.compile(r" n?or |/")
-MONTHS = WORDS | {"nine": 9, "twelve": 12, "eighteen": 18}
-SPAN = rf"(?:(?:{NUMBER}|({'|'.join(MONTHS)})) ?(months?|years?)|(half )?an? (year|month))"
-CURRENCIES = {"GBP": r"£|pounds?|gbp|quid", "EUR": r"€|euros?|eur", "USD": r"\$|dollars?|usd"}
-MONEY = rf"(?:{'|'.join(CURRENCIES.values())})"
 FRIDGE, ROOM = 4.0, 22.0  # °C
-MAY_SET = re.compile(r"(?:it )?(?:may|can) (?:set|cloud|be (?:cloudy|solid|soft|hard))|solid|(?:a )?(?:balm|butter)")
-NOTHING_ALONG: Mapping[str, Along] = MappingProxyType({})
 MOST_OILS = 6
 MOST_ALONG = 20.0  # percent of one thing that is no oil; policy
-LOTS = re.compile(r"(?:(?:holds )?(?:for|in) )?(?:nine|9) lots (?:in|of|out of) (?:ten|10)")
 NINE_IN_TEN = 0.9  # of the lots
-VEGAN = re.compile(r"(?:is )?(?:vegan|plant[- ]based)|(?:no|nothing of|without) animals?(?: products?)?")
-HINT = "say it as in “linoleic over 50”, “with jojoba”, “no nuts”, “keeps 6 months”"
-SIZES = {"ml": 1.0, "fl oz": 29.57, "oz": 29.57, "l": 1000.0}
-OBJECTIVES = {
-    "steadiest": Objective.STEADIEST,
-    "safest": Objective.STEADIEST,
-    "keeps longest": Objective.LONGEST,
-    "longest": Objective.LONGEST,
-    "longest keeping": Objective.LONGEST,
-    "cheapest": Objective.CHEAPEST,
-    "cheap": Objective.CHEAPEST,
-    "costs least": Objective.CHEAPEST,
-    "lightest": Objective.LIGHTEST,
-    "fewest oils": Objective.FEWEST,
-    "as few oils as can be": Objective.FEWEST,
-    "use up what turns first": Objective.USES_UP,
-    "uses up what turns first": Objective.USES_UP,
-    "use up first": Objective.USES_UP,
-}
-
-
-class Along(NamedTuple):
-    """What can come along: its name, and the percent by mass that is taken where nobody says one."""
-
-    name: str
-    percent: float
 
 
 class WishReader:
-    """Reads the clauses of one wish, one after the other."""
+    """Reads what is asked, one thing after the other; what came of it stands in its fields."""
 
-    def __init__(
-        self,
-        names: NameIndex,
-        products: Mapping[str, str],
-        people: Collection[str],
-        along: Mapping[str, Along],
-        figure_of: Callable[[str, str], float | None],
-    ) -> None:
+    def __init__(self, along: Mapping[str, Along], figure_of: Callable[[str, str], float | None]) -> None:
         self.along, self.figure_of = along, figure_of
-        self.names = names
-        self.people = {name.casefold(): name for name in people}
-        self.whom = ""
-        self.products = {name.lower(): key for name, key in products.items()}
-        self.wish, self.product = Wish(), ""
+        self.wish, self.product, self.whom = Wish(), "", ""
         self.objective: Objective | None = None
         self.may_set = False
-        self.leads = self.follows = ""  # “with” and “no” go for what is named after them too
+        self.kinds: set[str] = set()
         self.limits: list[Limit] = []
         self.lines: list[tuple[str, str]] = []
-        self.clause = ""
         self.not_read: list[tuple[str, str]] = []
+        self._asked = Asked("")
 
-    def take(self, clause: str) -> None:
-        """Read one clause; a size, a product and a skin may stand in one."""
-        self.clause = clause
-        self.follows, self.leads = self.leads, ""
-        said = re.sub(r"\s+", " ", clause.lower()).strip().replace("omega-", "omega ")
-        said = self._size(said)
-        said = self._product(said)
-        said = self._skin(said)
-        if not said:
-            return
-        readers = (
-            *(self._kept, self._best, self._count, self._keeps, self._set, self._clear, self._money, self._figure),
-            *(self._much, self._solid, self._for, self._lots, self._comparative, self._acids, self._inert, self._feel),
-            *(self._vegan, self._without, self._with, self._also),
-        )
-        if not any(reader(said, clause) for reader in readers):
-            self.not_read.append((clause, HINT))
+    def take(self, asked: Asked) -> None:
+        """Read one thing; each kind of what is asked has a method of its name."""
+        self._asked = asked
+        self.kinds.add(asked.kind)
+        if asked.problem:
+            self._refuse(asked.problem)
+        if asked.kind in ("product", "whom"):
+            getattr(self, f"_{asked.kind}")(*asked.keys)
+        elif asked.tree is not None and (asked.kind not in NAMES_OILS or asked.keys or asked.kind == "without"):
+            getattr(self, f"_{asked.kind}")(asked.tree)
 
     def _understood(self, words: str) -> None:
-        self.lines.append((words, self.clause))
+        self.lines.append((words, self._asked.typed))
 
-    def _size(self, said: str) -> str:
-        found = re.search(rf"\b{NUMBER}\s*(ml|fl oz|oz|l)\b", said)
-        if found is None:
-            return said
-        millilitres = float(found[1].replace(",", ".")) * SIZES[found[2]]
+    def _refuse(self, why: str) -> None:
+        self.not_read.append((self._asked.typed, why))
+
+    def _limit(self, figure: str, bound: float, *, at_least: bool, currency: str = "", celsius: float = 0.0) -> None:
+        typed = self._asked.typed
+        self.limits.append(Limit(figure, at_least, bound=bound, typed=typed, currency=currency, celsius=celsius))
+
+    def _between(self, figure: str, bounds: tuple[float, float], currency: str = "") -> None:
+        self._limit(figure, min(bounds), at_least=True, currency=currency)
+        self._limit(figure, max(bounds), at_least=False, currency=currency)
+
+    def _product(self, key: str) -> None:
+        self.product = key
+        self._understood(bare_product(self._asked.typed))
+
+    def _whom(self, name: str) -> None:
+        self.whom = name
+        self._understood(f"for {name}")
+
+    def _size(self, tree: Tree[Token]) -> None:
+        millilitres = _numbers(tree)[0] * SIZES[token_of(tree, "VOLUME")]
         if not SMALLEST <= millilitres <= LARGEST:
-            why = f"a bottle of {millilitres:g} mL cannot be filled; {SMALLEST:g} to {LARGEST:,.0f} mL can"
-            self.not_read.append((self.clause, why))
-            return _without(said, found)
+            self._refuse(f"a bottle of {millilitres:g} mL cannot be filled; {SMALLEST:g} to {LARGEST:,.0f} mL can")
+            return
         self.wish = replace(self.wish, millilitres=millilitres)
-        self._understood(f"a bottle of {self.wish.millilitres:g} mL")
-        return _without(said, found)
+        self._understood(f"a bottle of {millilitres:g} mL")
 
-    def _product(self, said: str) -> str:
-        for name in sorted(self.products, key=len, reverse=True):
-            found = re.search(rf"\b(?:an? )?{re.escape(name)}\b", said)
-            if found is not None:
-                self.product = self.products[name]
-                self._understood(name)
-                return _without(said, found)
-        return said
+    def _skin(self, tree: Tree[Token]) -> None:
+        skin = next(each for each in SKINS if f"{each} skin" in token_of(tree, "SKIN"))
+        self.wish = replace(self.wish, skin=skin)
+        self._understood(f"suits {skin} skin")
 
-    def _skin(self, said: str) -> str:
-        found = re.search(rf"\b(?:for |suits )?({'|'.join(SKINS)}) skin\b", said)
-        if found is None:
-            return said
-        self.wish = replace(self.wish, skin=found[1])
-        self._understood(f"suits {found[1]} skin")
-        return _without(said, found)
+    def _fresh(self, _: Tree[Token]) -> None:
+        self.wish = replace(self.wish, fresh=True)
+        self._understood("from fresh bottles, whatever the dates on the shelf are")
 
-    def _for(self, said: str, clause: str) -> bool:
-        name = said.removeprefix("for ").strip()
-        if not said.startswith("for ") or name.casefold() not in self.people:
-            return False
-        self.whom = self.people[name.casefold()]
-        self._understood(f"for {self.whom}")
-        return True
-
-    def _comparative(self, said: str, clause: str) -> bool:
-        """“lighter than avocado”, as the shelf is asked: by a step that is felt."""
-        found = re.fullmatch(rf"({'|'.join(sorted(COMPARATIVES, key=len, reverse=True))}) than (.+)", said)
-        figure, is_more = COMPARATIVES[found[1]] if found else ("", False)
-        if found is None or figure not in A_STEP:
-            return False
-        key = self._oil(found[2], clause)
-        value = self.figure_of(key, figure) if key else None
-        if key and value is None:
-            self.not_read.append((clause, f"nobody knows how {found[1]} than “{found[2]}” would be"))
-        if value is not None:
-            bound = value + (A_STEP[figure] if is_more else -A_STEP[figure])
-            if figure == "thickness":
-                bound = value * (1 + A_STEP[figure] if is_more else 1 - A_STEP[figure])
-            self._add(FIGURES_OF[figure], f"{max(0.0, bound):.3g}", clause, at_least=is_more)
-        return True
-
-    def _lots(self, said: str, clause: str) -> bool:
-        if LOTS.fullmatch(said) is None:
-            return False
-        self.wish = replace(self.wish, lots=NINE_IN_TEN)
-        self._understood("limits on acids hold for nine lots in ten")
-        return True
-
-    def _kept(self, said: str, clause: str) -> bool:
-        if said in (FRESH, "fresh bottles", "from fresh bottles", "bought fresh"):
-            self.wish = replace(self.wish, fresh=True)
-            self._understood("from fresh bottles, whatever the dates on the shelf are")
-            return True
-        if said not in ON_HAND:
-            return False
+    def _on_hand(self, _: Tree[Token]) -> None:
         self.wish = replace(self.wish, on_hand=True)
         self._understood("from what stands on the shelf")
-        return True
 
-    def _best(self, said: str, clause: str) -> bool:
-        if said.removeprefix("the ") not in OBJECTIVES:
-            return False
-        self.objective = OBJECTIVES[said.removeprefix("the ")]
+    def _lots(self, _: Tree[Token]) -> None:
+        self.wish = replace(self.wish, lots=NINE_IN_TEN)
+        self._understood("limits on acids hold for nine lots in ten")
+
+    def _best(self, tree: Tree[Token]) -> None:
+        self.objective = OBJECTIVES[_word(token_of(tree, "OBJECTIVE"))]
         if self.objective is Objective.USES_UP:  # which is what stands there
-            self.wish = replace(self.wish, on_hand=True)
-            self._understood("from what stands on the shelf")
+            self._on_hand(tree)
         self._understood(f"only the one that is best at this: {self.objective.value}")
-        return True
 
-    def _count(self, said: str, clause: str) -> bool:
-        found = re.fullmatch(
-            rf"(at most |up to |no more than |max(?:imum)? |at least )?(?:(?:between )?{COUNT}(?:{TO}| or ))?{COUNT} "
-            r"(?:different )?oils?",
-            said,
-        )
-        if found is None:
-            return False
-        first, count = (int(WORDS.get(each, each)) for each in (found[2] or found[3], found[3]))
-        outside = next((each for each in (first, count) if not 1 <= each <= MOST_OILS), None)
+    def _count(self, tree: Tree[Token]) -> None:
+        counts = sorted(_numbers(tree))
+        outside = next((each for each in counts if each not in range(1, MOST_OILS + 1)), None)
         if outside is not None:
-            self.not_read.append((clause, f"{outside} oils cannot be looked for; 1 to {MOST_OILS} can"))
-        elif found[2]:
-            self.wish = replace(self.wish, fewest=min(first, count), most=max(first, count))
-            self._understood(f"{self.wish.fewest} to {self.wish.most} oils")
-        elif (found[1] or "").startswith("at least"):
-            self.wish = replace(self.wish, fewest=count, most=max(count, self.wish.most))
-            self._understood(f"at least {count} oils")
+            self._refuse(f"{outside:g} oils cannot be looked for; 1 to {MOST_OILS} can")
+            return
+        first, last = int(counts[0]), int(counts[-1])
+        if len(counts) > 1:
+            self.wish = replace(self.wish, fewest=first, most=last)
+            self._understood(f"{first} to {last} oils")
+        elif has(tree, "ABOVE") or has(tree, "AT_LEAST"):
+            least = first + has(tree, "ABOVE")
+            self.wish = replace(self.wish, fewest=least, most=max(least, self.wish.most))
+            self._understood(f"at least {least} oils")
+        elif has(tree, "AT_MOST") or has(tree, "BELOW"):
+            most = last - has(tree, "BELOW")
+            self.wish = replace(self.wish, most=most, fewest=min(self.wish.fewest, most))
+            self._understood(f"at most {most} oil{'s' if most > 1 else ''}")
         else:
-            exact = count if not found[1] else self.wish.fewest
-            self.wish = replace(self.wish, most=count, fewest=min(exact, count))
-            self._understood(f"{'at most ' if found[1] else ''}{count} oil{'s' if count > 1 else ''}")
-        return True
+            self.wish = replace(self.wish, most=last, fewest=last)
+            self._understood(f"{last} oil{'s' if last > 1 else ''}")
 
-    def _keeps(self, said: str, clause: str) -> bool:
-        places = "|".join(map(re.escape, PLACES))
-        found = re.fullmatch(
-            rf"(?:that )?(?:(?:keeps?|lasts?|shelf life(?: of)?) )?(?:for )?(?:at least |over )?{SPAN}"
-            rf"(?: (?:in|on) (?:a |the )?({places}))?",
-            said,
-        )
-        if found is None:
-            return False
-        number, word, unit, half, alone, place = found.groups()
-        months = A_YEAR if (unit or alone).startswith("year") else 1.0
-        span = (_number(number) if number else MONTHS.get(word, 1)) * months
-        if place:
+    def _keeps(self, tree: Tree[Token]) -> None:
+        months = next(iter(_numbers(tree)), 1.0) * (A_YEAR if has(tree, "YEARS") or has(tree, "A_YEAR") else 1.0)
+        if place := _word(token_of(tree, "PLACE")):
             celsius, swing, light = PLACES[place]
             self.wish = replace(self.wish, storage=Storage(place, celsius, swing=swing, light=light, glass=Glass.AMBER))
         self._understood(f"stands in a {self.wish.storage.place}, in amber glass, in use")
-        return self._add("keeps", f"{span / 2 if half else span:g}", clause, at_least=True)
+        self._limit("keeps", months / 2 if has(tree, "HALF") else months, at_least=True)
 
-    def _set(self, said: str, clause: str) -> bool:
-        if MAY_SET.fullmatch(said) is None:
-            return False
+    def _sets(self, _: Tree[Token]) -> None:
         self.may_set = True
         self._understood("it may set")
-        return True
 
-    def _clear(self, said: str, clause: str) -> bool:
-        found = re.fullmatch(rf"(?:stays? )?clear (?:at {NUMBER} ?(?:°c?|degrees?|c)?|in the fridge)", said)
-        if found is None:
-            return False
-        return self._add("clear", found[1] or f"{FRIDGE:g}", clause, at_least=True)
+    def _clear(self, tree: Tree[Token]) -> None:
+        self._limit("clear", next(iter(_numbers(tree)), FRIDGE), at_least=True)
 
-    def _solid(self, said: str, clause: str) -> bool:
-        found = re.fullmatch(
-            rf"solid(?: fat)? (?:({OVER})|({UNDER})) ?{NUMBER} ?%?(?: at {NUMBER} ?(?:°c?|degrees?|c)?)?", said
-        )
-        if found is None:
-            return False
-        celsius = float((found[4] or f"{ROOM:g}").replace(",", "."))
-        return self._add("solid", found[3], clause, at_least=bool(found[1]), celsius=celsius)
+    def _solid(self, tree: Tree[Token]) -> None:
+        percent, *at = _numbers(tree)
+        self._limit("solid", percent, at_least=_is_least(tree), celsius=next(iter(at), ROOM))
 
-    def _money(self, said: str, clause: str) -> bool:
-        found = re.fullmatch(
-            rf"(?:costs? )?(?:(?:{UNDER}) ({MONEY})?\s?{NUMBER}\s?({MONEY})?"
-            rf"|({MONEY})?\s?{NUMBER}\s?({MONEY})? (?:at most|at the most|or less|or under))",
-            said,
-        )
-        if found is None:
-            return False
-        named = found[1] or found[3] or found[4] or found[6] or ""
-        if not named and not said.startswith("cost"):
-            return False
-        currency = next((code for code, words in CURRENCIES.items() if re.fullmatch(words, named)), "")
-        return self._add("cost", found[2] or found[5], clause, at_least=False, currency=currency)
+    def _cost(self, tree: Tree[Token]) -> None:
+        said = token_of(tree, "CURRENCY")
+        currency = next((code for code, words in CURRENCIES.items() if said and re.fullmatch(words, said)), "")
+        bounds = _numbers(tree)
+        if len(bounds) > 1:
+            self._between(COST, (bounds[0], bounds[1]), currency)
+        else:
+            self._limit(COST, bounds[0], at_least=_is_least(tree), currency=currency)
 
-    def _figure(self, said: str, clause: str) -> bool:
-        named = {**FIGURE_WORDS, **MORE_FIGURES}  # of a blend the tint on skin, of an oil its strength
-        words = f"(?:the )?(?P<figure>{'|'.join(sorted(map(re.escape, named), key=len, reverse=True))})"
-        unit = r"\s?(?:%|percent|mpa.?s|of \d)?"
-        bound = rf"(?:(?P<over>{OVER})|{UNDER}) ?(?P<bound>{NUMBER}){unit}"
-        both = rf"(?:between )?(?P<one>{NUMBER}){unit}{TO}(?P<other>{NUMBER}){unit}"
-        found = re.fullmatch(rf"{words} (?:is )?(?:{bound}|{both})", said) or re.fullmatch(
-            rf"(?:{bound}|{both}) (?:of )?{words}", said
-        )
-        if found is None or named[found["figure"]] not in FIGURES_OF:
-            return False
-        figure = FIGURES_OF[named[found["figure"]]]
-        if found["bound"]:
-            return self._add(figure, found["bound"], clause, at_least=bool(found["over"]))
-        low, high = sorted((found["one"], found["other"]), key=_number)
-        return self._add(figure, low, clause, at_least=True) and self._add(figure, high, clause, at_least=False)
+    def _figure(self, tree: Tree[Token]) -> None:
+        figure, bounds = FIGURE_NAMED[_word(token_of(tree, "FIGURE"))], _numbers(tree)
+        if len(bounds) > 1:
+            self._between(figure, (bounds[0], bounds[1]))
+        else:
+            self._limit(figure, bounds[0], at_least=_is_least(tree))
 
-    def _much(self, said: str, clause: str) -> bool:
-        """“high in linoleic”, “non-comedogenic”: from where on is said."""
-        if re.fullmatch(NEVER_CLOGS, said):
-            return self._add("clog", f"{RARELY_CLOGS:g}", clause, at_least=False)
-        words = "|".join(sorted(map(re.escape, FIGURE_WORDS), key=len, reverse=True))
-        found = re.fullmatch(rf"(high|rich|low|poor)(?: in)? ({words})", said)
-        if found is None:
-            return False
-        figure, is_high = FIGURE_WORDS[found[2]], found[1] in ("high", "rich")
-        bound = (HIGH if is_high else LOW).get(figure)
-        if bound is None or figure not in FIGURES_OF:
-            return False
-        return self._add(FIGURES_OF[figure], f"{bound:g}", clause, at_least=is_high)
+    def _much(self, tree: Tree[Token]) -> None:
+        """“high in linoleic”: from where on is said."""
+        words = _word(token_of(tree, "FIGURE"))
+        bound = (HIGH if has(tree, "HIGH") else LOW).get(FIGURE_WORDS.get(words, words))
+        if bound is None:
+            self._refuse(f"say how much, as in “{words} under 2”")
+        else:
+            self._limit(FIGURE_NAMED[words], bound, at_least=has(tree, "HIGH"))
 
-    def _inert(self, said: str, clause: str) -> bool:
-        found = re.fullmatch(
-            rf"(?:at most|under|up to) {NUMBER} ?% (?:inert|squalane and the like|that cannot oxidise)", said
-        )
-        return found is not None and self._add("inert", found[1], clause, at_least=False)
+    def _never_clogs(self, _: Tree[Token]) -> None:
+        self._limit("clog", RARELY_CLOGS, at_least=False)
 
-    def _acids(self, said: str, clause: str) -> bool:
-        found = re.fullmatch(rf"(?:fatty )?acids (?:in it )?(?:({OVER})|({UNDER})) {NUMBER} ?(?:g/100 ?g|%)?", said)
-        return found is not None and self._add("acids", found[3], clause, at_least=bool(found[1]))
+    def _acids(self, tree: Tree[Token]) -> None:
+        self._limit("acids", _numbers(tree)[0], at_least=_is_least(tree))
 
-    def _vegan(self, said: str, clause: str) -> bool:
-        if VEGAN.fullmatch(said) is None:
-            return False
+    def _inert(self, tree: Tree[Token]) -> None:
+        if _is_least(tree):
+            self._refuse("what cannot oxidise can have a most, and no least")
+        else:
+            self._limit("inert", _numbers(tree)[0], at_least=False)
+
+    def _feel(self, tree: Tree[Token]) -> None:
+        word = _word(token_of(tree, "FEEL"))
+        is_rich = word in AT_LEAST_FELT
+        self._limit("feel", (AT_LEAST_FELT if is_rich else AT_MOST_FELT)[word], at_least=is_rich)
+
+    def _comparative(self, tree: Tree[Token]) -> None:
+        """“lighter than avocado”, as the shelf is asked: by a step that is felt."""
+        word = _word(token_of(tree, "COMPARATIVE"))
+        figure, is_more = COMPARATIVES[word]
+        value = self.figure_of(self._asked.keys[0], figure)
+        if value is None:
+            self._refuse(f"nobody knows how {word} than “{token_of(tree, 'REST')}” would be")
+            return
+        step = A_STEP[figure] * (value if figure == "thickness" else 1.0)
+        bound = max(0.0, value + step if is_more else value - step)
+        self._limit(FIGURES_OF[figure], float(f"{bound:.3g}"), at_least=is_more)
+
+    def _vegan(self, _: Tree[Token]) -> None:
         self.wish = replace(self.wish, without=self.wish.without | OF_ANIMALS)
         self._understood("nothing of animals")
-        return True
 
-    def _without(self, said: str, clause: str) -> bool:
-        found = re.fullmatch(r"(?:no|with no|without|not|free of) (.+)", re.sub(r"^(.+?)[ -]free$", r"no \1", said))
-        if found is None and not (self.follows == "no" and OR.search(said)):  # as in “no nuts, sesame or soy”
-            return False
-        self.leads = "no"
-        for name in OR.split(found[1] if found else said):
-            families = FAMILIES.get(name)
-            if families is not None:
+    def _without(self, tree: Tree[Token]) -> None:
+        keys = iter(self._asked.keys)
+        for name in listed(tree):
+            if families := FAMILIES.get(name):
                 self.wish = replace(self.wish, families=self.wish.families | frozenset(families))
                 self._understood(f"without {' or '.join(each.replace('_', ' ') for each in families)}")
-            elif key := self._oil(name, clause):
+            elif key := next(keys, ""):
                 self.wish = replace(self.wish, without=self.wish.without | {key})
                 self._understood(f"without {name}")
-        return True
 
-    def _with(self, said: str, clause: str) -> bool:
-        least, share = r"(?:at least |over )", rf"(?P<before>{NUMBER}) ?% (?:of )?"
-        found = re.fullmatch(
-            rf"(?:with|must hold|must have|holds|scented with) (?:{least}?{share})?(?P<what>.+?)"
-            rf"(?: {least}?(?P<behind>{NUMBER}) ?%)?",
-            said,
-        ) or re.fullmatch(rf"{least}?{share}(?P<what>.+)(?P<behind>)", said)
-        if found is None:
-            return False
-        self.leads = "with"
-        key, part = self._oil(found["what"], clause), found["before"] or found["behind"]
-        if key in self.along:
-            percent = _number(part) if part else self.along[key].percent
-            if not 0 < percent <= MOST_ALONG:
-                self.not_read.append((clause, f"{percent:g} % cannot come along; up to {MOST_ALONG:g} % can"))
-                return True
-            self.wish = replace(self.wish, along={**self.wish.along, key: percent})
-            self._understood(f"with {percent:g} % of {self.along[key].name} along")
-        elif key:
-            percent = _number(part or "0")
-            self.wish = replace(self.wish, must={**self.wish.must, key: percent / 100})
-            self._understood(f"with {f'at least {percent:g} % of ' if percent else ''}{found['what']}")
-        return True
-
-    def _also(self, said: str, clause: str) -> bool:
-        """“with rosehip and jojoba”: what is named after an oil that must be in it must be in it too."""
-        return self.follows == "with" and bool(self.names.exactly(said)) and self._with(f"with {said}", clause)
-
-    def _feel(self, said: str, clause: str) -> bool:
-        word = re.sub(r"^(?:an? |the )|(?: feel| oils?)$", "", said).replace("-", " ")
-        if word in ("rich", "heavy"):
-            return self._add("feel", str(RICH), clause, at_least=True)
-        return word in FEELS and self._add("feel", str(FEELS[word]), clause, at_least=False)
-
-    def _oil(self, name: str, clause: str) -> str:
-        match = self.names.match(name)
-        if match.sure or (match.keys and self.along.keys() >= set(match.keys)):  # of scents the first, and it is said
-            return match.keys[0]
-        self.not_read.append(
-            (clause, f"“{name}” is {'one of several' if match.keys else 'no oil that is known'}: say which")
-        )
-        return ""
-
-    def _add(
-        self, figure: str, number: str, clause: str, *, at_least: bool, currency: str = "", celsius: float = 0.0
-    ) -> bool:
-        self.limits.append(
-            Limit(
-                figure,
-                at_least,
-                bound=float(number.replace(",", ".")),
-                typed=clause,
-                currency=currency,
-                celsius=celsius,
-            )
-        )
-        return True
+    def _holds(self, tree: Tree[Token]) -> None:
+        """“with jojoba”, “at least 20 % of jojoba”, “2 % vitamin E”: an oil that must be in it, or what comes along."""
+        key, part = self._asked.keys[0], next(iter(_numbers(tree)), None)
+        if part is not None and not has(tree, "PERCENT"):
+            self._refuse(f"say it in percent, as in “at least {part:g} % {token_of(tree, 'REST')}”")
+            return
+        if has(tree, "AT_MOST") or has(tree, "BELOW"):
+            self._refuse("how much of one thing there is at most cannot be asked; how much at least can")
+            return
+        if key not in self.along:
+            self.wish = replace(self.wish, must={**self.wish.must, key: (part or 0.0) / 100})
+            self._understood(f"with {f'at least {part:g} % of ' if part else ''}{token_of(tree, 'REST')}")
+            return
+        percent = self.along[key].percent if part is None else part
+        if not 0 < percent <= MOST_ALONG:
+            self._refuse(f"{percent:g} % cannot come along; up to {MOST_ALONG:g} % can")
+            return
+        self.wish = replace(self.wish, along={**self.wish.along, key: percent})
+        self._understood(f"with {percent:g} % of {self.along[key].name} along")
 
 
-def _number(said: str) -> float:
-    return float(said.replace(",", "."))
+def _numbers(tree: Tree[Token]) -> list[float]:
+    """The numbers in it, as they come."""
+    said = (next(str(token) for token in number.scan_values(lambda _: True)) for number in _of(tree, "number"))
+    return [float(WORDS.get(each, each.replace(",", "."))) for each in said]
 
 
-def _without(said: str, found: re.Match[str]) -> str:
-    rest = f"{said[: found.start()]} {said[found.end() :]}"
-    return re.sub(r"\s+", " ", re.sub(r"\b(?:a|an|of|for)\s*$", "", rest.strip())).strip()
+def _of(tree: Tree[Token], rule: str) -> list[Tree[Token]]:
+    """What a rule made in it, as it comes."""
+    return list(tree.find_data(rule))
+
+
+def _is_least(tree: Tree[Token]) -> bool:
+    return has(tree, "ABOVE") or has(tree, "AT_LEAST")
+
+
+def _word(said: str) -> str:
+    """As it stands in the tables of words: without an article, with a blank for a hyphen."""
+    return re.sub(r"^the ", "", said.replace("-", " ")).strip()

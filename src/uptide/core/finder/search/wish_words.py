@@ -9,8 +9,9 @@ from collections.abc import Callable, Collection, Mapping
 from dataclasses import dataclass, replace
 
 from uptide.core.finder.search.wish import Limit, Objective, Wish
+from uptide.core.finder.search.wish_asked import HINT, NOTHING_ALONG, Along, AskedReader
 from uptide.core.finder.search.wish_clauses import clauses_of
-from uptide.core.finder.search.wish_reader import HINT, NOTHING_ALONG, Along, WishReader
+from uptide.core.finder.search.wish_reader import WishReader
 from uptide.core.measures.names import NameIndex
 from uptide.core.skin.wearer import Wearer
 
@@ -34,6 +35,7 @@ class ReadWish:
     not_read: tuple[tuple[str, str], ...]
     whom: str = ""  # the name of the person it is for, or the words that say who
     described: Wearer | None = None  # whom it is for, where that was said without a name
+    kinds: frozenset[str] = frozenset()  # of what is asked: “size”, “product”, the rules of the grammar
 
 
 def read_wish(
@@ -49,13 +51,14 @@ def read_wish(
     `products` are keys of kinds of product by the names people have for them; `people` the names that are known;
     `along` is what is no oil and can come along, by its key; `figure_of` gives a figure of the shelf's words of an oil.
     """
-    reader = WishReader(names, products, people, along, figure_of)
+    reader = WishReader(along, figure_of)
     if len(text) > LONGEST_WISH:
         why = f"this has {len(text)} characters; up to {LONGEST_WISH} are read"
         return ReadWish(reader.wish, "", objective=None, lines=(), not_read=((text[:SHOWN] + "…", why),))
-    for clause in clauses_of(text):
-        reader.take(clause)
-    if not reader.clause:
+    clauses = clauses_of(text)
+    for asked in AskedReader(names, products, people, along).all_of(clauses):
+        reader.take(asked)
+    if not clauses:
         reader.not_read.append((text, HINT))
     limits = list(reader.limits)
     if not any(limit.figure == "acids" for limit in limits):
@@ -67,5 +70,11 @@ def read_wish(
     wish = replace(reader.wish, limits=tuple(limits))
     lines = (*reader.lines, *((each.words, each.typed) for each in limits))
     return ReadWish(
-        wish, reader.product, objective=reader.objective, lines=lines, not_read=tuple(reader.not_read), whom=reader.whom
+        wish,
+        reader.product,
+        objective=reader.objective,
+        lines=lines,
+        not_read=tuple(reader.not_read),
+        whom=reader.whom,
+        kinds=frozenset(reader.kinds),
     )
