@@ -354,7 +354,14 @@ def test_a_wish_in_the_header_is_no_recipe(wish: str, client: TestClient) -> Non
 
 @pytest.mark.parametrize(
     "question",
-    ["50 ml face oil with tea tree for a baby", "30 ml jojoba with 2% lavender", "body oil", "light oil for oily skin"],
+    [
+        "10% clove bud in 30 ml",
+        "30 ml with ten drops lavender",
+        "50 ml face oil with tea tree for a baby",
+        "30 ml jojoba with 2% lavender",
+        "body oil",
+        "light oil for oily skin",
+    ],
 )
 def test_what_asks_for_a_dose_a_sum_or_an_oil_is_no_wish(question: str, client: TestClient) -> None:
     page = words(client.get("/quick", params={"q": question}).text)

@@ -8,7 +8,7 @@ import pytest
 from tests.core.finder.wishes import FACTS
 
 from uptide.core.finder.search.wish import FIGURES, Limit
-from uptide.core.finder.search.wish_asked import AskedReader
+from uptide.core.finder.search.wish_asked import Along, AskedReader
 from uptide.core.finder.search.wish_clauses import clause_of, with_bound, without_clause
 from uptide.core.finder.search.wish_words import ReadWish, read_wish
 from uptide.core.finder.use import PRODUCTS
@@ -80,6 +80,8 @@ def test_a_bound_may_be_said_from_either_side_and_in_years(text: str, asked: dic
         ("3 oils", 3, 3),
         ("max 3 oils", 1, 3),
         ("at least 2 oils", 2, 5),
+        ("at least 6 oils", 6, 6),
+        ("3 oils, at most 2 oils", 2, 2),
         ("at most 2 oils", 1, 2),
     ],
 )
@@ -165,9 +167,17 @@ def test_of_what_is_not_understood_no_more_is_said_than_that() -> None:
     assert read("light with zorgblat").not_read == (("with zorgblat", "“zorgblat” is no oil that is known: say which"),)
 
 
-@pytest.mark.parametrize("text", ["30 ml with ten drops jojoba", "10 % jojoba in 30 ml", "with jojoba for a"])
+@pytest.mark.parametrize("text", ["with ten drops clove bud", "10 % clove bud in 30 ml", "with clove bud for a"])
 def test_an_amount_and_what_is_cut_off_are_no_names(text: str) -> None:
-    assert read(text).not_read != ()
+    found = read_wish(text, FACTS.names, PRODUCTS, along={"clove-bud": Along("Clove bud", 0.5)})
+
+    assert found.not_read != ()
+
+
+def test_a_name_alone_says_not_whom() -> None:
+    found = read_wish("light, Ines", FACTS.names, PRODUCTS, ["Ines"])
+
+    assert ([said for said, _ in found.not_read], found.whom) == (["Ines"], "")
 
 
 def test_what_is_asked_without_commas_can_be_dropped_and_changed_alone() -> None:

@@ -61,6 +61,13 @@ def test_every_line_says_what_was_understood_and_can_be_dropped(client: TestClie
     assert "no nuts, keeps eleventy, fewest oils" in dropped
 
 
+def test_what_says_where_it_stands_says_not_for_whom(client: TestClient) -> None:
+    page = words(client.get("/shelf/find", params={"wish": "light face oil in the sun"}).text)
+
+    assert "“in the sun” was not understood" in page
+    assert "for breastfeeding" in words(client.get("/shelf/find", params={"wish": "oil, while breastfeeding"}).text)
+
+
 def test_what_stands_in_one_clause_can_be_dropped_alone(client: TestClient) -> None:
     page = client.get("/shelf/find", params={"wish": "60 ml tingly face oil keeps 6 months, light"}).text
     dropped = [parse_qs(urlsplit(each).query)["wish"][0] for each in links(page, "drop")]
@@ -158,6 +165,29 @@ def priced(app: FastAPI, *lots: tuple[str, str, float, float, str]) -> None:
                 for code, oil, grams, price, currency in lots
             ],
         )
+
+
+@pytest.mark.parametrize("shelf", ["", ", from my shelf"])
+def test_what_ends_within_a_month_is_left_out_unless_it_is_asked_for(
+    shelf: str, app: FastAPI, client: TestClient
+) -> None:
+    soon, later = today() + timedelta(days=29), today() + timedelta(days=32)
+    with app.state.sessions() as store, store.begin():
+        put_lots(
+            store,
+            [
+                Lot("A-1", "grapeseed", bought_g=500, left_g=500, best_before=soon),
+                Lot("A-2", "olive", bought_g=500, left_g=500, best_before=later),
+            ],
+        )
+
+    def said(wish: str) -> str:
+        return words(client.get("/shelf/find", params={"wish": f"{wish}{shelf}"}).text)
+
+    left_out = f"without Grapeseed oil{', lot A-1' if shelf else ''}: the bottle here ends within a month"
+    assert left_out in said("30 ml, may set")
+    for wish in ("with fresh bottles", "keeps 1 month", "with grapeseed", "use up what turns first"):
+        assert "ends within a month" not in said(f"30 ml, may set, {wish}"), wish
 
 
 def asked(client: TestClient, wish: str) -> dict[str, Any]:

@@ -60,8 +60,7 @@ MAXIMUM_DOSE = re.compile(
 def scent_first(asked: str, known: Known) -> str:
     """What is asked of a scent in a product of some size, with the scent before the bottle; anything else as it is."""
     found = PRODUCT_WITH.match(asked)
-    use = read_use(found["product"], known) if found else None
-    if found is None or use is None or not use.said:
+    if found is None or read_use(found["product"], known) is None:
         return asked
     return f"{found['what']} in {found['size']} {found['product']}{found['whom'] or ''}"
 

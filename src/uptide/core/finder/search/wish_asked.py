@@ -69,7 +69,7 @@ class AskedReader:
                 before = asked.kind
 
     def _parted(self, clause: str, before: str) -> tuple[Asked, ...]:
-        """A clause in the things that it asks; `before` is the kind of what was asked before it."""
+        """A clause as the things that it asks; `before` is the kind of what was asked before it."""
 
         def read(typed: str, last: Asked | None) -> tuple[Asked, Missed]:
             asked = self.read(typed, last.kind if last else before)

@@ -70,10 +70,9 @@ def with_bound(text: str, limit: Limit, bound: float, place: str = COOL_CUPBOARD
 
 
 def _places(text: str, said: str) -> list[tuple[int, int, int]]:
-    """Where something is asked: the clause, and from where to where in it; whole clauses first."""
+    """Where something is asked: the clause, and from where to where in it."""
     asked = re.compile(rf"(?<!\S){re.escape(said)}(?!\S)")
-    found = [(at, *each.span()) for at, clause in enumerate(clauses_of(text)) for each in asked.finditer(clause)]
-    return sorted(found, key=lambda place: place[1:] != (0, len(clauses_of(text)[place[0]])))
+    return [(at, *each.span()) for at, clause in enumerate(clauses_of(text)) for each in asked.finditer(clause)]
 
 
 def _instead(text: str, said: str, other: str) -> str:
