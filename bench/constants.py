@@ -1,23 +1,29 @@
 """Every number that has a name, moved by a tenth: some test must go red.
 
-`make constants` moves those of the packages named (PACKAGES="lipids physics"), one after the other, each in a process
-of its own, and prints which nobody notices. `NAMES="WAXED LATE"` moves these alone.
+`make constants` moves those of the packages named (PACKAGES="lipids physics"), one after the other, each in a fork of a
+process that has imported all but the program, and prints which nobody notices. `NAMES="WAXED LATE"` moves these alone.
 """
 
 from __future__ import annotations
 
 import argparse
 import ast
-import os
-import subprocess
-import sys
 import time
 from collections.abc import Iterator
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path
 
-from bench.moved import ASKED
+import hypothesis
+import lark
+import pydantic
+import pytest
+import scipy.optimize
+import scipy.spatial
+import sqlalchemy.orm
+from bench.forks import in_forks
+from bench.moved import move
+
+IMPORTED = (hypothesis, lark, pydantic, scipy, sqlalchemy)  # here once, in place of in each fork
 
 CORE = Path(__file__).parent.parent / "src" / "uptide" / "core"
 TESTS = Path("tests") / "core"
@@ -25,7 +31,8 @@ WHOLE = TESTS / "said"
 PACKAGES = ("lipids", "physics", "oxidation", "measures", "safety", "keeping")
 PATIENCE = 900.0  # s for the tests of one
 COUNTED = (0, 1, 2)  # numbers of things: no measures
-GOOD = 0  # what pytest returns where nothing failed
+GOOD = pytest.ExitCode.OK
+NOT_RUN = (pytest.ExitCode.INTERNAL_ERROR, pytest.ExitCode.USAGE_ERROR, pytest.ExitCode.NO_TESTS_COLLECTED)
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,10 +44,6 @@ class Number:
     line: int
     column: int
     value: float
-
-    @property
-    def asked(self) -> str:
-        return f"{self.module} {self.line} {self.column} {self.value!r}"
 
     @property
     def package(self) -> str:
@@ -64,23 +67,28 @@ def numbers_of(path: Path) -> Iterator[Number]:
                 yield Number(module, name, node.lineno, node.col_offset, float(node.value))
 
 
-def is_noticed(number: Number) -> bool:
-    """Whether a test goes red: those of its package first, then whole results, then those of the others."""
+def tests_of(number: Number) -> tuple[list[str], list[str]]:
+    """The tests of its package and whole results, which notice most; and those of all others."""
     first = [path for path in (TESTS / number.package, WHOLE) if path.exists()]
-    last = [path for path in sorted(TESTS.iterdir()) if path not in first and path.is_dir()]
-    paths = [*map(str, first), "tests/reference", "src/uptide/core", *map(str, last)]
-    command = [sys.executable, "-m", "pytest", "-q", "-x", "-p", "bench.moved", "-p", "no:cacheprovider", *paths]
-    run = subprocess.run(
-        command, env=os.environ | {ASKED: number.asked}, capture_output=True, timeout=PATIENCE, check=False
-    )
-    return run.returncode != GOOD
+    others = [
+        path for path in sorted(TESTS.iterdir()) if path not in first and path.is_dir() and any(path.glob("*.py"))
+    ]
+    return [str(path) for path in first], ["tests/reference", "src/uptide/core", *map(str, others)]
+
+
+def notices(number: Number) -> int:
+    """How pytest ends where a number is more, in this process: GOOD where no test goes red."""
+    move(number.module, line=number.line, column=number.column, written=number.value)
+    code = int(GOOD)
+    for paths in tests_of(number):
+        code = code or int(pytest.main(["-x", "--assert=plain", "-p", "no:terminal", "-p", "no:cacheprovider", *paths]))
+    return code
 
 
 def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("packages", nargs="*", default=PACKAGES)
     parser.add_argument("--names", nargs="*", default=())
-    parser.add_argument("--jobs", type=int, default=os.cpu_count())
     asked = parser.parse_args()
     found = [
         n for package in asked.packages for path in sorted((CORE / package).rglob("*.py")) for n in numbers_of(path)
@@ -88,11 +96,12 @@ def main() -> None:
     if asked.names:
         found = [n for n in found if set(asked.names) & {part.strip(" ()") for part in n.name.split(",")}]
     began, lost = time.monotonic(), 0
-    with ThreadPoolExecutor(asked.jobs) as pool:
-        for number, noticed in zip(found, pool.map(is_noticed, found), strict=True):
-            lost += not noticed
-            if not noticed:
-                print(f"{number.module}:{number.line} {number.name}: {number.value:g} × 1.1 is not noticed", flush=True)
+    for number, code in in_forks(found, notices, seconds_for=lambda _: PATIENCE):
+        if code in NOT_RUN:
+            raise SystemExit(f"The tests for {number.module} {number.name} could not be run: pytest gave {code}.")
+        if code == GOOD:
+            lost += 1
+            print(f"{number.module}:{number.line} {number.name}: {number.value:g} × 1.1 is not noticed", flush=True)
     share = 100 * (1 - lost / len(found)) if found else 100.0
     print(f"{len(found)} numbers moved, {lost} not noticed ({share:.0f} % are), {time.monotonic() - began:.0f} s")
 

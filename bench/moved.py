@@ -1,18 +1,13 @@
-"""A plugin of pytest: one number of the code is read as a tenth more than is written there.
-
-`UPTIDE_MOVED` says which: module, line, column and what stands there, as in `uptide.core.physics.density 11 16 0.002`.
-"""
+"""One number of the code, read as a tenth more than is written there."""
 
 from __future__ import annotations
 
 import ast
-import os
 import sys
 from collections.abc import Sequence
 from importlib.machinery import ModuleSpec, PathFinder, SourceFileLoader
 from types import CodeType, ModuleType
 
-ASKED = "UPTIDE_MOVED"
 MORE = 1.1
 
 
@@ -30,29 +25,35 @@ class _Mover(ast.NodeTransformer):
 
 
 class _Loader(SourceFileLoader):
+    """Loads a module with one number of it moved, never what was compiled before."""
+
+    def __init__(self, fullname: str, path: str, mover: _Mover) -> None:
+        super().__init__(fullname, path)
+        self.mover = mover
+
     def get_code(self, fullname: str) -> CodeType:
-        """Never what was compiled before."""
-        _, line, column, written = os.environ[ASKED].split()
-        mover = _Mover(int(line), int(column), float(written))
-        tree = mover.visit(ast.parse(self.get_data(self.path)))
-        if not mover.found:
-            raise ImportError(f"{self.path}: {written} does not stand at line {line}, column {column}")
+        tree = self.mover.visit(ast.parse(self.get_data(self.path)))
+        if not self.mover.found:
+            raise ImportError(f"{self.path}: {self.mover.written} does not stand at {self.mover.place}")
         code: CodeType = compile(tree, self.path, "exec")
         return code
 
 
-class _Finder(PathFinder):
-    @classmethod
+class _Finder:
+    """Finds one module as it always is, to be loaded with the number moved."""
+
+    def __init__(self, module: str, mover: _Mover) -> None:
+        self.module, self.mover = module, mover
+
     def find_spec(
-        cls, fullname: str, path: Sequence[str] | None = None, target: ModuleType | None = None
+        self, fullname: str, path: Sequence[str] | None = None, target: ModuleType | None = None
     ) -> ModuleSpec | None:
-        if fullname != os.environ[ASKED].split()[0]:
-            return None
-        spec = PathFinder.find_spec(fullname, path, target)
+        spec = PathFinder.find_spec(fullname, path, target) if fullname == self.module else None
         if spec is not None and spec.origin is not None:
-            spec.loader = _Loader(fullname, spec.origin)
+            spec.loader = _Loader(fullname, spec.origin, self.mover)
         return spec
 
 
-if ASKED in os.environ:
-    sys.meta_path.insert(0, _Finder)
+def move(module: str, *, line: int, column: int, written: float) -> None:
+    """Read one number as more from now on; a module that is imported already stays as it was read."""
+    sys.meta_path.insert(0, _Finder(module, _Mover(line, column, written)))

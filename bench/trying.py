@@ -10,14 +10,14 @@ from __future__ import annotations
 
 import json
 import os
-import resource
 import sys
 import time
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from pathlib import Path
 from typing import NamedTuple
 
 import pytest
+from bench.forks import in_forks
 
 ASKED = "MUTANT_UNDER_TEST"  # where mutmut's changed functions look which of them is asked for
 SURVIVED, NOTICED, UNTESTED = 0, 1, 33  # how the tests of a change ended, in mutmut's numbers
@@ -46,17 +46,23 @@ def function_of(change: str) -> str:
     return change.partition("__mutmut_")[0]
 
 
-class Forks:
+class Trying:
     """A plugin of pytest: in place of running what was collected, tries each change in a process of its own."""
 
-    def __init__(self, changes: Sequence[str], nearest: Nearest, *, at_once: int) -> None:
-        self.changes, self.nearest, self.at_once = changes, nearest, at_once
-        self._running: dict[int, str] = {}
+    def __init__(self, changes: Sequence[str], nearest: Nearest) -> None:
+        self.changes, self.nearest = changes, nearest
 
     def pytest_runtestloop(self, session: pytest.Session) -> bool:
         """Save how each change ended beside mutmut's own record of it."""
         began, ended = time.monotonic(), dict[str, int]()
-        for change, code in self._tried({item.nodeid: item for item in session.items}):
+        items = {item.nodeid: item for item in session.items}
+        tests = {change: [items[name] for name in self.nearest.of(change) if name in items] for change in self.changes}
+
+        def seconds_for(change: str) -> float:
+            return AT_LEAST + PATIENCE * sum(self.nearest.seconds[item.nodeid] for item in tests[change])
+
+        tried = in_forks(self.changes, lambda change: _try(change, tests[change]), seconds_for=seconds_for)
+        for change, code in tried:
             ended[change] = code
             if len(ended) % SAVED_EVERY == 0 or len(ended) == len(self.changes):
                 save(ended)
@@ -64,43 +70,17 @@ class Forks:
                 sys.stderr.write(f"{len(ended)} of {len(self.changes)} changes tried, {a_second:.1f} a second\n")
         return True
 
-    def _tried(self, items: Mapping[str, pytest.Item]) -> Iterator[tuple[str, int]]:
-        """Each change and how its tests ended, as they end."""
-        for change in self.changes:
-            tests = [items[test] for test in self.nearest.of(change) if test in items]
-            if not tests:
-                yield change, UNTESTED
-                continue
-            if len(self._running) >= self.at_once:
-                yield self._next_to_end()
-            child = os.fork()
-            if child == 0:
-                _try(change, tests, seconds=sum(self.nearest.seconds[test.nodeid] for test in tests))
-            self._running[child] = change
-        while self._running:
-            yield self._next_to_end()
 
-    def _next_to_end(self) -> tuple[str, int]:
-        child, status = os.wait()
-        return self._running.pop(child), os.waitstatus_to_exitcode(status)
-
-
-def _try(change: str, tests: Sequence[pytest.Item], *, seconds: float) -> None:
-    """Run the tests of a change until one fails, and end this process with how that went."""
-    code = NOTICED
-    try:
-        limit = AT_LEAST + int(PATIENCE * seconds)
-        resource.setrlimit(resource.RLIMIT_CPU, (limit, limit))
-        os.environ[ASKED] = change
-        session = tests[0].session
-        for item, after in zip(tests, [*tests[1:], None], strict=True):
-            item.config.hook.pytest_runtest_protocol(item=item, nextitem=after)
-            if session.testsfailed:
-                break
-        else:
-            code = SURVIVED
-    finally:  # whatever else happens, this process must not go on as if it were the first
-        os._exit(code)
+def _try(change: str, tests: Sequence[pytest.Item]) -> int:
+    """Run the tests of a change until one fails, and say how that went."""
+    if not tests:
+        return UNTESTED
+    os.environ[ASKED] = change
+    for item, after in zip(tests, [*tests[1:], None], strict=True):
+        item.config.hook.pytest_runtest_protocol(item=item, nextitem=after)
+        if item.session.testsfailed:
+            return NOTICED
+    return SURVIVED
 
 
 def save(ended: Mapping[str, int]) -> None:
@@ -122,9 +102,9 @@ def main() -> None:
     """Collect the tests that pyproject.toml names for mutmut, and try what is asked."""
     asked, tests, *options = sys.argv[1:]
     changes = json.loads(Path(asked).read_text(encoding="utf-8"))
-    forks = Forks(changes, Nearest.read(Path(tests)), at_once=os.cpu_count() or 1)
+    trying = Trying(changes, Nearest.read(Path(tests)))
     # Nobody reads how a test failed: nothing is compared for the eye, nothing printed.
-    pytest.main(["--rootdir=.", "--assert=plain", "-p", "no:terminal", *options], plugins=[forks])
+    pytest.main(["--rootdir=.", "--assert=plain", "-p", "no:terminal", *options], plugins=[trying])
 
 
 if __name__ == "__main__":

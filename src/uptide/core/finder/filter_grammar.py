@@ -52,7 +52,7 @@ _AROUND = (
     re.compile(r"(?<=\w)\s+oils?$", re.IGNORECASE),
     re.compile(r"^(?:something|anything)\s+(?=\S)", re.IGNORECASE),
 )
-_FREE, _OR = re.compile(r"[-\s]*free$", re.IGNORECASE), re.compile(r"\bn?or\b|/")
+_FREE, _OR = re.compile(r"free$", re.IGNORECASE), re.compile(r"\bn?or\b|/")
 _NOTHING_MORE = re.compile(rf"{_WHICH}(?:\s+{_ARE})*$", re.IGNORECASE)
 
 # A pattern of the grammar cannot be broken over lines.

@@ -19,7 +19,7 @@ from uptide.core.measures.names import NameIndex
 
 HINT = "say it as in “linoleic over 50”, “with jojoba”, “no nuts”, “keeps 6 months”"
 OR = re.compile(r" n?or |/")
-GOES_ON = re.compile(r"\s(?:in|for|of|with|on|to|and)$")  # a name that is cut off in its middle
+GOES_ON = re.compile(r"\s(?:in|for|of|with|on|to|and)(?: (?:an?|the|my))?$")  # a name that is cut off in its middle
 FREE = re.compile(r"[ -]free$")
 FOR_WHOM = re.compile(r"^(?:for|in|during|while)\s+(?=\S)")
 NAMES_OILS = ("comparative", "without", "holds")
