@@ -343,6 +343,8 @@ def test_a_stored_recipe_of_more_rows_than_are_read_opens_whole_and_stays_a_draf
         "30 ml light bath oil dispersing for a baby no nuts",
         "50 ml body oil with jojoba in pregnancy",
         "massage oil for my pregnant sister",
+        "make me a face oil",
+        "fragrance-free face serum for rosacea",
     ],
 )
 def test_a_wish_in_the_header_is_no_recipe(wish: str, client: TestClient) -> None:
@@ -359,7 +361,7 @@ def test_a_wish_in_the_header_is_no_recipe(wish: str, client: TestClient) -> Non
         "30 ml with ten drops lavender",
         "50 ml face oil with tea tree for a baby",
         "30 ml jojoba with 2% lavender",
-        "body oil",
+        "100 ml bottle",
         "light oil for oily skin",
     ],
 )

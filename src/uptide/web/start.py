@@ -179,8 +179,9 @@ def _quick(question: str, habits: Habits, facts: Catalogue, store: Session, shel
     if LABEL_NUMBER.fullmatch(question.strip()):
         page = number_leads_to(store, question)
         return silent | ({"quick_number": page} if page else {"quick_problem": f"There is no {question.strip()} here."})
+    wishes = silent | {"quick_wish": True}
     if is_wish(question, facts, store):
-        return silent | {"quick_wish": True}
+        return wishes
     known = Known(
         facts.ingredients,
         facts.names,
@@ -194,10 +195,19 @@ def _quick(question: str, habits: Habits, facts: Catalogue, store: Session, shel
     try:
         found = ask(question, known)
     except QuantityError as error:
-        of_all = is_asked_of_all_oils(question)
-        return silent | {"quick_problem": str(error), "quick_jar": _names_a_jar(question, facts), "quick_shelf": of_all}
+        is_one = is_wish(question, facts, store, least=1)  # “make me a face oil”
+        return wishes if is_one else silent | _not_answered(question, error, facts)
     wearer = next((str(number) for number, name in names_of_people(store) if name == found.wearer), found.wearer)
     return silent | {"quick": found, "quick_wearer": wearer, "quick_jar": _names_a_jar(question, facts)}
+
+
+def _not_answered(question: str, error: QuantityError, facts: Catalogue) -> dict[str, Any]:
+    """Why a line was not answered, and where else it may be asked."""
+    return {
+        "quick_problem": str(error),
+        "quick_jar": _names_a_jar(question, facts),
+        "quick_shelf": is_asked_of_all_oils(question),
+    }
 
 
 def _names_a_jar(question: str, facts: Catalogue) -> bool:

@@ -41,8 +41,7 @@ from uptide.workshop.clock import today
 
 ALONG_PERCENT = 0.5  # percent of a scent, or of what protects it, where nobody says how much; policy
 WISHED = 2  # clauses, from which on a line is a wish for a blend; one alone looks for an oil
-OF_A_BOTTLE = frozenset({"size", "product"})  # kinds of what is asked that no oil by itself has
-OF_ROOM = OF_A_BOTTLE | {"whom", "holds"}
+OF_ROOM = frozenset({"size", "product", "whom", "holds"})  # kinds of what is asked where a scent asks for room
 ENDS_SOON = 1.0  # months: what is made of it is hardly used up before; policy
 NAMED = 3  # oils that are named where they are left out; of more, how many
 AGAINST = (Grade.STOP, Grade.WARN)
@@ -108,19 +107,20 @@ def wish_here(text: str, facts: Catalogue, store: Session) -> tuple[ReadWish, in
     return read, named.get(read.whom.lower())
 
 
-def is_wish(text: str, facts: Catalogue, store: Session) -> bool:
+def is_wish(text: str, facts: Catalogue, store: Session, least: int = WISHED) -> bool:
     """Whether a line says, all of it, what a blend should be: asked at each word, so that no oil is judged for it.
 
-    It has two clauses, or says in one what the blend is or how much of it, and something more; “50 ml face oil with tea
-    tree” asks for the room that a scent has.
+    It says `least` things. It has two clauses, or says in one what the blend is, or how much of it and something more;
+    “50 ml face oil with tea tree” asks for the room that a scent has.
     """
     read = _read(text, facts, 0.0, _described(text) | _wearers(_named(text, store), store))
     asked = {typed for _, typed in read.lines if typed}
-    if read.not_read or len(asked) < WISHED:
+    if read.not_read or len(asked) < least:
         return False
     if len(clauses_of(text)) >= WISHED:
         return True
-    return bool(read.kinds & OF_A_BOTTLE) and not (read.wish.along and read.kinds <= OF_ROOM)
+    says_what = bool(read.product) or ("size" in read.kinds and len(asked) >= WISHED)
+    return says_what and not (read.wish.along and read.kinds <= OF_ROOM)
 
 
 def _described(text: str) -> dict[str, Wearer]:

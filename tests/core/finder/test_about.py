@@ -106,6 +106,8 @@ def test_what_nobody_rates_is_said() -> None:
     [
         "how long does grapeseed keep",
         "when will grapeseed go rancid",
+        "is my grapeseed still good",
+        "has the grapeseed gone off",
         "shelf life of grapeseed oil",
         "the keeping time of grapeseed",
         "grapeseed shelf-life",

@@ -200,6 +200,14 @@ def test_more_and_fewer_than_so_many_oils_leave_the_number_out(text: str, fewest
     assert (read(text).wish.fewest, read(text).wish.most) == (fewest, most)
 
 
+@pytest.mark.parametrize("text", ["unscented", "no fragrance", "fragrance-free", "without essential oils"])
+def test_a_wish_without_scent_is_what_it_is_anyway(text: str) -> None:
+    found = read(f"30 ml {text} light")
+
+    assert (found.not_read, found.wish.along) == ((), {})
+    assert ("without scent", text) in found.lines
+
+
 def test_a_price_has_two_sides() -> None:
     asked = {each.at_least: (each.bound, each.currency) for each in read("price between 2 and 4 euros").wish.limits[:2]}
 

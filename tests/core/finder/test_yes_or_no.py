@@ -8,6 +8,9 @@ import pytest
 from tests.core.finder.asking import known_of
 
 from uptide.catalogue.shipped import shipped_catalogue
+from uptide.core.errors import QuantityError
+from uptide.core.finder.ask import ask
+from uptide.core.finder.known import Known
 from uptide.core.finder.yes_or_no import yes_or_no
 
 FACTS = shipped_catalogue()
@@ -49,3 +52,19 @@ def test_of_what_is_vegan_the_maker_is_to_be_asked_and_of_an_own_oil_nobody_know
 @pytest.mark.parametrize("asked", ["argan vegan", "does argan contain oleic acid", "is argan light", "vegan oils"])
 def test_what_asks_something_else_is_not_answered_here(asked: str) -> None:
     assert yes_or_no(asked, KNOWN) is None
+
+
+@pytest.mark.parametrize(
+    "asked", ["does coconut have SPF", "sunscreen", "carrot seed as a sunblock", "raspberry SPF 30"]
+)
+def test_no_oil_is_a_sunscreen(asked: str, known: Known) -> None:
+    assert ask(asked, known).answer == "No plant oil is a sunscreen: use a tested product"
+
+
+@pytest.mark.parametrize("asked", ["bergamot in the sun", "cleansing oil to remove sunscreen"])
+def test_the_sun_and_what_washes_a_sunscreen_off_are_other_questions(asked: str, known: Known) -> None:
+    try:
+        said = ask(asked, known).answer
+    except QuantityError as error:
+        said = str(error)
+    assert "sunscreen: use" not in said

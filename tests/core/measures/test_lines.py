@@ -85,6 +85,8 @@ def test_a_typed_line_means_its_grams_or_asks_its_question(case: dict[str, str],
         ("oils: 2 parts jojoba, scent: 1 part lavender", ["oils: 2 parts jojoba", "scent: 1 part lavender"]),
         # A ratio stands before its names, behind them, or between two.
         ("2:1 jojoba and argan", ["2 parts jojoba", "1 part argan"]),
+        ("50:50 jojoba argan", ["50 parts jojoba", "50 parts argan"]),
+        ("2:1 high oleic sunflower", ["2:1 high oleic sunflower"]),
         ("jojoba and argan 2:1", ["2 parts jojoba", "1 part argan"]),
         ("jojoba 2:1 argan", ["2 parts jojoba", "1 part argan"]),
         ("jojoba:argan 2:1", ["2 parts jojoba", "1 part argan"]),

@@ -49,6 +49,8 @@ TURNS = (
 PLACE = r"(?:\s+(?:well\s+)?(?:in|on|at|by)\s+(?P<place>.+))?"
 KEEPING = _asked_as(
     rf"^(?:(?:how long|when)\s+)?(?:does|do|will|can)\s+(?P<of>.+?)\s+{TURNS}{PLACE}$",
+    r"^(?:is|has|are|have)\s+(?:my\s+|the\s+)?(?P<of>.+?)\s+"
+    r"(?:still\s+(?:good|fresh|ok(?:ay)?|usable)|gone\s+(?:off|bad|rancid)|rancid|expired|turned)$",
     r"^(?P<of>.+?)\s+(?:keeps|lasts)\s+(?:in|on|at|by)\s+(?P<place>.+)$",
     r"^(?:the\s+)?(?:shelf[- ]?life|keeping time)\s+of\s+(?P<of>.+)$",
     r"^(?P<of>.+?)(?:[’']s)?\s+(?:shelf[- ]?life|keeping time)$",

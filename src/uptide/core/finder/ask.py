@@ -22,6 +22,8 @@ from uptide.core.measures.lines import parse_line, split_recipe
 from uptide.core.measures.quick import QuickAnswer, answer
 from uptide.core.recipe.recipe import LONGEST_RECIPE, Entry, Recipe
 from uptide.core.safety.card import answer_for
+from uptide.core.safety.claims import read_claims
+from uptide.core.skin.wearer import ANYONE
 from uptide.core.skin.whom import HEADED_FOR, HEADING, before_a_product, behind, read_whom
 
 MOST_WORDS = 4000  # characters of a question
@@ -82,6 +84,7 @@ NO_ONE_THING = re.compile(
     r"(?:essential\s+|carrier\s+)?(?:oils?|scents?)(?:\s+(?:is|are))?(?:\s+(?:safe|best|good))?$",
     re.I,
 )
+TAKEN_OFF = re.compile(r"\b(?:remov\w*|cleans\w*|wash\w*|takes?|taking|rins\w*)\b", re.I)
 BESIDE_ANIMALS = re.compile(rf"^(?P<thing>.+?)\s+(?:with|near|around)\s+{ANIMAL}(?:\s+(?:in|at|around) .+)?$", re.I)
 AT_HOME = "animals in the home"
 
@@ -121,11 +124,24 @@ def ask(question: str, known: Known) -> QuickAnswer:
         assumed = ((ASSUMED, carrier),) if carrier else ()
         lines = (*missed, *assumed, *brief.lines)
         return replace(brief, working=working, product=use.product, wearer=use.whom.said, lines=lines)
-    for way in (room_for, yes_or_no, _undiluted, _about, about_acid, _in_use, _side_by_side):
+    for way in (_as_sunscreen, room_for, yes_or_no, _undiluted, _about, about_acid, _in_use, _side_by_side):
         found = way(asked, known)
         if found is not None:
             return found
     return _sum(_plainly(asked), known)
+
+
+def _as_sunscreen(asked: str, known: Known) -> QuickAnswer | None:
+    """Answer “does coconut have SPF”, “sunscreen”; None where the sun is not asked about, or it is to be washed off."""
+    claims = read_claims({"question": asked}, known.usage_of(BODY, ANYONE).tables)
+    if TAKEN_OFF.search(asked) or not any(claim.pattern.kind == "spf" for claim in claims):
+        return None
+    return QuickAnswer(
+        "No plant oil is a sunscreen: use a tested product",
+        "Pressed oils filter little, and never evenly; what is told of carrot or raspberry seed was read from the "
+        "light that passes a film of it, and never on skin (from memory).",
+        "Some oils make skin burn sooner: ask “bergamot and the sun”.",
+    )
 
 
 def _undiluted(asked: str, known: Known) -> QuickAnswer | None:

@@ -393,6 +393,8 @@ def _by_ratio(line: str) -> list[str] | None:
         for name in RATIO_NAMES.split(found["names"].replace(":", ",") if behind else found["names"])
         if name.strip()
     ]
+    if len(names) == 1:  # “50:50 jojoba argan”
+        names = names[0].split()
     whole = sum(float(count.replace(",", ".")) for count in counts)
     if len(names) != len(counts) or ("/" in found["parts"] and whole != WHOLE_OF_RATIO):
         return None  # 1/3 is a fraction, and 60/40 a ratio

@@ -85,12 +85,13 @@ def _any(words: Iterable[str]) -> str:
 
 _END = r"(?![a-z])"
 _MONEY = "|".join(CURRENCIES.values())
+_SCENT = r"(?:scents?|fragrances?|perfumes?|essential oils?)"
 _FEELS = (*AT_MOST_FELT, *AT_LEAST_FELT)
 
 # A pattern of the grammar cannot be broken over lines. What ends in `$` is a whole wish or none.
 RULES = rf"""
 ?ask: size | on_hand | fresh | best | count | keeps | sets | clear | solid | cost | figure | much | never_clogs
-    | comparative | lots | acids | inert | skin | feel | vegan | without | holds
+    | comparative | lots | acids | inert | skin | feel | vegan | unscented | without | holds
 
 size: BOTTLE_OF? number VOLUME BOTTLE? OF?
 on_hand: ON_HAND
@@ -116,6 +117,7 @@ inert: bound INERT
 skin: SKIN
 feel: FEEL FEELS? OILS?
 vegan: VEGAN
+unscented: UNSCENTED
 without: NO REST | FREE
 holds: WITH (number PERCENT OF?)? REST | WITH? bound OF? REST | WITH REST bound_word? number PERCENT
     | number PERCENT OF? REST
@@ -127,6 +129,7 @@ number: NUMBER | WORD
 ON_HAND.5: /{_any(ON_HAND)}$/
 FRESH.5: /{_any(FRESH)}$/
 VEGAN.5: /(?:(?:is )?(?:vegan|plant[- ]based)|(?:no|nothing of|without) animals?(?: products?)?)$/
+UNSCENTED.6: /(?:unscented|(?:without|no|free of) {_SCENT}|{_SCENT}[ -]free)$/
 MAY_SET.5: /(?:(?:it )?(?:may|can) (?:set|cloud|be (?:cloudy|solid|soft|hard))|solid|balm|butter)$/
 LOTS.5: /(?:(?:holds )?(?:for|in) )?(?:nine|9) lots (?:in|of|out of) (?:ten|10)$/
 SKIN.5: /(?:for |suits )?{_any(SKINS)} skin$/
@@ -187,7 +190,8 @@ REST.1: /\w.*?(?= (?:(?:at least|over) )?{NUMBER} ?%$|$)/
 
 ASKS = Grammar(RULES, start="ask", maybe_placeholders=False)
 # What may stand before anything and asks nothing: “something light”, “a rich oil”, “that is vegan”.
-LEAD = re.compile(r"^(?:(?:an?|the|some|something|that|which|it|is|are|should|be|of|i want|i need|make)\s+)+(?=\S)")
+_LEADS = r"an?|the|some|something|that|which|it|is|are|should|be|of|i want|i need|make me|make"
+LEAD = re.compile(rf"^(?:(?:{_LEADS})\s+)+(?=\S)")
 
 
 def plainly(said: str) -> str:

@@ -212,6 +212,9 @@ class WishReader:
         self.wish = replace(self.wish, without=self.wish.without | OF_ANIMALS)
         self._understood("nothing of animals")
 
+    def _unscented(self, _: Tree[Token]) -> None:
+        self._understood("without scent")  # none comes along unless it is named
+
     def _without(self, tree: Tree[Token]) -> None:
         keys = iter(self._asked.keys)
         for name in listed(tree):
