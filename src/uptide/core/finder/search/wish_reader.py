@@ -114,7 +114,8 @@ class WishReader:
         self._understood(f"only the one that is best at this: {self.objective.value}")
 
     def _count(self, tree: Tree[Token]) -> None:
-        counts = sorted(_numbers(tree))
+        beyond = int(has(tree, "ABOVE")) - int(has(tree, "BELOW"))  # more than 2 is 3 at the least
+        counts = sorted(number + beyond for number in _numbers(tree))
         outside = next((each for each in counts if each not in range(1, MOST_OILS + 1)), None)
         if outside is not None:
             self._refuse(f"{outside:g} oils cannot be looked for; 1 to {MOST_OILS} can")
@@ -124,13 +125,11 @@ class WishReader:
             self.wish = replace(self.wish, fewest=first, most=last)
             self._understood(f"{first} to {last} oils")
         elif has(tree, "ABOVE") or has(tree, "AT_LEAST"):
-            least = first + has(tree, "ABOVE")
-            self.wish = replace(self.wish, fewest=least, most=max(least, self.wish.most))
-            self._understood(f"at least {least} oils")
+            self.wish = replace(self.wish, fewest=first, most=max(first, self.wish.most))
+            self._understood(f"at least {first} oils")
         elif has(tree, "AT_MOST") or has(tree, "BELOW"):
-            most = last - has(tree, "BELOW")
-            self.wish = replace(self.wish, most=most, fewest=min(self.wish.fewest, most))
-            self._understood(f"at most {most} oil{'s' if most > 1 else ''}")
+            self.wish = replace(self.wish, most=last, fewest=min(self.wish.fewest, last))
+            self._understood(f"at most {last} oil{'s' if last > 1 else ''}")
         else:
             self.wish = replace(self.wish, most=last, fewest=last)
             self._understood(f"{last} oil{'s' if last > 1 else ''}")
