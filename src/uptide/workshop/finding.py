@@ -20,7 +20,7 @@ from uptide.core.finder.search.oil_table import OilTable, oil_table
 from uptide.core.finder.search.wish import USUAL, Objective, Wish
 from uptide.core.finder.search.wish_asked import Along
 from uptide.core.finder.search.wish_clauses import clauses_of
-from uptide.core.finder.search.wish_words import ReadWish, read_wish
+from uptide.core.finder.search.wish_words import LONGEST_WISH, ReadWish, read_wish
 from uptide.core.finder.use import PRODUCTS
 from uptide.core.ingredients.ingredient import Phase
 from uptide.core.ingredients.lot import KEY
@@ -126,7 +126,7 @@ def is_wish(text: str, facts: Catalogue, store: Session, least: int = WISHED) ->
 def _described(text: str) -> dict[str, Wearer]:
     """Whom a wish is for without naming anybody, by the words that say it: “a 3 year old”, “pregnancy”."""
     found = {}
-    for said in FOR_WHOM.finditer(text):
+    for said in FOR_WHOM.finditer(text[:LONGEST_WISH]):
         words = said["whom"].split()
         for many in range(min(len(words), MOST_OF_WHOM), 0, -1):
             called = " ".join(words[:many])

@@ -208,6 +208,11 @@ def test_a_wish_without_scent_is_what_it_is_anyway(text: str) -> None:
     assert ("without scent", text) in found.lines
 
 
+def test_what_has_more_than_sixty_words_is_not_parted() -> None:
+    assert read("light " * 60).not_read == ()
+    assert [said for said, _ in read("light " * 61).not_read] == [("light " * 61).strip()]
+
+
 def test_a_price_has_two_sides() -> None:
     asked = {each.at_least: (each.bound, each.currency) for each in read("price between 2 and 4 euros").wish.limits[:2]}
 

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from typing import NamedTuple, TypeVar
 
 Piece = TypeVar("Piece")
-LONGEST_PIECE = 12  # words; no name has more
+LONGEST_PIECE, MOST_WORDS = 12, 60  # of a piece, which no name has more of; of what is parted at all
 
 
 class Missed(NamedTuple):
@@ -20,13 +20,16 @@ class Missed(NamedTuple):
 def parted(text: str, read: Callable[[str, Piece | None], tuple[Piece, Missed]]) -> tuple[Missed, tuple[Piece, ...]]:
     """The pieces of a text, the last as long as can be, and what is not understood of all of them.
 
-    `read` is given some words as they were typed, and what came before them.
+    `read` is given some words as they were typed, and what came before them. Of more than MOST_WORDS it is given all.
 
     >>> def light(typed, before): return typed, Missed(words=0 if typed in ("light", "no nuts") else len(typed.split()))
     >>> parted("light blue no nuts", light)
     (Missed(words=1, names=0), ('light', 'blue', 'no nuts'))
     """
     words = list(re.finditer(r"\S+", text))
+    if len(words) > MOST_WORDS:
+        piece, missed = read(text, None)
+        return missed, (piece,)
     best: list[tuple[Missed, tuple[Piece, ...]]] = [(Missed(), ())]
     for end in range(1, len(words) + 1):
         found = []
