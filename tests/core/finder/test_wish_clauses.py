@@ -174,6 +174,42 @@ def test_an_amount_and_what_is_cut_off_are_no_names(text: str) -> None:
     assert found.not_read != ()
 
 
+TAILS = (
+    *("for Ines", "light", "keeps 6 months", "for dry skin", "no nuts", "vegan", "cheap", "face oil", "30 ml"),
+    *("unscented", "under 3 pounds", "from my shelf", "non-comedogenic", "linoleic over 50", "in pregnancy"),
+)
+
+
+@pytest.mark.parametrize("lead", ["with", "without", "2 %", "lighter than"])
+@pytest.mark.parametrize(
+    "name", ["jojoba", "lavender", "lavendar", "sweat almond", "vitamin e", "tea tree", "clary sage"]
+)
+def test_a_name_swallows_nothing_that_stands_behind_it(lead: str, name: str) -> None:
+    scents = ("lavender", "lavandin", "tea-tree", "clary-sage", "mixed-tocopherols", "tocopheryl-acetate")
+    reader = AskedReader(FACTS.names, PRODUCTS, ["Ines", "pregnancy"], scents)
+    for tail in TAILS:
+        asked = [each.typed for each in reader.all_of([f"{lead} {name} {tail}"])]
+        assert asked == [f"{lead} {name}", tail]
+
+
+def test_what_stands_behind_a_name_and_is_nothing_is_not_passed_over() -> None:
+    found = read("with jojoba for Zed")
+    several = read("with sea buckthorn light")
+    nearly = read("with sweat almond for Zed")
+
+    assert found.not_read == (("with jojoba for Zed", "“jojoba for zed” is no oil that is known: say which"),)
+    assert [said for said, _ in nearly.not_read] == ["with sweat almond for Zed"]
+    assert several.not_read == (("with sea buckthorn", "“sea buckthorn” is one of several: say which"),)
+
+
+@pytest.mark.parametrize("text", ["with tea tree purple", "with lavendar for Zed"])
+def test_nor_is_what_stands_behind_a_scent(text: str) -> None:
+    along = {key: Along(key, 0.5) for key in ("lavender", "lavandin", "tea-tree")}
+    found = read_wish(text, FACTS.names, PRODUCTS, along=along)
+
+    assert [said for said, _ in found.not_read] == [text]
+
+
 def test_a_name_alone_says_not_whom() -> None:
     found = read_wish("light, Ines", FACTS.names, PRODUCTS, ["Ines"])
 

@@ -11,15 +11,16 @@ from typing import NamedTuple
 from lark import Token, Tree
 
 from uptide.core.finder.filter_words import FAMILIES
-from uptide.core.finder.parting import Missed, parted
+from uptide.core.finder.parting import ALL_UNDERSTOOD, Missed, parted
 from uptide.core.finder.search.wish_grammar import LEAD, plainly, read_ask
 from uptide.core.grammar import token_of
 from uptide.core.measures.lines import parse_line
-from uptide.core.measures.names import NameIndex
+from uptide.core.measures.names import NameIndex, NameMatch
 
 HINT = "say it as in “linoleic over 50”, “with jojoba”, “no nuts”, “keeps 6 months”"
 OR = re.compile(r" n?or |/")
 GOES_ON = re.compile(r"\s(?:in|for|of|with|on|to|and)(?: (?:an?|the|my))?$")  # a name that is cut off in its middle
+BEHIND_A_NAME = re.compile(r"\b(?:for|in|during|while|with|without|no|under|over|that)\b")
 FREE = re.compile(r"[ -]free$")
 FOR_WHOM = re.compile(r"^(?:for|in|during|while)\s+(?=\S)")
 NAMES_OILS = ("comparative", "without", "holds")
@@ -48,6 +49,7 @@ class Asked:
     tree: Tree[Token] | None = None
     keys: tuple[str, ...] = ()
     problem: str = ""
+    missed: Missed = ALL_UNDERSTOOD
 
 
 class AskedReader:
@@ -73,9 +75,7 @@ class AskedReader:
 
         def read(typed: str, last: Asked | None) -> tuple[Asked, Missed]:
             asked = self.read(typed, last.kind if last else before)
-            if asked.kind:
-                return asked, Missed(names=int(bool(asked.problem)))
-            return asked, Missed(words=len(typed.split()))
+            return asked, asked.missed
 
         return parted(clause, read)[1]
 
@@ -97,7 +97,7 @@ class AskedReader:
             return self._with_names(Asked(typed, before, read_ask(f"with {words}")))
         if before == "without" and OR.search(words):  # as in “no nuts, sesame or soy”
             return self._with_names(Asked(typed, before, read_ask(f"no {words}")))
-        return Asked(typed, problem=HINT)
+        return _nothing(typed)
 
     def _with_names(self, asked: Asked) -> Asked:
         """The same with the keys of the oils that it names."""
@@ -105,18 +105,35 @@ class AskedReader:
             return asked
         names = listed(asked.tree) if asked.kind == "without" else [token_of(asked.tree, "REST")]
         keys: list[str] = []
+        guessed = 0
         for name in names:
             if asked.kind == "without" and name in FAMILIES:
                 continue
             # “30 ml with ten drops lavender” and “10 % clove bud in 30 ml” are no wishes.
             if parse_line(name).quantity is not None or GOES_ON.search(name):
-                return Asked(asked.typed, problem=HINT)
-            match = self.names.match(name)
+                return _nothing(asked.typed)
+            match = self._called(name)
+            guessed += 0 if self.names.exactly(name) else len(name.split())
             if not (match.sure or (match.keys and self.along >= set(match.keys))):
-                why = "one of several" if match.keys else "no oil that is known"
-                return replace(asked, keys=tuple(keys), problem=f"“{name}” is {why}: say which")
+                why = f"“{name}” is {'one of several' if match.keys else 'no oil that is known'}: say which"
+                missed = Missed(names=1 if match.keys else 2, guessed=guessed)  # several are nearer than none
+                return replace(asked, keys=tuple(keys), problem=why, missed=missed)
             keys.append(match.keys[0])  # of scents the first, and it is said
-        return replace(asked, keys=tuple(keys))
+        return replace(asked, keys=tuple(keys), missed=Missed(guessed=guessed))
+
+    def _called(self, name: str) -> NameMatch:
+        """What is called so, or nearly so; of what has more words behind it nothing, or they would be passed over."""
+        words = name.split()
+        begins = (" ".join(words[:count]) for count in range(1, len(words)))
+        if self.names.exactly(name):
+            return self.names.match(name)
+        has_more = any(self.names.exactly(each) for each in begins) or BEHIND_A_NAME.search(name)
+        return NameMatch(()) if has_more else self.names.match(name)
+
+
+def _nothing(typed: str) -> Asked:
+    """What asks nothing that is known."""
+    return Asked(typed, problem=HINT, missed=Missed(words=len(typed.split())))
 
 
 def bare_product(typed: str) -> str:
