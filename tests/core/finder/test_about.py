@@ -13,6 +13,7 @@ from uptide.core.figures.oil_profile import oil_profile
 from uptide.core.finder.about import INSTEAD, about_one
 from uptide.core.finder.ask import ask
 from uptide.core.finder.known import BODY
+from uptide.core.finder.named import of_that_name
 from uptide.core.finder.substitutes import substitutes
 from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.measures.quick import QuickAnswer
@@ -232,3 +233,36 @@ def test_everything_that_has_a_name_is_answered() -> None:
 
 def _answered(item: Ingredient) -> bool:
     return any(each.about == item.key and each.answer.startswith(item.name) for each in about_one(item.name, KNOWN))
+
+
+def test_what_stands_in_for_somebody_is_for_them() -> None:
+    plain, hers = ask("instead of almond", KNOWN), ask("instead of almond for Ines", KNOWN)
+
+    assert {"Peanut (arachis) oil", "Brazil nut oil"} <= set(dict(plain.lines))
+    assert hers.answer.startswith("Instead of sweet almond oil for Ines: ")
+    assert len(hers.lines) == INSTEAD
+    for name in dict(hers.lines):  # no tree nut, nor an allergen that nobody asked her about
+        assert oil_profile(of_that_name(name, KNOWN)[0]).allergens == frozenset(), name
+        assert "not for Ines" not in ask(f"{name} for Ines", KNOWN).answer
+
+
+def test_what_stands_in_for_a_scent_may_bring_its_warnings_and_no_stop() -> None:
+    found = dict(ask("instead of lavender in pregnancy", KNOWN).lines)
+
+    assert ask("instead of lavender for Ines", KNOWN).lines  # an allergy to nuts is none to scents
+    assert "Lavandin essential oil" in found  # warned of in pregnancy, as lavender is
+    assert ask("instead of lavender for a newborn", KNOWN).answer.endswith("nothing here is near it at 1 month")
+    assert "nothing here is near it" in ask("instead of wintergreen with blood thinners", KNOWN).answer
+
+
+def test_what_stands_in_for_a_skin_suits_it() -> None:
+    found = dict(ask("instead of avocado for oily skin", KNOWN).lines)
+
+    assert len(found) == INSTEAD
+    assert not [name for name in found if "not for oily skin" in ask(f"{name} for oily skin", KNOWN).answer]
+    assert [name for name in dict(ask("instead of avocado", KNOWN).lines) if name not in found]
+
+
+def test_what_stands_in_for_somebody_who_is_not_known_is_said() -> None:
+    with pytest.raises(QuantityError, match="neither a product nor somebody"):
+        ask("instead of almond for Zed", KNOWN)

@@ -343,3 +343,20 @@ def test_nothing_solid_stands_in_for_what_is_poured_nor_the_other_way_round() ->
 def test_conditions_need_no_commas(asked: str, clauses: list[str]) -> None:
     assert split_clauses(asked) == clauses
     assert is_asked_of_all_oils(asked) is (len(clauses) > 1)
+
+
+@pytest.mark.parametrize(
+    ("asked", "clauses"),
+    [
+        ("lighter than avocado for Ines", ["lighter than avocado", "for Ines"]),
+        ("like shea butter", ["like shea butter"]),
+        ("like rosehip keeps a year", ["like rosehip", "keeps a year"]),
+        ("lighter than high oleic sunflower cheap", ["lighter than high oleic sunflower", "cheap"]),
+        ("richer than sweet almond light vegan", ["richer than sweet almond", "light", "vegan"]),
+    ],
+)
+def test_the_name_of_an_oil_swallows_nothing_that_stands_behind_it(asked: str, clauses: list[str]) -> None:
+    read = read_filter(asked, OILS, FACTS.names, whom=lambda words: (words, lambda _: True))
+
+    assert [each.typed for each in read.conditions if each.typed] == clauses
+    assert (read.names, read.not_read) == ((), ())

@@ -9,14 +9,17 @@ from dataclasses import replace
 from uptide.core.errors import QuantityError
 from uptide.core.figures.oil_profile import oil_profile
 from uptide.core.finder.by_itself import alone, in_a_line, limits, lower, of_itself
-from uptide.core.finder.known import BODY, NOBODY, Known
+from uptide.core.finder.known import NOBODY, Known
 from uptide.core.finder.named import of_that_name
 from uptide.core.finder.substitutes import LIKE_ENOUGH, changes, scent_likeness, substitutes
-from uptide.core.finder.use import Use
+from uptide.core.finder.use import Use, apart
 from uptide.core.ingredients.ingredient import Ingredient, Phase
 from uptide.core.keeping.storage_history import placed
 from uptide.core.measures.quick import QuickAnswer
 from uptide.core.oxidation.surroundings import COOL_CUPBOARD, PLACES, Storage
+from uptide.core.safety.caution import Grade
+from uptide.core.safety.person import judge
+from uptide.core.safety.tables import SafetyTables
 
 INSTEAD = 3  # stand-ins that are named
 ALSO_CALLED = {
@@ -82,9 +85,14 @@ def about_one(asked: str, known: Known) -> list[QuickAnswer]:
         if found is not None and (items := of_that_name(found["of"], known)):
             place = place_of(found.groupdict().get("place") or "")
             return [_keeps(item, place, known) for item in items]
-    for patterns, say in ((CLOGGING, _clogs), (STANDING_IN, _instead)):
-        if items := _named(asked, patterns, known):
-            return [say(item, known) for item in items]
+    if items := _named(asked, CLOGGING, known):
+        return [_clogs(item, known) for item in items]
+    for pattern in STANDING_IN:
+        if (found := pattern.match(asked)) is None:
+            continue
+        thing, use = apart(found["of"], known)  # “instead of almond for Ines”
+        if items := of_that_name(thing, known):
+            return [_instead(item, use, known) for item in items]
     for pattern in BESIDE:
         found = pattern.match(asked)
         both = found and (of_that_name(found["of"], known), of_that_name(found["other"], known))
@@ -142,25 +150,47 @@ def _keeps(item: Ingredient, storage: Storage, known: Known) -> QuickAnswer:
     )
 
 
-def _instead(item: Ingredient, known: Known) -> QuickAnswer:
-    others = [other for other in known.ingredients.values() if not other.lot and other.base_key != item.base_key]
+def _instead(item: Ingredient, use: Use, known: Known) -> QuickAnswer:
+    tables = known.usage_of(use.product, use.whom.wearer).tables
+    # In pregnancy every scent is warned of: what stands in for one may bring the warnings that the other has.
+    is_scent = item.phase is Phase.SCENT
+    own = {each for each in _against(item, use, tables, known) if is_scent and each[1] is Grade.WARN}
+    others = [
+        other
+        for other in known.ingredients.values()
+        if not other.lot and other.base_key != item.base_key and _against(other, use, tables, known) <= own
+    ]
     if item.phase is Phase.SCENT:
-        tables = known.usage_of(BODY, NOBODY.wearer).tables
         like = sorted(((scent_likeness(tables, item, each), each.name) for each in others), reverse=True)
         alike = [(name, f"{100 * share:.0f} % alike by what they hold") for share, name in like if share >= LIKE_ENOUGH]
     else:
         by_use = substitutes(oil_profile(item), map(oil_profile, others), INSTEAD)[1] if item.is_fatty else ()
         alike = [(each.oil_profile.item.name, ", ".join(each.changes) or "hardly a change") for each in by_use]
     if not alike:
-        return QuickAnswer(f"{item.name}: nothing here is near it", "", about=item.key)
+        return QuickAnswer(f"{item.name}: nothing here is near it{use.who}", "", about=item.key)
     lines = tuple(alike[:INSTEAD])
     said = "Nearest by its constituents" if item.phase is Phase.SCENT else "Nearest in use"
     return QuickAnswer(
-        f"Instead of {lower(item.name)}: {', '.join(name for name, _ in lines)}",
+        f"Instead of {lower(item.name)}{use.who}: {', '.join(name for name, _ in lines)}",
         f"{said}.",
         about=item.key,
         lines=lines,
     )
+
+
+def _against(item: Ingredient, use: Use, tables: SafetyTables, known: Known) -> frozenset[tuple[str, Grade | None]]:
+    """What speaks against a thing for who was named, by rule: stops, warnings, doubts, allergens, an unfit skin."""
+    wearer = use.whom.wearer
+    if use.whom is NOBODY:
+        return frozenset()
+    judged = judge(item, wearer, tables, known.today)
+    found: set[tuple[str, Grade | None]] = {(c.rule, c.grade) for c in judged.holds if c.grade is not Grade.NOTE}
+    found |= {(caution.rule, None) for caution in judged.doubts}
+    if wearer.allergies.yes and item.is_fatty and oil_profile(item).allergens != frozenset():
+        found.add(("allergen", None))  # who bears one nut badly is offered no other
+    if judged.suits is False:
+        found.add(("skin", None))
+    return frozenset(found)
 
 
 def _beside(item: Ingredient, other: Ingredient, known: Known) -> QuickAnswer:

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from lark import Token, Tree
 
 from uptide.core.figures.oil_profile import FEELS, OilProfile
-from uptide.core.finder.filter_grammar import left_out, plain_word, read_clause
+from uptide.core.finder.filter_grammar import left_out, plain_word, read_clause, split_clauses
 from uptide.core.finder.filter_words import (
     A_YEAR,
     COMPARATIVES,
@@ -37,6 +37,7 @@ Clause = tuple[str, Tree[Token] | None]  # as typed, and what it is made of
 
 ANY_STATE = "solid or liquid"  # what takes the state of an example back
 WORTH = 0.05  # of a figure: less is called the same; a step of what is counted in steps is always more
+NAMES_AN_OIL = ("comparative", "likeness")  # rules of the grammar
 FOR_SOMEBODY = ("for", "suit")  # how a lead begins after which nothing but somebody can stand
 
 
@@ -73,7 +74,8 @@ class FilterReader:
         self.says_state = False
         self.example = self.likeness = ""
         self.example_problem = ""
-        read: list[Clause] = [(clause, read_clause(clause)) for clause in clauses]
+        apart = [piece for clause in clauses for piece in self._from_behind_a_name(clause)]
+        read: list[Clause] = [(clause, read_clause(clause)) for clause in apart]
         for _, tree in read:
             self._find_example(tree)
         for typed, tree in read:  # each rule of the grammar has a method of its name
@@ -81,8 +83,21 @@ class FilterReader:
                 self.name_words.append(typed)
         self._keep_to_the_state_of_the_example()
 
+    def _from_behind_a_name(self, clause: str) -> list[str]:
+        """A clause that ends with the name of an oil, and what stands behind that: “lighter than avocado for Ines”."""
+        tree = read_clause(clause)
+        name = token_of(tree, "REST") if tree is not None and tree.data in NAMES_AN_OIL else ""
+        words = name.split()
+        for count in range(len(words) - 1, 0, -1):
+            rest = " ".join(words[count:])
+            is_named = not self.index.exactly(name) and self.index.exactly(" ".join(words[:count]))
+            if is_named and all(read_clause(each) is not None for each in split_clauses(rest)):
+                behind = [piece for each in split_clauses(rest) for piece in self._from_behind_a_name(each)]
+                return [clause.removesuffix(rest).rstrip(), *behind]
+        return [clause]
+
     def _find_example(self, tree: Tree[Token] | None) -> None:
-        name = token_of(tree, "REST") if tree is not None and tree.data in ("comparative", "likeness") else ""
+        name = token_of(tree, "REST") if tree is not None and tree.data in NAMES_AN_OIL else ""
         if name:
             key, self.example_problem = self._oil(name)
             self.example = self.example or key
