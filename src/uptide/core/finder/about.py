@@ -186,7 +186,7 @@ def _against(item: Ingredient, use: Use, tables: SafetyTables, known: Known) -> 
     judged = judge(item, wearer, tables, known.today)
     found: set[tuple[str, Grade | None]] = {(c.rule, c.grade) for c in judged.holds if c.grade is not Grade.NOTE}
     found |= {(caution.rule, None) for caution in judged.doubts}
-    if wearer.allergies.yes and item.is_fatty and oil_profile(item).allergens != frozenset():
+    if wearer.allergies.yes and oil_profile(item).allergens != frozenset():
         found.add(("allergen", None))  # who bears one nut badly is offered no other
     if judged.suits is False:
         found.add(("skin", None))
