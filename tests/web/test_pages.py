@@ -344,6 +344,12 @@ def test_a_stored_recipe_of_more_rows_than_are_read_opens_whole_and_stays_a_draf
         "50 ml body oil with jojoba in pregnancy",
         "massage oil for my pregnant sister",
         "make me a face oil",
+        "baby massage oil 100 ml",
+        "30 ml sensitive skin face oil",
+        "face oil for my sister who is pregnant, 30 ml",
+        "face oil with lavender for a baby",
+        "30 ml serum with rosehip 10% and jojoba",
+        "light, for the face",
         "fragrance-free face serum for rosacea",
     ],
 )

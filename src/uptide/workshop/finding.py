@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Collection, Iterator, Mapping
 from dataclasses import replace
 from types import MappingProxyType
 
@@ -32,7 +32,7 @@ from uptide.core.safety.caution import Grade
 from uptide.core.safety.check import is_stopped_in
 from uptide.core.safety.person import judge
 from uptide.core.skin.wearer import Wearer
-from uptide.core.skin.whom import may_be_during, read_whom
+from uptide.core.skin.whom import POSSESSIVE, before_a_product, may_be_during, read_whom
 from uptide.store.people import names_of_people, wearer_of
 from uptide.store.preferences import carried_over
 from uptide.workshop.assessment import USUAL_PRODUCT
@@ -53,19 +53,25 @@ NO_PRICES = "no lot on the shelf has a price yet, so that nobody knows what anyt
 
 def wish_said(text: str, facts: Catalogue, rate_shift: float = 0.0, people: Mapping[str, Wearer] = NOBODY) -> ReadWish:
     """Read a wish in the words of this workshop: its oils, products and people, and what its bottles taught."""
-    described = _described(text)
-    read = _without_what_ends(_for_product(_read(text, facts, rate_shift, {**described, **people}), facts), facts)
+    described = _described(text, facts)
+    read = _read(text, facts, rate_shift, described, people)
+    read = _without_what_ends(_for_product(read, facts), facts)
     if not read.whom:
         return read
     named = people.get(read.whom.lower())
-    wearer = named or described[read.whom.lower()]
+    wearer = named or next(each for each in described.values() if each.name == read.whom)
     return replace(_for_wearer(read, wearer, facts), described=None if named else wearer)
 
 
-def _read(text: str, facts: Catalogue, rate_shift: float, people: Mapping[str, Wearer]) -> ReadWish:
+def _products(facts: Catalogue) -> dict[str, str]:
+    """The keys of products by every name in small letters, none with a comma, which would part it."""
+    return {name.lower().replace(",", ""): key for key, name in facts.product_names.items()} | PRODUCTS
+
+
+def _read(
+    text: str, facts: Catalogue, rate_shift: float, described: Mapping[str, Wearer], people: Mapping[str, Wearer]
+) -> ReadWish:
     """What a wish says by its words and the prices here, before any oil is judged."""
-    products = {name.lower().replace(",", ""): key for key, name in facts.product_names.items()}
-    products |= {name: key for name, key in PRODUCTS.items() if " " in name}
     along = {
         key: Along(item.name, ALONG_PERCENT)
         for key, item in facts.ingredients.items()
@@ -75,7 +81,9 @@ def _read(text: str, facts: Catalogue, rate_shift: float, people: Mapping[str, W
     def figure_of(key: str, figure: str) -> float | None:
         return FIGURES[figure][2](oil_profile(facts.ingredients[key]))
 
-    read = read_wish(text, facts.names, products, [wearer.name for wearer in people.values()], along, figure_of)
+    whom = {words: wearer.name for words, wearer in described.items()}
+    names = [wearer.name for wearer in {**described, **people}.values()]
+    read = read_wish(text, facts.names, _products(facts), names, along, figure_of, described=whom)
     currency, month = _currency(facts), today().month - 1
     wish = replace(read.wish, rate_shift=rate_shift, start_month=month, currency=currency, chart=chart_of(facts))
     read = replace(read, wish=wish)
@@ -113,28 +121,48 @@ def is_wish(text: str, facts: Catalogue, store: Session, least: int = WISHED) ->
     It says `least` things. It has two clauses, or says in one what the blend is, or how much of it and something more;
     “50 ml face oil with tea tree” asks for the room that a scent has.
     """
-    read = _read(text, facts, 0.0, _described(text) | _wearers(_named(text, store), store))
+    read = _read(text, facts, 0.0, _described(text, facts), _wearers(_named(text, store), store))
     asked = {typed for _, typed in read.lines if typed}
     if read.not_read or len(asked) < least:
         return False
     if len(clauses_of(text)) >= WISHED:
         return True
     says_what = bool(read.product) or ("size" in read.kinds and len(asked) >= WISHED)
-    return says_what and not (read.wish.along and read.kinds <= OF_ROOM)
+    asks_for_room = bool(read.wish.along) and "size" in read.kinds and read.kinds <= OF_ROOM
+    return says_what and not asks_for_room
 
 
-def _described(text: str) -> dict[str, Wearer]:
-    """Whom a wish is for without naming anybody, by the words that say it: “a 3 year old”, “pregnancy”."""
-    found = {}
-    for said in FOR_WHOM.finditer(text[:LONGEST_WISH]):
+def _described(text: str, facts: Catalogue) -> dict[str, Wearer]:
+    """Whom a wish is for without naming anybody, by the words that say it: “for a 3 year old”, “baby massage oil”."""
+    said = text[:LONGEST_WISH]
+    return {
+        words.lower(): replace(wearer, name=POSSESSIVE.sub("", words))
+        for words, wearer in (*_said_behind(said), *_said_before(said, _products(facts)))
+    }
+
+
+def _said_behind(text: str) -> Iterator[tuple[str, Wearer]]:
+    """Whom the words behind “for” mean, as many of them as say somebody."""
+    for said in FOR_WHOM.finditer(text):
         words = said["whom"].split()
         for many in range(min(len(words), MOST_OF_WHOM), 0, -1):
             called = " ".join(words[:many])
             whom = read_whom(called, NOBODY, today())
             if whom is not None and (said["by"].lower() == "for" or may_be_during(whom.wearer)):
-                found[called.lower()] = replace(whom.wearer, name=called)
+                yield called, whom.wearer
                 break
-    return found
+
+
+def _said_before(text: str, products: Collection[str]) -> Iterator[tuple[str, Wearer]]:
+    """Whom words before a product mean: “baby light massage oil”."""
+    names = "|".join(sorted(map(re.escape, products), key=len, reverse=True))
+    for product in re.finditer(rf"\b(?:{names})\b", text, re.IGNORECASE):
+        words = text[: product.start()].split()
+        for first in range(max(0, len(words) - MOST_OF_WHOM), len(words)):
+            asked = words[first:]
+            for whom, rest in before_a_product(f"{' '.join(asked)} {product[0]}", NOBODY, today()):
+                behind = len(rest.split()) - len(product[0].split())
+                yield " ".join(asked[: len(asked) - behind]), whom.wearer
 
 
 def _named(text: str, store: Session) -> dict[str, int]:

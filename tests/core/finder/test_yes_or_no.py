@@ -61,6 +61,12 @@ def test_no_oil_is_a_sunscreen(asked: str, known: Known) -> None:
     assert ask(asked, known).answer == "No plant oil is a sunscreen: use a tested product"
 
 
+@pytest.mark.parametrize("asked", ["lighter than jojoba for Ines", "oils like jojoba for Ines"])
+def test_what_is_asked_beside_an_oil_is_asked_of_the_shelf(asked: str, known: Known) -> None:
+    with pytest.raises(QuantityError):
+        ask(asked, known)
+
+
 @pytest.mark.parametrize("asked", ["bergamot in the sun", "cleansing oil to remove sunscreen"])
 def test_the_sun_and_what_washes_a_sunscreen_off_are_other_questions(asked: str, known: Known) -> None:
     try:

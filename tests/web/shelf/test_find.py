@@ -68,6 +68,25 @@ def test_what_says_where_it_stands_says_not_for_whom(client: TestClient) -> None
     assert "for breastfeeding" in words(client.get("/shelf/find", params={"wish": "oil, while breastfeeding"}).text)
 
 
+@pytest.mark.parametrize(
+    ("wish", "whom"),
+    [
+        ("baby massage oil 100 ml", "baby"),
+        ("baby light massage oil", "baby"),
+        ("30 ml light 3 year old’s face oil", "3 year old"),
+        ("light oil for my sister who is pregnant", "my sister who is pregnant"),
+        ("face oil with jojoba for a toddler vegan", "a toddler"),
+    ],
+)
+def test_whom_it_is_for_may_stand_before_the_product(wish: str, whom: str, client: TestClient) -> None:
+    page = client.get("/shelf/find", params={"wish": wish}).text
+    (address, *_) = links(page, "Take it to the bench")
+
+    assert f"for {whom}" in words(page)
+    assert parse_qs(urlsplit(address).query)["wearer"] == [whom]
+    assert client.get(address).status_code == 200
+
+
 def test_what_stands_in_one_clause_can_be_dropped_alone(client: TestClient) -> None:
     page = client.get("/shelf/find", params={"wish": "60 ml tingly face oil keeps 6 months, light"}).text
     dropped = [parse_qs(urlsplit(each).query)["wish"][0] for each in links(page, "drop")]

@@ -85,6 +85,7 @@ NO_ONE_THING = re.compile(
     re.I,
 )
 TAKEN_OFF = re.compile(r"\b(?:remov\w*|cleans\w*|wash\w*|takes?|taking|rins\w*)\b", re.I)
+BESIDE_ANOTHER = re.compile(r"\bthan\s|^(?:oils?\s+)?(?:like|similar to)\s", re.I)  # asks the shelf
 BESIDE_ANIMALS = re.compile(rf"^(?P<thing>.+?)\s+(?:with|near|around)\s+{ANIMAL}(?:\s+(?:in|at|around) .+)?$", re.I)
 AT_HOME = "animals in the home"
 
@@ -233,7 +234,7 @@ def _in_use(asked: str, known: Known) -> QuickAnswer | None:
         whom = read_whom(AT_HOME, {}, known.today)
         return _of_use(found["thing"], Use(whom=whom), known) if whom else None
     found = FOR.match(asked)
-    if found is None or NO_ONE_THING.match(found["thing"]):
+    if found is None or NO_ONE_THING.match(found["thing"]) or BESIDE_ANOTHER.search(found["thing"]):
         return None
     whole = read_use(found["use"], known)
     uses = [whole] if whole else [read_use(LEADS.sub("", part), known) for part in AND.split(found["use"])]

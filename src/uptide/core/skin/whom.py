@@ -53,7 +53,7 @@ IN_MONTHS = re.compile(r"\b(?:baby|infant)\b")
 A_MOTHER = r"(?: (?:wom[ae]n|mothers?|mums?|person|people|ladies|lady|friend|wife|daughter|sister))?"
 PREGNANT = re.compile(
     rf"(?:\d+ (?:months?|weeks?) )?(?:pregnant|expecting|expectant){A_MOTHER}|(?:early |late )?pregnancy"
-    r"|who (?:is|are) pregnant|(?:first|second|third|last|1st|2nd|3rd) trimester(?: of pregnancy)?"
+    r"|(?:\w+ ){0,2}who (?:is|are) pregnant|(?:first|second|third|last|1st|2nd|3rd) trimester(?: of pregnancy)?"
 )
 BREASTFEEDING = re.compile(rf"(?:breast-?feeding|nursing){A_MOTHER}")
 SKIN = re.compile(rf"^({'|'.join(SKINS)})(?: skin)?$")

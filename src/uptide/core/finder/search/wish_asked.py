@@ -21,6 +21,7 @@ HINT = "say it as in “linoleic over 50”, “with jojoba”, “no nuts”, �
 OR = re.compile(r" n?or |/")
 GOES_ON = re.compile(r"\s(?:in|for|of|with|on|to|and)(?: (?:an?|the|my))?$")  # a name that is cut off in its middle
 BEHIND_A_NAME = re.compile(r"\b(?:for|in|during|while|with|without|no|under|over|that)\b")
+OF_A_PRODUCT = re.compile(r"^(?:of|for|on)\s+(?:(?:the|my|her|his|their|our)\s+)?(?=\S)")
 FREE = re.compile(r"[ -]free$")
 FOR_WHOM = re.compile(r"^(?:for|in|during|while)\s+(?=\S)")
 NAMES_OILS = ("comparative", "without", "holds")
@@ -56,9 +57,15 @@ class AskedReader:
     """Parts what is said into what is asked, by the names of oils, products and people."""
 
     def __init__(
-        self, names: NameIndex, products: Mapping[str, str], people: Collection[str], along: Collection[str]
+        self,
+        names: NameIndex,
+        products: Mapping[str, str],
+        people: Collection[str],
+        along: Collection[str],
+        described: Mapping[str, str] = MappingProxyType({}),
     ) -> None:
         self.names, self.along = names, frozenset(along)
+        self.described = {said.casefold(): name for said, name in described.items()}
         self.products = {name.lower(): key for name, key in products.items()}
         self.people = {name.casefold(): name for name in people}
 
@@ -90,9 +97,9 @@ class AskedReader:
             return Asked(typed, "product", keys=(product,))
         if (tree := read_ask(words)) is not None:
             return self._with_names(Asked(typed, tree.data, tree))
-        name = FOR_WHOM.sub("", words)
-        if name != words and name in self.people:
-            return Asked(typed, "whom", keys=(self.people[name],))
+        behind = FOR_WHOM.sub("", words)  # or before a product, as in “baby massage oil”
+        if name := self.people.get(behind) if behind != words else self.described.get(words):
+            return Asked(typed, "whom", keys=(name,))
         if before == "holds" and self.names.exactly(words):
             return self._with_names(Asked(typed, before, read_ask(f"with {words}")))
         if before == "without" and OR.search(words):  # as in “no nuts, sesame or soy”
@@ -142,7 +149,7 @@ def bare_product(typed: str) -> str:
     >>> bare_product("of a Face oil")
     'face oil'
     """
-    return LEAD.sub("", plainly(typed).removeprefix("of "))
+    return LEAD.sub("", OF_A_PRODUCT.sub("", plainly(typed)))
 
 
 def listed(tree: Tree[Token]) -> list[str]:

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Collection, Mapping
 from dataclasses import dataclass, replace
+from types import MappingProxyType
 
 from uptide.core.finder.search.wish import Limit, Objective, Wish
 from uptide.core.finder.search.wish_asked import HINT, NOTHING_ALONG, Along, AskedReader
@@ -45,18 +46,22 @@ def read_wish(
     people: Collection[str] = frozenset(),
     along: Mapping[str, Along] = NOTHING_ALONG,
     figure_of: Callable[[str, str], float | None] = lambda key, figure: None,
+    *,
+    described: Mapping[str, str] = MappingProxyType({}),
 ) -> ReadWish:
     """Read a wish. Never raises.
 
-    `products` are keys of kinds of product by the names people have for them; `people` the names that are known;
-    `along` is what is no oil and can come along, by its key; `figure_of` gives a figure of the shelf's words of an oil.
+    `products` are keys of kinds of product by the names people have for them; `people` the names that are known, and
+    the words behind “for” that say somebody; `described` such words by what stands before a product, as in “baby’s
+    oil”; `along` is what is no oil and can come along, by its key; `figure_of` gives a figure of the shelf's words of
+    an oil.
     """
     reader = WishReader(along, figure_of)
     if len(text) > LONGEST_WISH:
         why = f"this has {len(text)} characters; up to {LONGEST_WISH} are read"
         return ReadWish(reader.wish, "", objective=None, lines=(), not_read=((text[:SHOWN] + "…", why),))
     clauses = clauses_of(text)
-    for asked in AskedReader(names, products, people, along).all_of(clauses):
+    for asked in AskedReader(names, products, people, along, described).all_of(clauses):
         reader.take(asked)
     if not clauses:
         reader.not_read.append((text, HINT))
