@@ -311,6 +311,8 @@ def test_an_oil_pours_in_a_cool_room_unless_it_may_set(said: str, clear: float |
         ("with sunflower", "one of several"),
         ("nine oils", "1 to 6 can"),
         ("at most 10 oils", "10 oils cannot be looked for"),
+        ("under 6 years", "how long at least can"),
+        ("keeps at most 6 months", "how long at least can"),
         ("more than 6 oils", "7 oils cannot be looked for"),
         ("fewer than 1 oil", "0 oils cannot be looked for"),
         ("at least 20 jojoba", "say it in percent, as in “at least 20 % jojoba”"),

@@ -135,6 +135,9 @@ class WishReader:
             self._understood(f"{last} oil{'s' if last > 1 else ''}")
 
     def _keeps(self, tree: Tree[Token]) -> None:
+        if has(tree, "AT_MOST") or has(tree, "BELOW"):
+            self._refuse("how long it keeps at most cannot be asked; how long at least can")
+            return
         months = next(iter(_numbers(tree)), 1.0) * (A_YEAR if has(tree, "YEARS") or has(tree, "A_YEAR") else 1.0)
         if place := _word(token_of(tree, "PLACE")):
             celsius, swing, light = PLACES[place]
