@@ -101,6 +101,14 @@ def test_first_starts_at_once_all_find_a_whole_database(tmp_path: Path) -> None:
     assert len(schema(path)) > 10
 
 
+def test_a_folder_that_another_start_makes_meanwhile_is_taken(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(Path, "exists", lambda self: False)  # as it is seen just before the other makes it
+
+    open_engine(url_of(tmp_path / "up.db")).dispose()
+
+    assert (tmp_path / "up.db").is_file()
+
+
 @pytest.mark.skipif(os.name != "posix", reason="permissions of POSIX")
 def test_the_file_its_folder_and_what_stands_beside_it_are_the_owner_s_alone(tmp_path: Path) -> None:
     path = tmp_path / "home" / "up.db"

@@ -104,13 +104,12 @@ def stamp_of(url: str) -> tuple[int, int] | None:
 
 def _keep_to_the_owner(path: Path) -> None:
     """Make the folder and the file readable by their owner alone; a folder that others made is left as it is."""
-    if not path.parent.exists():
-        path.parent.mkdir(parents=True, mode=OWNER_ALONE_IN)
+    path.parent.mkdir(parents=True, exist_ok=True, mode=OWNER_ALONE_IN)  # another may make it just now
     if not path.exists():
         os.close(os.open(path, os.O_CREAT | os.O_RDWR, OWNER_ALONE))
     for each in (path, *(path.with_name(path.name + ending) for ending in BESIDE)):
         if each.exists() and os.access(each, os.W_OK):
-            with suppress(PermissionError):  # somebody else's file: theirs to open or close
+            with suppress(PermissionError, FileNotFoundError):  # somebody else's file; or a log that is gone by now
                 each.chmod(OWNER_ALONE)
 
 
