@@ -210,6 +210,19 @@ def test_nor_is_what_stands_behind_a_scent(text: str) -> None:
     assert [said for said, _ in found.not_read] == [text]
 
 
+def test_a_wish_is_for_one_person_and_one_product() -> None:
+    people = ["Ines", "a baby"]
+    both = read_wish("light for Ines, for a baby", FACTS.names, PRODUCTS, people)
+    two = read_wish("face oil, bath oil", FACTS.names, PRODUCTS, people)
+
+    assert (both.whom, both.not_read) == (
+        "Ines",
+        (("for a baby", "this is for Ines already: ask for one after the other"),),
+    )
+    assert (two.product, two.not_read) == ("facial-oil", (("bath oil", "one product at a time"),))
+    assert read_wish("for Ines, for Ines, face oil, for the face", FACTS.names, PRODUCTS, people).not_read == ()
+
+
 def test_a_name_alone_says_not_whom() -> None:
     found = read_wish("light, Ines", FACTS.names, PRODUCTS, ["Ines"])
 

@@ -75,10 +75,16 @@ class WishReader:
         self._limit(figure, max(bounds), at_least=False, currency=currency)
 
     def _product(self, key: str) -> None:
+        if self.product not in ("", key):
+            self._refuse("one product at a time")
+            return
         self.product = key
         self._understood(bare_product(self._asked.typed))
 
     def _whom(self, name: str) -> None:
+        if self.whom not in ("", name):  # the last alone would be judged, and the line said both
+            self._refuse(f"this is for {self.whom} already: ask for one after the other")
+            return
         self.whom = name
         self._understood(f"for {name}")
 
