@@ -23,7 +23,8 @@ from dataclasses import replace
 from datetime import date, timedelta
 from functools import cache, partial
 from pathlib import Path
-from urllib.request import urlopen
+from urllib.parse import urlencode
+from urllib.request import Request, urlopen
 
 import numpy as np
 import uvicorn
@@ -156,6 +157,33 @@ def running(prepare: Callable[[Path], object] = copy_demo, instruments: Instrume
         listener.close()
 
 
+@contextmanager
+def served(prepare: Callable[[Path], object] = copy_demo) -> Iterator[str]:
+    """The program as it is used, in a process of its own, on a fresh database: what asks takes nothing of its time."""
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "demo.db"
+        prepare(path)
+        port = _free_port()
+        command = [sys.executable, "-m", "uptide.cli", "serve", "--port", str(port)]
+        environment = {**os.environ, "UPTIDE_DATABASE": f"sqlite:///{path}"}
+        with subprocess.Popen(command, env=environment, stdout=subprocess.DEVNULL) as program:
+            while not _answers(port):
+                time.sleep(0.01)
+            yield f"http://127.0.0.1:{port}"
+            program.terminate()
+
+
+def _free_port() -> int:
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        return int(free.getsockname()[1])
+
+
+def _answers(port: int) -> bool:
+    with socket.socket() as asking:
+        return asking.connect_ex(("127.0.0.1", port)) == 0
+
+
 def one_bottle(months: int) -> float:
     """The same law for one bottle, step by step in plain Python: what the vectorised run is measured against."""
     kappa = induction = 0.0
@@ -215,9 +243,7 @@ def _asked(environment: dict[str, str]) -> None:
 
 
 def _first_page(environment: dict[str, str]) -> None:
-    with socket.socket() as free:
-        free.bind(("127.0.0.1", 0))
-        port = free.getsockname()[1]
+    port = _free_port()
     command = [sys.executable, "-m", "uptide.cli", "serve", "--port", str(port)]
     with subprocess.Popen(command, env=environment, stdout=subprocess.DEVNULL) as program:
         while True:
@@ -266,9 +292,19 @@ def browser(base: str) -> None:
             page.wait_for_timeout(PAUSE_MS)
             times.append(float(page.evaluate(EDIT, f"{1 + turn / 20:.2f} tbsp grapeseed")))
         show("browser: from an edit to repainted figures, ten rows", times)
-        for path in ("/", "/blends/1", "/shelf"):
-            show(f"server: {path}", timed(lambda _, path=path: page.request.get(base + path), 40))  # type: ignore[misc] # bound at once
         chromium.close()
+
+
+def pages(base: str) -> None:
+    for path in ("/", "/blends/1", "/shelf"):
+        show(f"server: {path}", timed(partial(_get, base + path), 100))
+    show("server: ten rows that nobody looked at before", timed(lambda turn: _get(_ten(base, turn), turn), 100))
+
+
+def _ten(base: str, turn: int) -> str:
+    """The address of a sheet that is another at each turn: what was assessed once is not assessed again."""
+    recipe = "\n".join((f"{2 + turn / 100:.2f} tbsp grapeseed", *TEN_ROWS[1:]))
+    return f"{base}/blends/new?{urlencode({'recipe': recipe})}"
 
 
 def full_shelf(path: Path) -> None:
@@ -396,7 +432,7 @@ def making(base: str) -> None:
 
 
 def _get(address: str, _: int) -> None:
-    with urlopen(address) as answer:  # noqa: S310 - our own address
+    with urlopen(Request(address, headers={"Accept-Encoding": "gzip"})) as answer:  # noqa: S310 - our own address
         answer.read()
 
 
@@ -419,13 +455,14 @@ def main() -> None:
     oxidation()
     finder(show, timed)
     idle_scale()
-    with running(full_shelf) as base:
+    with served(full_shelf) as base:
         shelf(base)
-    with running(busy_workshop) as base:
+    with served(busy_workshop) as base:
         making(base)
         keeping(base)
-    with running() as base:
+    with served() as base:
         beside(base, _get, show, timed)
+        pages(base)
         browser(base)
     if "--keep" in sys.argv:
         keep()

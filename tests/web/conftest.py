@@ -13,6 +13,8 @@ from fastapi import FastAPI
 from fastapi.testclient import TestClient
 
 from uptide.web.app import create_app
+from uptide.workshop.assessed import Assessed
+from uptide.workshop.assessment import ASSESSED
 
 TEN = "2 tbsp grapeseed\n1 tbsp jojoba\n12 drops lavender"
 
@@ -26,6 +28,13 @@ def app(database_url: str) -> FastAPI:
 def client(app: FastAPI) -> Iterator[TestClient]:
     with TestClient(app) as client:
         yield client
+
+
+def assessed_by(app: FastAPI) -> Assessed:
+    """What was assessed last in a workshop."""
+    with app.state.sessions() as store:
+        known: Assessed = store.info[ASSESSED]
+    return known
 
 
 class _Fields(HTMLParser):

@@ -35,6 +35,10 @@ ALIKE = (
     BottleRow.look,
     BottleRow.worked_by,
 )
+# In the order in which they end, those that stand alike together: each part of it follows an index.
+BY_END = select(*ALIKE, BottleRow.number).order_by(
+    BottleRow.ends_on, BottleRow.batch_id, BottleRow.place, BottleRow.holder, BottleRow.opened_on, BottleRow.id
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,7 +85,7 @@ def board(session: Session, wanted: Wanted, limit: int) -> tuple[BottleGroup, ..
     They are read in the order in which they end until there are enough lines: those that stand alike end alike.
     """
     lines: dict[tuple[Any, ...], tuple[str, int]] = {}
-    for row in _by_end(session, _wanted(select(*ALIKE, BottleRow.number), wanted)):
+    for row in _by_end(session, _wanted(BY_END, wanted)):
         key = tuple(row[: len(ALIKE)])
         number, count = lines.get(key, (row.number, 0))
         if key not in lines and len(lines) == limit:
@@ -99,18 +103,10 @@ def board(session: Session, wanted: Wanted, limit: int) -> tuple[BottleGroup, ..
 
 
 def _by_end(session: Session, query: Select[*tuple[Any, ...]]) -> Iterator[Row[Any]]:
-    """Bottles in the order in which they end, those that stand alike together; each part follows an index."""
-    order = (
-        BottleRow.ends_on,
-        BottleRow.batch_id,
-        BottleRow.place,
-        BottleRow.holder,
-        BottleRow.opened_on,
-        BottleRow.id,
-    )
+    """Bottles of a question, those that are off before those that stand, and last of each those that never end."""
     for state in (State.OFF, State.STANDS):
         for is_known in (BottleRow.ends_on.is_not(None), BottleRow.ends_on.is_(None)):
-            part = query.where(BottleRow.state == state.value, is_known).order_by(*order)
+            part = query.where(BottleRow.state == state.value, is_known)
             with session.execute(part.execution_options(yield_per=AT_ONCE)) as rows:
                 yield from rows
 

@@ -158,9 +158,8 @@ def wearers(session: Session) -> tuple[Wearer, ...]:
 
 def wearer_of(session: Session, person_id: int | None) -> Wearer:
     """Whom a blend is for; nobody in particular for None, and for a card that was deleted."""
-    if person_id is None or session.get(WearerRow, person_id) is None:
-        return ANYONE
-    return load_person(session, person_id).wearer
+    row = session.get(WearerRow, person_id) if person_id is not None else None
+    return _person(session, row).wearer if row is not None else ANYONE
 
 
 def made_for(session: Session, person_id: int) -> tuple[tuple[int, str, int], ...]:

@@ -52,6 +52,8 @@ from uptide.web.shelf import chart, find, lots, movements, oils, own, reach
 from uptide.web.shelf import search as shelf
 from uptide.web.steeping import jars, photos, plants, strain, warmth
 from uptide.web.steeping import plan as steeping
+from uptide.workshop.assessed import Assessed
+from uptide.workshop.assessment import ASSESSED
 from uptide.workshop.desk import Desk, make_desk
 from uptide.workshop.entrance import Passphrases
 from uptide.workshop.instruments import Instruments
@@ -93,7 +95,7 @@ def create_app(
     """
     migrate(database_url, backups)
     engine = open_engine(database_url)
-    sessions = sessionmaker(engine, class_=Session)
+    sessions = sessionmaker(engine, class_=Session, info={ASSESSED: Assessed()})
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
@@ -122,7 +124,6 @@ def create_app(
     app.state.desk = desk or make_desk(engine, instruments, backups)
     app.state.searches = {}  # of the finder, by browser
     app.state.printer = instruments.make_printer()
-    app.state.baselines = {}
     with sessions() as session, session.begin():
         app.state.form_secret = form_secret(as_writer(session))
         app.state.passphrases = Passphrases(*kept_passphrases(session))

@@ -22,8 +22,10 @@ from uptide.core.skin.wearer import ANYONE, Wearer
 from uptide.core.skin.whom import WITHOUT_CARD, read_whom
 from uptide.store.people import wearer_of
 from uptide.store.preferences import carried_over
+from uptide.workshop.assessed import Asked, Assessed
 from uptide.workshop.clock import today
 
+ASSESSED = "assessed"  # in what is known of a session: what was assessed last in its workshop
 USUAL_PRODUCT = "body-oil"  # what is made while nothing is said of it
 LOG = logging.getLogger("uptide")
 
@@ -64,29 +66,39 @@ def assess_here(
 
     `texts` are its name, note and the like, by what they are.
     `wearer` stands in for the one on the recipe; `events` are what befell the bottle of the number `bottle`.
+
+    What follows from the very same is worked out once, where the session knows what was assessed last. A bottle's is
+    stored with it, and is not kept besides.
     """
     if recipe.product not in catalogue.products:  # what is stored must open; its page says so
         recipe = replace(recipe, product=USUAL_PRODUCT)
     carried = carried_over(store, bottle)
     usage = catalogue.usage_context(recipe, today(), wearer or worn_by(recipe, store), texts)
+    known: Assessed | None = store.info.get(ASSESSED) if bottle is None else None
     try:
         history = history_of(events, recipe.storage, today())
-        return assess(
-            recipe,
-            catalogue.ingredients,
-            catalogue.names,
-            catalogue.prices,
-            draws=standard_draws(),
-            history=replace(
-                history,
-                carried_over=carried,
-                supplier={
-                    key: (months_between(history.made_on, best_before), f"{lot}, {say_day(best_before)}")
-                    for key, (best_before, lot) in catalogue.best_before.items()
-                },
-            ),
-            usage=usage,
+        history = replace(
+            history,
+            carried_over=carried,
+            supplier={
+                key: (months_between(history.made_on, best_before), f"{lot}, {say_day(best_before)}")
+                for key, (best_before, lot) in catalogue.best_before.items()
+            },
         )
+        asked = Asked(recipe, usage, history)
+        found = known.find(catalogue, asked) if known is not None else None
+        if found is None:
+            found = assess(
+                recipe,
+                catalogue.ingredients,
+                catalogue.names,
+                catalogue.prices,
+                draws=standard_draws(),
+                history=history,
+                usage=usage,
+            )
+            if known is not None:
+                known.keep(catalogue, asked, found)
     except Exception as error:  # noqa: BLE001 - what is stored must open, whatever its figures do
         LOG.error(  # noqa: TRY400 - a traceback would tell what was typed
             "A blend could not be assessed: %s in %s",
@@ -94,6 +106,7 @@ def assess_here(
             _place(error),
         )
         return unassessed(recipe, catalogue.ingredients, catalogue.names, usage)
+    return found
 
 
 def _place(error: BaseException) -> str:

@@ -8,7 +8,7 @@ from datetime import timedelta
 import pytest
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
-from tests.web.conftest import bottle_of, field, saved, token, words
+from tests.web.conftest import assessed_by, bottle_of, field, saved, token, words
 
 from uptide.core.ingredients.lot import Lot
 from uptide.store.shelf import put_lots
@@ -239,13 +239,19 @@ def test_the_line_behind_an_edit_follows_the_shelf(client: TestClient, app: Fast
     lot = {"code": "A-1", "ingredient": "rosehip", "bought_g": "500", "left_g": "500"}
     client.post("/shelf/lots", data=lot | {"token": token(client, "/shelf/lots/new")})
     place = saved(client, new="50 g A-1\n20 g jojoba").split("?")[0]
-    sheet = {"token": token(client, place), "blend_id": place.rsplit("/", 1)[1], "new": "60 g A-1"}
-    client.post("/sheet", data=sheet)
-    (fresh,) = app.state.baselines.values()
-    client.post("/sheet", data=sheet)
-    assert list(app.state.baselines.values()) == [fresh]  # worked out once
+    sheet = {"token": token(client, place), "blend_id": place.rsplit("/", 1)[1], "new": "60 g A-1", "picture": "tide"}
+    fresh = _line_behind(client.post("/sheet", data=sheet).text)
+    worked_out = len(assessed_by(app))
+    assert _line_behind(client.post("/sheet", data=sheet).text) == fresh
+    assert len(assessed_by(app)) == worked_out  # once
     turned = {"token": token(client, "/shelf/lots/A-1"), "table": "Peroxide value 9.5"}
     client.post("/shelf/lots/A-1/certificates", data=turned)
-    client.post("/sheet", data=sheet)
-    (now,) = app.state.baselines.values()
-    assert now.months < fresh.months
+    now = _line_behind(client.post("/sheet", data=sheet).text)
+    assert now[0] < fresh[0]  # a higher peroxide value is drawn nearer to the top
+
+
+def _line_behind(page: str) -> tuple[float, ...]:
+    """How high the points of the saved version stand in the picture of an edit, from left to right."""
+    found = re.search(r'class="baseline" points="([^"]+)"', page)
+    assert found
+    return tuple(float(point.split(",")[1]) for point in found[1].split())

@@ -12,7 +12,7 @@ from fastapi import FastAPI
 from fastapi.testclient import TestClient
 from httpx2 import Response
 from sqlalchemy import text
-from tests.web.conftest import bottle_of, saved, token, words
+from tests.web.conftest import assessed_by, bottle_of, saved, token, words
 from tests.web.keeping.kept import note
 
 from uptide.catalogue.shipped import shipped_catalogue
@@ -151,10 +151,13 @@ def test_a_day_that_is_none_is_said_and_the_sheet_is_still_read(client: TestClie
     assert "Jojoba" in page
 
 
-def test_a_deleted_wearer_leaves_the_blend_and_is_said(client: TestClient) -> None:
+def test_a_deleted_wearer_leaves_the_blend_and_is_said(client: TestClient, app: FastAPI) -> None:
     number = card(client)
     made = blend(client, "2 tbsp jojoba", wearer=number)
+    client.get(f"/blends/{made}")
+    assert len(assessed_by(app)) > 0
     client.post(f"/people/{number}/delete", data={"token": token(client, f"/people/{number}")})
+    assert len(assessed_by(app)) == 0  # nor is the card in what was worked out for its wearer
     page = client.get(f"/blends/{made}")
 
     assert page.status_code == 200

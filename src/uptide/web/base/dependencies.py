@@ -15,6 +15,7 @@ from uptide.store.database import as_writer, stamp_of, wipe_deleted
 from uptide.store.people import NO_PEOPLE
 from uptide.store.preferences import load_habits
 from uptide.web.base.gate import level_of
+from uptide.workshop.assessment import ASSESSED
 from uptide.workshop.entrance import Level
 from uptide.workshop.shelf import Shelf, ShelfOfTheDay
 
@@ -38,6 +39,7 @@ def _session(request: Request) -> Iterator[Session]:
             yield session
         if getattr(request.state, "wipe", False):
             engine = session.get_bind().engine
+            session.info[ASSESSED].forget()
             wipe_deleted(engine)
             erase_in_copies(engine, state.backups[1] if state.backups else None)
 

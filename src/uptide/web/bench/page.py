@@ -24,7 +24,7 @@ from uptide.core.measures.habits import Habits
 from uptide.core.oxidation.simulate import standard_draws
 from uptide.core.oxidation.surroundings import PLACES
 from uptide.core.recipe.recipe import Recipe
-from uptide.core.skin.wearer import Wearer
+from uptide.core.skin.wearer import ANYONE, Wearer
 from uptide.store.blends import (
     load_blend,
     load_version,
@@ -68,7 +68,7 @@ def show_saved(
     bottle_problem: str = "",
 ) -> HTMLResponse:
     """Draw a saved version; `bottle` is one of it that was made and refused, with what is wrong with it."""
-    version, blend_id = load_version(store, blend.id, number), blend.id
+    version = blend.newest if number == blend.newest.number else load_version(store, blend.id, number)
     unread = dict(version.unread)
     if version.recipe.product not in facts.products:
         unread["product"] = unread_words(version.recipe.product)
@@ -79,7 +79,7 @@ def show_saved(
         Drawn(assessment, blend, facts, store),
         WHOLE_PAGE,
         422 if bottle_problem else 200,
-        sheet=sheet_view(assessment, facts, blend.name, blend_id, number, archived=blend.archived),
+        sheet=sheet_view(assessment, facts, blend.name, blend.id, number, archived=blend.archived),
         bottle_problem=bottle_problem,
         bottle=bottle or {"made": today().isoformat(), "size": ""},
         said=SAID.get(said, "").format(number=number),
@@ -198,7 +198,7 @@ def draw_sheet(
     blend = load_blend(store, form.blend_id) if form.blend_id else None
     if "container_ml" in errors:
         sheet = sheet.model_copy(update={"container_ml": form.container_ml})
-    baseline = _baseline(request, blend, facts, store) if blend else None
+    baseline = _baseline(blend, facts, store) if blend else None
     shown = len(sheet.reading.rows) if typed_rows is None else typed_rows
     rows = sheet.reading.rows
     sheet = sheet.model_copy(
@@ -273,14 +273,9 @@ def _variant(form: SheetForm, recipe: Recipe, facts: Catalogue, store: Session, 
     return variant_view(reformulated(key, recipe, facts, store), facts, whom) if op == "reformulate" else None
 
 
-def _baseline(request: Request, blend: Blend, facts: Catalogue, store: Session) -> ShelfLife | None:
-    """How the newest saved version keeps: the pinned line behind the one that is being changed; worked out once."""
-    known: dict[object, ShelfLife | None] = request.app.state.baselines
-    key = (blend.id, blend.newest.number, facts)  # which are others after a change of the shelf, and tomorrow
-    if key not in known:
-        known.clear()
-        known[key] = assess_here(blend.newest.recipe, facts, store).shelf_life
-    return known[key]
+def _baseline(blend: Blend, facts: Catalogue, store: Session) -> ShelfLife | None:
+    """How the newest saved version keeps, whoever wears it: the pinned line behind the one that is being changed."""
+    return assess_here(blend.newest.recipe, facts, store, wearer=ANYONE).shelf_life
 
 
 def _sensitivities(assessment: Assessment, facts: Catalogue) -> tuple[Sensitivity, ...]:
