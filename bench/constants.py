@@ -2,6 +2,8 @@
 
 `make constants` moves those of the packages named (PACKAGES="lipids physics"), one after the other, each in a fork of a
 process that has imported all but the program, and prints which nobody notices. `NAMES="WAXED LATE"` moves these alone.
+
+Where `make mutants` left which tests run which function, the quickest of those that name a number are asked first.
 """
 
 from __future__ import annotations
@@ -22,6 +24,8 @@ import scipy.spatial
 import sqlalchemy.orm
 from bench.forks import in_forks
 from bench.moved import move
+from bench.trying import Nearest
+from bench.users import Users, assigned, module_of
 
 IMPORTED = (hypothesis, lark, pydantic, scipy, sqlalchemy)  # here once, in place of in each fork
 
@@ -30,6 +34,8 @@ TESTS = Path("tests") / "core"
 WHOLE = TESTS / "said"
 PACKAGES = ("lipids", "physics", "oxidation", "measures", "safety", "keeping")
 PATIENCE = 900.0  # s for the tests of one
+KNOWN = Path("mutants") / "mutmut-stats.json"  # which tests run which function
+FIRST_S = 5.0  # of the tests that are asked first, as long as they took
 COUNTED = (0, 1, 2)  # numbers of things: no measures
 GOOD = pytest.ExitCode.OK
 NOT_RUN = (pytest.ExitCode.INTERNAL_ERROR, pytest.ExitCode.USAGE_ERROR, pytest.ExitCode.NO_TESTS_COLLECTED)
@@ -52,15 +58,12 @@ class Number:
 
 def numbers_of(path: Path) -> Iterator[Number]:
     """The numbers of a file's constants; what is counted (whole numbers up to two) is no measure."""
-    module = ".".join(path.relative_to(CORE.parent.parent).with_suffix("").parts)
-    for statement in ast.parse(path.read_text(encoding="utf-8")).body:
-        if not isinstance(statement, ast.Assign | ast.AnnAssign) or statement.value is None:
+    module = module_of(path, CORE)
+    for names, value in assigned(ast.parse(path.read_text(encoding="utf-8")).body):
+        name = ", ".join(names)
+        if name != name.upper():
             continue
-        targets = statement.targets if isinstance(statement, ast.Assign) else [statement.target]
-        name = ", ".join(ast.unparse(target) for target in targets)
-        if name.strip("(),") != name.strip("(),").upper():
-            continue
-        for node in ast.walk(statement.value):
+        for node in ast.walk(value):
             if not isinstance(node, ast.Constant) or isinstance(node.value, bool):
                 continue
             if isinstance(node.value, int | float) and node.value not in COUNTED:
@@ -76,27 +79,59 @@ def tests_of(number: Number) -> tuple[list[str], list[str]]:
     return [str(path) for path in first], ["tests/reference", "src/uptide/core", *map(str, others)]
 
 
-def notices(number: Number) -> int:
-    """How pytest ends where a number is more, in this process: GOOD where no test goes red."""
-    move(number.module, line=number.line, column=number.column, written=number.value)
-    code = int(GOOD)
-    for paths in tests_of(number):
-        code = code or int(pytest.main(["-x", "--assert=plain", "-p", "no:terminal", "-p", "no:cacheprovider", *paths]))
-    return code
+class Trial:
+    """Moves numbers, and asks the tests that are likeliest to notice first.
+
+    Args:
+        known: which tests run which function, as `make mutants` left it; where there is no such file, nothing.
+    """
+
+    def __init__(self, known: Path) -> None:
+        self._users = Users.read(CORE)
+        self._nearest = Nearest.read(known) if known.exists() else Nearest({}, {})
+
+    def first(self, number: Number) -> list[str]:
+        """The quickest tests of the functions that name a number, as far as they are still there."""
+        functions = {function for name in number.name.split(", ") for function in self._users.of(number.module, name)}
+        tests = {test for function in functions for test in self._nearest.of(function)}
+        found, took = [], 0.0
+        for test in sorted(tests, key=lambda each: self._nearest.seconds[each]):
+            took += self._nearest.seconds[test]
+            if took > FIRST_S:
+                break
+            if Path(test.partition("::")[0]).exists():
+                found.append(test)
+        return found
+
+    def notices(self, number: Number) -> int:
+        """How pytest ends where a number is more, in this process: GOOD where no test goes red."""
+        move(number.module, line=number.line, column=number.column, written=number.value)
+        first = self.first(number)
+        code = _run(first) if first else int(GOOD)
+        if code in NOT_RUN:  # a test that is called otherwise now
+            code = int(GOOD)
+        for paths in tests_of(number):
+            code = code or _run(paths)
+        return code
+
+
+def _run(tests: list[str]) -> int:
+    return int(pytest.main(["-x", "--assert=plain", "-p", "no:terminal", "-p", "no:cacheprovider", *tests]))
 
 
 def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("packages", nargs="*", default=PACKAGES)
     parser.add_argument("--names", nargs="*", default=())
+    parser.add_argument("--known", type=Path, default=KNOWN, help="which tests run which function")
     asked = parser.parse_args()
     found = [
         n for package in asked.packages for path in sorted((CORE / package).rglob("*.py")) for n in numbers_of(path)
     ]
     if asked.names:
-        found = [n for n in found if set(asked.names) & {part.strip(" ()") for part in n.name.split(",")}]
-    began, lost = time.monotonic(), 0
-    for number, code in in_forks(found, notices, seconds_for=lambda _: PATIENCE):
+        found = [n for n in found if set(asked.names) & set(n.name.split(", "))]
+    began, lost, trial = time.monotonic(), 0, Trial(asked.known)
+    for number, code in in_forks(found, trial.notices, seconds_for=lambda _: PATIENCE):
         if code in NOT_RUN:
             raise SystemExit(f"The tests for {number.module} {number.name} could not be run: pytest gave {code}.")
         if code == GOOD:
