@@ -14,9 +14,9 @@ from uptide.core.finder.about_figures import about_figure
 from uptide.core.finder.acids import about_acid
 from uptide.core.finder.by_itself import of_itself
 from uptide.core.finder.known import BODY, NOBODY, Known
-from uptide.core.finder.named import AND, each_thing, together
+from uptide.core.finder.named import AND, each_thing, is_name, together
 from uptide.core.finder.room import room_for, scent_first, share_of, with_carrier
-from uptide.core.finder.use import Use, apart, both, meant_use, read_use
+from uptide.core.finder.use import STEEPED, Use, apart, both, meant_use, read_use
 from uptide.core.finder.yes_or_no import yes_or_no
 from uptide.core.measures.lines import parse_line, split_recipe
 from uptide.core.measures.quick import QuickAnswer, answer
@@ -49,7 +49,7 @@ PART_OF = re.compile(r"^(?:an?\s+|one\s+)?(?P<part>half|third|quarter)\s+of\s+(?
 PARTS_OF_ONE = {"half": "50", "third": "33.333", "quarter": "25"}
 GOOD = r"(?:(?:be\s+)?(?:used|use|suited|suitable|good|ok|okay|safe|right|fit|fine|allowed|go(?:od)?)\s+)*"
 FOR = re.compile(
-    rf"^(?:(?:does|is|are|can|could|may|would|will|should)\s+)?(?P<thing>.+?)\s+{GOOD}"
+    rf"^(?:(?:does|is|are|can|could|may|would|will|should)\s+)?(?P<thing>{STEEPED}.+?)\s+{GOOD}"
     r"(?:for|in|during|with|on|by|when|while|if|to|as|suits?)\s+(?P<use>.+)$",
     re.I,
 )
@@ -228,7 +228,7 @@ def _in_use(asked: str, known: Known) -> QuickAnswer | None:
         whom = NOBODY if found["whom"].lower() in ANYBODY else read_whom(found["whom"], known.people, known.today)
         if whom is not None:
             thing, use = apart(found["thing"], known)
-            if whom is not NOBODY or known.names.exactly(thing):  # else “can I use argan instead of jojoba”
+            if whom is not NOBODY or is_name(thing, known):  # else “can I use argan instead of jojoba”
                 return _of_use(thing, both(Use(whom=whom), use), known)
     if found := BESIDE_ANIMALS.match(asked):
         whom = read_whom(AT_HOME, {}, known.today)
@@ -250,7 +250,7 @@ def _side_by_side(asked: str, known: Known) -> QuickAnswer | None:
     for count in range(len(words) - 1, 0, -1):
         for thing, rest in ((words[:count], words[count:]), (words[-count:], words[:-count])):
             whom = read_whom(BETWEEN.sub("", " ".join(rest)), known.people, known.today)
-            if whom is not None and known.names.exactly(name := " ".join(thing)):
+            if whom is not None and is_name(name := " ".join(thing), known):
                 return _of_use(name, Use(whom=whom), known)
     return None
 

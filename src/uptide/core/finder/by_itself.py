@@ -11,6 +11,7 @@ from uptide.core.ingredients.ingredient import Ingredient, Phase
 from uptide.core.measures.quick import QuickAnswer
 from uptide.core.measures.say import say_number
 from uptide.core.oxidation.surroundings import Storage
+from uptide.core.recipe.naming import UNNAMED_INFUSION
 from uptide.core.recipe.recipe import Entry, Recipe
 from uptide.core.safety.card import answer_for
 from uptide.core.safety.maximum_dose import MaximumDose, maximum_dose_of
@@ -24,8 +25,9 @@ NOT_NEAT = "not neat; "  # no scent is worn undiluted; common practice
 
 
 def alone(item: Ingredient, known: Known, use: Use = ANY_USE, storage: Storage = IN_A_CUPBOARD) -> Assessment:
-    """What is found of nothing but one thing."""
-    recipe = Recipe((Entry(f"{WHOLE:g} g {item.name}", {"name": item.key}),), use.product, storage=storage)
+    """What is found of nothing but one thing; of an oil that nobody named, by what was steeped in it."""
+    said = f"{item.infused_with} oil" if item.key == UNNAMED_INFUSION and item.infused_with else item.name
+    recipe = Recipe((Entry(f"{WHOLE:g} g {said}", {"name": item.key}),), use.product, storage=storage)
     return known.assess(recipe, use.whom.wearer)
 
 

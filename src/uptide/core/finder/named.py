@@ -4,11 +4,16 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
+from dataclasses import replace
 
 from uptide.core.errors import QuantityError
-from uptide.core.finder.known import Known
+from uptide.core.finder.known import BODY, Known
+from uptide.core.ingredients.infusion import each_plant
 from uptide.core.ingredients.ingredient import Ingredient
+from uptide.core.measures.names import normalise
 from uptide.core.measures.quick import QuickAnswer
+from uptide.core.recipe.naming import UNNAMED_INFUSION, infusion_in, plant_in
+from uptide.core.skin.wearer import ANYONE
 
 MOST_MEANT = 3  # things that a name may mean before one has to say which
 AND = re.compile(r"[,;+&]|\band\b|\bwith\b", re.I)
@@ -20,20 +25,57 @@ def each_thing(words: str, known: Known, *, in_drops: bool) -> list[list[Ingredi
     Raises:
         QuantityError: a name that nothing has, or no name at all.
     """
-    apart = [words] if known.names.exactly(words, in_drops=in_drops) else AND.split(words)
+    apart = [words] if is_name(words, known, in_drops=in_drops) else AND.split(words)
     names = [*filter(None, map(str.strip, apart))]
     if not names:
         raise QuantityError(f"“{words}” names nothing.")
     return [_meant_things(name, known, in_drops=in_drops) for name in names]
 
 
+def is_name(words: str, known: Known, *, in_drops: bool = False) -> bool:
+    """Whether something is called exactly so, or is an oil that is said to be infused with a plant."""
+    return bool(known.names.exactly(words, in_drops=in_drops)) or bool(_infused(words, known))
+
+
 def _meant_things(words: str, known: Known, *, in_drops: bool) -> list[Ingredient]:
     """All that a name may mean: who asks about bergamot is told of both kinds."""
+    if infused := _infused(words, known):
+        return infused
     match = known.names.match(words, in_drops=in_drops)
+    if (said := infusion_in(words)) and not known.names.exactly(words):  # near is the oil without what is in it
+        raise QuantityError(f"“{said[0]}” is no plant known here, so nothing is known of “{words}”.")
     if not match.keys:
         raise QuantityError(f"“{words}” is not in the catalogue.")
     keys = match.keys[:1] if match.sure else match.keys[:MOST_MEANT]
-    return [known.ingredients[key] for key in keys]
+    return [_as_said(known.ingredients[key], words) for key in keys]
+
+
+def _infused(words: str, known: Known) -> list[Ingredient]:
+    """The oils that are meant where a name says what was steeped in which; none where it says no such thing.
+
+    A plant that is not known is none: what is said there may be whom it is for, or the sun.
+    """
+    said = infusion_in(words)
+    if said is None:
+        return []
+    plant, base = said
+    plants = known.usage_of(BODY, ANYONE).tables.plants
+    if not all(normalise(each) in plants for each in each_plant(plant)):
+        return []
+    match = known.names.exactly(base)
+    oils = [known.ingredients[key] for key in match.keys[: 1 if match.sure else MOST_MEANT]]
+    return [
+        replace(oil, name=f"{oil.name}, infused with {plant}", infused_with=plant)
+        for oil in oils
+        if oil.is_fatty and oil.key != UNNAMED_INFUSION
+    ]
+
+
+def _as_said(item: Ingredient, words: str) -> Ingredient:
+    """What is meant, with what was steeped in it where that is all that its name says: its cautions go by that."""
+    plant = plant_in(words) if item.key == UNNAMED_INFUSION else ""
+    said = f"{plant[:1].upper()}{plant[1:]} oil, base not stated"
+    return replace(item, name=said, infused_with=plant) if plant else item
 
 
 def together(answers: list[QuickAnswer]) -> QuickAnswer:
@@ -61,7 +103,10 @@ def of_that_name(words: str, known: Known) -> list[Ingredient]:
     Raises:
         QuantityError: a name that is often taken for another's, with what it is.
     """
-    match = known.names.exactly(re.sub(r"^(?:an?|the|my)\s+", "", words.strip(), flags=re.IGNORECASE))
+    words = re.sub(r"^(?:an?|the|my)\s+", "", words.strip(), flags=re.IGNORECASE)
+    if infused := _infused(words, known):
+        return infused
+    match = known.names.exactly(words)
     if match.is_taken_for_another:
         raise QuantityError(match.remark)
-    return [known.ingredients[key] for key in match.keys[: 1 if match.sure else MOST_MEANT]]
+    return [_as_said(known.ingredients[key], words) for key in match.keys[: 1 if match.sure else MOST_MEANT]]

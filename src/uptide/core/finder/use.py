@@ -7,13 +7,17 @@ from dataclasses import dataclass
 
 from uptide.core.errors import QuantityError
 from uptide.core.finder.known import BODY, FACE, NOBODY, Known
+from uptide.core.finder.named import is_name
 from uptide.core.measures.names import normalise
 from uptide.core.skin.whom import Whom, before_a_product, read_whom
 
 WHAT_FOR_WHOM = re.compile(r"^(?P<product>.+?)\s+(?:for|in|when|with|on|of)\s+(?P<whom>.+)$", re.IGNORECASE)
 WHO_ON_WHAT = re.compile(r"^(?P<whom>.+?)\s+(?:on|in|as)\s+(?P<product>.+)$", re.IGNORECASE)
 # “lavender for a child of 3”: what stands behind a thing is either understood or said not to be.
-BEHIND = re.compile(r"^(?P<thing>.+?)\s+(?P<by>for|on|in|with|as|during|when|while|if)\s+(?P<use>.+)$", re.IGNORECASE)
+STEEPED = r"(?:.+?\b(?:infused|macerated|steeped)\s+(?:with|in)\s+)?"  # “olive oil infused with calendula” is one thing
+BEHIND = re.compile(
+    rf"^(?P<thing>{STEEPED}.+?)\s+(?P<by>for|on|in|with|as|during|when|while|if)\s+(?P<use>.+)$", re.IGNORECASE
+)
 MAY_BE_PART = ("in", "with", "as")  # of what something is called or made with, as in “macerated in olive”
 # Short words for products; the rest is found by the product’s own name.
 PRODUCTS = {
@@ -100,7 +104,7 @@ def apart(words: str, known: Known) -> tuple[str, Use]:
     Raises:
         QuantityError: what stands behind it is no use: left out, the answer would be somebody else's.
     """
-    found = None if known.names.exactly(words) else BEHIND.match(words)
+    found = None if is_name(words, known) else BEHIND.match(words)
     if found is None:
         return words, Use()
     if found["by"].lower() in MAY_BE_PART:

@@ -28,6 +28,10 @@ DRIED_IN = re.compile(r"^(?P<plant>(?:dried|wilted|fresh)\s+.+?)\s+in\s+(?P<base
 # Plant matter is no oil, whatever oil is near its name.
 PLANT_ALONE = re.compile(rf"^(?:dried|fresh|wilted)\b|\b{PLANT}$|\brosebuds?$", re.IGNORECASE)
 IN_BRACKETS = re.compile(r"(?<!\s)\s*\((?P<words>[^()]+)\)")
+# What stands beside a plant in the name of an infused oil.
+NO_PLANT = re.compile(
+    r"\b(?:fresh(?:ly)?|dried|oils?|an?|the|my|infused|infusions?|macerate[sd]?|macerations?|herbal)\b", re.IGNORECASE
+)
 UNNAMED_INFUSION, USUAL_INFUSION = "infused-oil", "dark shelf, 6 weeks"
 SPOONED = frozenset({"tsp", "dessertspoon", "tbsp", "spoon", "cup", "fl_oz", "oz"})
 SCENT_WORDS = re.compile(r"\b(?:essential|eo|co2|absolute|resinoid|extract)\b", re.IGNORECASE)
@@ -70,9 +74,7 @@ def _named(
     diluted = read_dilution(line.name)
     if diluted is not None and not names.match(line.name).sure:
         return _diluted(row, *diluted, ingredients, names)
-    infused = next(
-        filter(None, (way.match(line.name) for way in (INFUSED_WITH, INFUSED_FIRST, INFUSED, PLANT_IN, DRIED_IN))), None
-    )
+    infused = _infused(line.name)
     if answers.get("name") == NONE_OF_THESE:
         return None, replace(row, reason=f"None of what was offered for “{line.name}”: {WRITE_IT}")
     known = answers.get("name") or dict(habits.meanings).get(normalise(line.name))
@@ -134,8 +136,7 @@ def _plain(row: Row, line: Line, ingredients: Mapping[str, Ingredient], names: N
 
 def _settled(row: Row, name: str, item: Ingredient, plant: str, *, infused: bool) -> Named:
     """A row that is settled; an oil that is said to be infused has that behind it, and is as old for its keeping."""
-    plant = re.sub(r"\b(?:fresh(?:ly)?|dried|oils?|an?|the)\b", " ", plant, flags=re.IGNORECASE)
-    row = replace(row, status=RowStatus.READ, ingredient=item, plant=" ".join(plant.strip(" -,:").split()))
+    row = replace(row, status=RowStatus.READ, ingredient=item, plant=plant_in(plant))
     if not infused or not item.is_fatty or item.key == UNNAMED_INFUSION:
         return item, row
     fresh = re.search(r"\bfresh\b", name, re.IGNORECASE) is not None
@@ -146,6 +147,33 @@ def _settled(row: Row, name: str, item: Ingredient, plant: str, *, infused: bool
         past=past,
         remark=f"{item.name}, infused with {how}; the plant itself is not counted, its cautions go by its name",
     )
+
+
+def _infused(words: str) -> re.Match[str] | None:
+    """An oil that is said to be infused: the `plant` and the `base`."""
+    return next(
+        filter(None, (way.match(words) for way in (INFUSED_WITH, INFUSED_FIRST, INFUSED, PLANT_IN, DRIED_IN))), None
+    )
+
+
+def infusion_in(words: str) -> tuple[str, str] | None:
+    """The plant and the oil that a name of an infused oil says; None where it says no oil, or no plant.
+
+    >>> infusion_in("olive oil infused with calendula"), infusion_in("dried calendula in olive"), infusion_in("olive")
+    (('calendula', 'olive oil'), ('calendula', 'olive'), None)
+    """
+    found = _infused(words)
+    plant = plant_in(found["plant"]) if found is not None else ""
+    return (plant, found["base"].strip(" ,")) if found is not None and plant else None
+
+
+def plant_in(words: str) -> str:
+    """The plant that the name of an infused oil says, without what it says besides; empty where it says none.
+
+    >>> plant_in("dried St John's wort"), plant_in("Calendula infused oil"), plant_in("infused oil")
+    ("St John's wort", 'Calendula', '')
+    """
+    return " ".join(NO_PLANT.sub(" ", words).strip(" -,:").split())
 
 
 def _by_bracket(name: str, names: NameIndex, *, in_drops: bool) -> NameMatch | None:

@@ -7,7 +7,7 @@ itself; both by `of_person`.
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from functools import cached_property, lru_cache
 
@@ -173,7 +173,9 @@ def alone(item: Ingredient, wearer: Wearer, tables: SafetyTables, today: date, p
         percent_mass=share,
         past=item.past,
     )
-    parts = tuple(Part(row, part, share * held, share * held) for part, held in item.parts or ((item, 1.0),))
-    return Case(
-        parts, wearer=wearer, tables=tables, today=today, words=f"{item.name}\n{item.said}".lower(), material="PET"
+    parts = tuple(
+        Part(replace(row, plant=part.infused_with), part, share * held, share * held)
+        for part, held in item.parts or ((item, 1.0),)
     )
+    words = "\n".join((item.name, item.infused_with, item.said)).lower()
+    return Case(parts, wearer=wearer, tables=tables, today=today, words=words, material="PET")
