@@ -12,7 +12,7 @@ from uptide.core.ingredients.infusion import each_plant
 from uptide.core.ingredients.ingredient import Ingredient
 from uptide.core.measures.names import normalise
 from uptide.core.measures.quick import QuickAnswer
-from uptide.core.recipe.naming import UNNAMED_INFUSION, infusion_in, plant_in
+from uptide.core.recipe.naming import UNNAMED_INFUSION, infusion_in, plant_of
 from uptide.core.skin.wearer import ANYONE
 
 MOST_MEANT = 3  # things that a name may mean before one has to say which
@@ -73,7 +73,7 @@ def _infused(words: str, known: Known) -> list[Ingredient]:
 
 def _as_said(item: Ingredient, words: str) -> Ingredient:
     """What is meant, with what was steeped in it where that is all that its name says: its cautions go by that."""
-    plant = plant_in(words) if item.key == UNNAMED_INFUSION else ""
+    plant = plant_of(item, words)
     said = f"{plant[:1].upper()}{plant[1:]} oil, base not stated"
     return replace(item, name=said, infused_with=plant) if plant else item
 

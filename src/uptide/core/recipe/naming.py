@@ -80,7 +80,7 @@ def _named(
     known = answers.get("name") or dict(habits.meanings).get(normalise(line.name))
     if known is not None and known in ingredients:
         item = ingredients[known]
-        plant = infused["plant"] if infused is not None else line.name if item.key == UNNAMED_INFUSION else ""
+        plant = infused["plant"] if infused is not None else plant_of(item, line.name)
         return _settled(row, line.name, item, plant, infused=infused is not None)
     base = names.match(infused["base"]) if infused is not None else NameMatch(())
     oils = [ingredients[key] for key in base.keys if ingredients[key].is_fatty and key != UNNAMED_INFUSION]
@@ -165,6 +165,12 @@ def infusion_in(words: str) -> tuple[str, str] | None:
     found = _infused(words)
     plant = plant_in(found["plant"]) if found is not None else ""
     return (plant, found["base"].strip(" ,")) if found is not None and plant else None
+
+
+def plant_of(item: Ingredient, words: str) -> str:
+    """The plant that an infused oil is called by, where nothing says which oil it is; empty for any other thing."""
+    is_meant = item.key == UNNAMED_INFUSION and normalise(words) != normalise(item.name)
+    return plant_in(words) if is_meant else ""
 
 
 def plant_in(words: str) -> str:
