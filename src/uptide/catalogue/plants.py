@@ -18,6 +18,7 @@ from uptide.core.infusion.packing import FORMS
 from uptide.core.infusion.plants import PlantFacts, Restricted, State
 from uptide.core.infusion.straining import Uptake
 from uptide.core.ingredients.infusion import Steeped
+from uptide.core.ingredients.plant_names import NO_NAME
 from uptide.core.measures.names import normalise
 
 Share = Annotated[float, Field(ge=0, le=1)]
@@ -174,7 +175,9 @@ def _names(plant: PlantFacts) -> tuple[str, ...]:
     """What a plant is called, in normal form: without “German” and the like, by its genus, and by its key."""
     name, botanical = normalise(plant.name), normalise(plant.botanical_name)
     key = normalise(plant.key.rpartition(":")[2].replace("-", " "))
-    return (name, key, name.split()[-1], *((botanical, botanical.split()[0]) if botanical else ()))
+    last = name.split()[-1]
+    short = () if last in NO_NAME else (last,)
+    return (name, key, *short, *((botanical, botanical.split()[0]) if botanical else ()))
 
 
 def flags_by_name(plants: Mapping[str, PlantFacts]) -> Mapping[str, frozenset[str]]:

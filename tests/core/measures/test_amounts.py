@@ -37,6 +37,39 @@ def test_an_amount_term_by_term(said: str, terms: list[tuple[float, float, str]]
     assert read.kind is QuantityKind.MEASURE
 
 
+@pytest.mark.parametrize(
+    ("sign", "value"),
+    # What the Unicode character database says each is (The Unicode Standard, Number Forms).
+    zip(
+        "½⅓⅔¼¾⅕⅖⅗⅘⅙⅚⅐⅛⅜⅝⅞⅑⅒",
+        (
+            1 / 2,
+            1 / 3,
+            2 / 3,
+            1 / 4,
+            3 / 4,
+            0.2,
+            0.4,
+            0.6,
+            0.8,
+            1 / 6,
+            5 / 6,
+            1 / 7,
+            0.125,
+            0.375,
+            0.625,
+            0.875,
+            1 / 9,
+            0.1,
+        ),
+        strict=True,
+    ),
+)
+def test_a_fraction_in_one_sign(sign: str, value: float) -> None:
+    assert [term.low for term in read_quantity(f"{sign} tsp").terms] == [pytest.approx(value)]
+    assert [term.low for term in read_quantity(f"2{sign} tsp").terms] == [pytest.approx(2 + value)]
+
+
 def test_a_share_with_an_open_end() -> None:
     (term,) = read_quantity("10+ %").terms
 

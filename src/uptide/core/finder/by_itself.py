@@ -26,7 +26,8 @@ NOT_NEAT = "not neat; "  # no scent is worn undiluted; common practice
 
 def alone(item: Ingredient, known: Known, use: Use = ANY_USE, storage: Storage = IN_A_CUPBOARD) -> Assessment:
     """What is found of nothing but one thing; of an oil that nobody named, by what was steeped in it."""
-    said = f"{item.infused_with} oil" if item.key == UNNAMED_INFUSION and item.infused_with else item.name
+    is_unnamed = item.key == UNNAMED_INFUSION and bool(item.infused_with)
+    said = f"{item.infused_with} oil" if is_unnamed else item.name
     recipe = Recipe((Entry(f"{WHOLE:g} g {said}", {"name": item.key}),), use.product, storage=storage)
     return known.assess(recipe, use.whom.wearer)
 

@@ -10,9 +10,9 @@ from uptide.core.errors import QuantityError
 from uptide.core.finder.known import BODY, Known
 from uptide.core.ingredients.infusion import each_plant
 from uptide.core.ingredients.ingredient import Ingredient
-from uptide.core.measures.names import normalise
+from uptide.core.ingredients.plant_names import named_plants
 from uptide.core.measures.quick import QuickAnswer
-from uptide.core.recipe.naming import UNNAMED_INFUSION, infusion_in, plant_of
+from uptide.core.recipe.naming import UNNAMED_INFUSION, infusion_in, plant_in, plant_of
 from uptide.core.skin.wearer import ANYONE
 
 MOST_MEANT = 3  # things that a name may mean before one has to say which
@@ -41,13 +41,13 @@ def _meant_things(words: str, known: Known, *, in_drops: bool) -> list[Ingredien
     """All that a name may mean: who asks about bergamot is told of both kinds."""
     if infused := _infused(words, known):
         return infused
+    if infusion_in(words) and not known.names.exactly(words):  # what is near is the oil without what is in it
+        raise QuantityError(f"“{words}” is no oil known here with a plant that is known here.")
     match = known.names.match(words, in_drops=in_drops)
-    if (said := infusion_in(words)) and not known.names.exactly(words):  # near is the oil without what is in it
-        raise QuantityError(f"“{said[0]}” is no plant known here, so nothing is known of “{words}”.")
-    if not match.keys:
+    if not match.keys and not _are_plants(words, known):  # “cayenne oil” can be nothing but steeped
         raise QuantityError(f"“{words}” is not in the catalogue.")
-    keys = match.keys[:1] if match.sure else match.keys[:MOST_MEANT]
-    return [_as_said(known.ingredients[key], words) for key in keys]
+    keys = match.keys[: 1 if match.sure else MOST_MEANT] or (UNNAMED_INFUSION,)
+    return [_as_said(known.ingredients[key], words, known) for key in keys]
 
 
 def _infused(words: str, known: Known) -> list[Ingredient]:
@@ -56,26 +56,31 @@ def _infused(words: str, known: Known) -> list[Ingredient]:
     A plant that is not known is none: what is said there may be whom it is for, or the sun.
     """
     said = infusion_in(words)
-    if said is None:
+    if said is None or not _are_plants(said[0], known):
         return []
     plant, base = said
-    plants = known.usage_of(BODY, ANYONE).tables.plants
-    if not all(normalise(each) in plants for each in each_plant(plant)):
-        return []
     match = known.names.exactly(base)
     oils = [known.ingredients[key] for key in match.keys[: 1 if match.sure else MOST_MEANT]]
-    return [
-        replace(oil, name=f"{oil.name}, infused with {plant}", infused_with=plant)
-        for oil in oils
-        if oil.is_fatty and oil.key != UNNAMED_INFUSION
-    ]
+    return [replace(oil, name=f"{oil.name}, infused with {plant}", infused_with=plant) for oil in oils if oil.is_fatty]
 
 
-def _as_said(item: Ingredient, words: str) -> Ingredient:
-    """What is meant, with what was steeped in it where that is all that its name says: its cautions go by that."""
+def _as_said(item: Ingredient, words: str, known: Known) -> Ingredient:
+    """What is meant, with what was steeped in it where that is all that its name says: its cautions go by that.
+
+    Raises:
+        QuantityError: a plant that is not known, as one that is not spelled as it is here.
+    """
     plant = plant_of(item, words)
+    if plant and not _are_plants(plant, known):
+        raise QuantityError(f"“{words}” is not in the catalogue; “{plant}” is no plant known here.")
     said = f"{plant[:1].upper()}{plant[1:]} oil, base not stated"
     return replace(item, name=said, infused_with=plant) if plant else item
+
+
+def _are_plants(words: str, known: Known) -> bool:
+    """Whether words name plants that are known, and nothing else."""
+    plants = known.usage_of(BODY, ANYONE).tables.plants
+    return all(named_plants(each, plants).is_all for each in each_plant(plant_in(words)) or (words,))
 
 
 def together(answers: list[QuickAnswer]) -> QuickAnswer:
@@ -109,4 +114,4 @@ def of_that_name(words: str, known: Known) -> list[Ingredient]:
     match = known.names.exactly(words)
     if match.is_taken_for_another:
         raise QuantityError(match.remark)
-    return [_as_said(known.ingredients[key], words) for key in match.keys[: 1 if match.sure else MOST_MEANT]]
+    return [_as_said(known.ingredients[key], words, known) for key in match.keys[: 1 if match.sure else MOST_MEANT]]

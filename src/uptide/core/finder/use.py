@@ -7,7 +7,6 @@ from dataclasses import dataclass
 
 from uptide.core.errors import QuantityError
 from uptide.core.finder.known import BODY, FACE, NOBODY, Known
-from uptide.core.finder.named import is_name
 from uptide.core.measures.names import normalise
 from uptide.core.skin.whom import Whom, before_a_product, read_whom
 
@@ -104,7 +103,7 @@ def apart(words: str, known: Known) -> tuple[str, Use]:
     Raises:
         QuantityError: what stands behind it is no use: left out, the answer would be somebody else's.
     """
-    found = None if is_name(words, known) else BEHIND.match(words)
+    found = None if known.names.exactly(words) else BEHIND.match(words)
     if found is None:
         return words, Use()
     if found["by"].lower() in MAY_BE_PART:

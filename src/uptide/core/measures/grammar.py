@@ -6,6 +6,7 @@ The grammar knows amounts only. Which words of a line are the amount and which a
 from __future__ import annotations
 
 import re
+import unicodedata
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
@@ -134,7 +135,7 @@ AND.5: /-?(?:and\b|&)-?/i
 PLUS.5: /(?:\+|plus\b)/i
 DASH.5: /[-–—]/
 FRACTION.6: /\d+\s*[\/⁄]\s*\d+/
-VULGAR.6: /[½⅓⅔¼¾⅕⅖⅗⅘⅙⅚⅛⅜⅝⅞]/
+VULGAR.6: /[½⅓⅔¼¾⅕⅖⅗⅘⅙⅚⅐⅛⅜⅝⅞⅑⅒]/
 DECIMAL.5: /(?:{_DECIMAL})/
 WORD.2: /[^\W\d_][\w'’]*/
 MARK.1: /[^\s]/
@@ -143,13 +144,6 @@ SPACE: /\s+/
 %ignore SPACE
 """
 
-VULGAR_FRACTIONS = dict(
-    zip(
-        "½⅓⅔¼¾⅕⅖⅗⅘⅙⅚⅛⅜⅝⅞",
-        (1 / 2, 1 / 3, 2 / 3, 1 / 4, 3 / 4, 1 / 5, 2 / 5, 3 / 5, 4 / 5, 1 / 6, 5 / 6, 1 / 8, 3 / 8, 5 / 8, 7 / 8),
-        strict=True,
-    )
-)
 NUMBER_WORDS = (
     {word: count for count, word in enumerate((*ONES, *TEENS), start=1)}
     | {word: 10 * count for count, word in enumerate(TENS, start=2)}
@@ -396,7 +390,7 @@ def _value(token: Token) -> float:
         case "ARTICLE":
             return 1
         case "VULGAR":
-            return VULGAR_FRACTIONS[text]
+            return unicodedata.numeric(text)
         case "FRACTION":
             numerator, denominator = re.split(r"[/⁄]", text)
             if float(denominator) == 0:

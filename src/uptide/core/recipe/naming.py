@@ -159,8 +159,10 @@ def _infused(words: str) -> re.Match[str] | None:
 def infusion_in(words: str) -> tuple[str, str] | None:
     """The plant and the oil that a name of an infused oil says; None where it says no oil, or no plant.
 
-    >>> infusion_in("olive oil infused with calendula"), infusion_in("dried calendula in olive"), infusion_in("olive")
-    (('calendula', 'olive oil'), ('calendula', 'olive'), None)
+    >>> infusion_in("olive oil infused with calendula"), infusion_in("dried calendula in olive")
+    (('calendula', 'olive oil'), ('calendula', 'olive'))
+    >>> infusion_in("olive"), infusion_in("infused olive oil"), infusion_in("calendula infused oil")
+    (None, None, None)
     """
     found = _infused(words)
     plant = plant_in(found["plant"]) if found is not None else ""

@@ -8,7 +8,9 @@ from datetime import date
 from functools import lru_cache
 
 from uptide.core.figures.citing import listed
+from uptide.core.ingredients.infusion import each_plant
 from uptide.core.ingredients.ingredient import Ingredient
+from uptide.core.ingredients.plant_names import named_plants
 from uptide.core.measures.say import say_number
 from uptide.core.safety.bath import Bath, bath_of
 from uptide.core.safety.case import Case, Purpose
@@ -88,6 +90,7 @@ def check(case: Case, said: Said | None = None) -> Safety:
     claims = read_claims(dict(said.texts), case.tables)
     found += _of_claims(claims)
     found += _of_notes(case)
+    found += _of_unknown_plants(case)
     found += _of_held_lots(case)
     not_for += [
         NotFor(
@@ -304,3 +307,19 @@ def _of_held_lots(case: Case) -> Iterator[Caution]:
 def _of_notes(case: Case) -> Iterator[Caution]:
     for name, note in dict.fromkeys((p.item.name, p.item.allergen_note) for p in case.parts if p.item.allergen_note):
         yield Caution("allergen-note", Grade.NOTE, (name,), f"{note[:1].upper()}{note[1:]}.", source="common-practice")
+
+
+def _of_unknown_plants(case: Case) -> Iterator[Caution]:
+    """What an oil was steeped in that no table here knows: nothing of it is known, and that is never nothing."""
+    steeped = [(words, part.item.name) for part in case.parts for words in each_plant(part.row.plant)]
+    unknown = [(words, name) for words, name in steeped if not named_plants(words, case.tables.plants).names]
+    for words in dict.fromkeys(words for words, _ in unknown) if case.tables.plants else ():
+        yield Caution(
+            "plant-unknown",
+            Grade.WARN,
+            tuple(dict.fromkeys(name for said, name in unknown if said == words)),
+            f"Unknown: whom “{words}” is not for. No plant of that name is known here.",
+            source="common-practice",
+            remedy="Find out whether it is poisonous and who must not have it; then enter it as a plant of your own.",
+            is_unknown=True,
+        )

@@ -5,15 +5,16 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 from uptide.core.ingredients.infusion import each_plant
 from uptide.core.ingredients.ingredient import Phase
-from uptide.core.measures.names import normalise
+from uptide.core.ingredients.plant_names import named_plants
 from uptide.core.oxidation.protection import VITAMIN_E
 from uptide.core.safety.case import RETINOL_EQUIVALENT, Case, Part
 from uptide.core.safety.limits import over_limits
 from uptide.core.safety.phototoxicity import phototoxicity_of
-from uptide.core.safety.tables import ScentFacts
+from uptide.core.safety.tables import SafetyTables, ScentFacts
 from uptide.core.safety.words import Alternatives, Condition, Share
 from uptide.core.skin.wearer import MEDICINES, WEAK_SKIN, Ticks, Wearer
 from uptide.core.tolerance import exceeds, reaches
@@ -42,7 +43,6 @@ class Answer:
 
 
 NO = Answer(answer=False)
-NOTHING: frozenset[str] = frozenset()
 
 
 def evaluate(alternatives: Alternatives, case: Case) -> Answer:
@@ -213,14 +213,15 @@ def _genus(condition: Condition, case: Case) -> Answer:
 
 def _plant(condition: Condition, case: Case) -> Answer:
     """Oils that were infused with a plant of which the table says so."""
-    wanted, known = set(condition.names), case.tables.plants
-    return _names(
-        [
-            part
-            for part in case.parts
-            if any(wanted & known.get(normalise(words), NOTHING) for words in each_plant(part.row.plant))
-        ]
-    )
+    wanted = set(condition.names)
+    return _names([part for part in case.parts if wanted & flags_of(part.row.plant, case.tables)])
+
+
+@lru_cache(maxsize=1024)
+def flags_of(plants: str, tables: SafetyTables) -> frozenset[str]:
+    """What plants are not for, in a person's words, all of them together."""
+    named = [name for words in each_plant(plants) for name in named_plants(words, tables.plants).names]
+    return frozenset[str]().union(*(tables.plants[name] for name in named))
 
 
 def _past(condition: Condition, case: Case) -> Answer:

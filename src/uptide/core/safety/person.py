@@ -177,5 +177,5 @@ def alone(item: Ingredient, wearer: Wearer, tables: SafetyTables, today: date, p
         Part(replace(row, plant=part.infused_with), part, share * held, share * held)
         for part, held in item.parts or ((item, 1.0),)
     )
-    words = "\n".join((item.name, item.infused_with, item.said)).lower()
+    words = "\n".join((item.name, item.infused_with, *(part.row.plant for part in parts), item.said)).lower()
     return Case(parts, wearer=wearer, tables=tables, today=today, words=words, material="PET")
