@@ -88,9 +88,11 @@ class Trial:
 
     Args:
         known: which tests run which function, as `make mutants` left it; where there is no such file, nothing.
+        is_near: whether the tests of a number's own package and whole results are all that is asked.
     """
 
-    def __init__(self, known: Path) -> None:
+    def __init__(self, known: Path, *, is_near: bool = False) -> None:
+        self._is_near = is_near
         self._users = Users.read(CORE)
         self._nearest = Nearest.read(known) if known.exists() else Nearest({}, {})
 
@@ -114,7 +116,8 @@ class Trial:
         code = _run(first) if first else int(GOOD)
         if code == UNKNOWN:
             code = int(GOOD)
-        for paths in tests_of(number):
+        near, others = tests_of(number)
+        for paths in (near,) if self._is_near else (near, others):
             code = code or _run(paths)
         return code
 
@@ -132,6 +135,7 @@ def main() -> None:
     parser.add_argument("packages", nargs="*", default=PACKAGES)
     parser.add_argument("--names", nargs="*", default=())
     parser.add_argument("--known", type=Path, default=KNOWN, help="which tests run which function")
+    parser.add_argument("--near", action="store_true", help="ask the tests of its package and whole results alone")
     asked = parser.parse_args()
     found = [
         n for package in asked.packages for path in sorted((CORE / package).rglob("*.py")) for n in numbers_of(path)
@@ -140,7 +144,7 @@ def main() -> None:
         found = [n for n in found if set(asked.names) & set(n.name.split(", "))]
     if any(code != GOOD for _, code in in_forks(["--collect-only"], _collects, seconds_for=lambda _: PATIENCE)):
         raise SystemExit("The tests cannot be collected, though no number is moved.")
-    began, lost, trial = time.monotonic(), 0, Trial(asked.known)
+    began, lost, trial = time.monotonic(), 0, Trial(asked.known, is_near=asked.near)
     trials = in_forks(found, trial.notices, seconds_for=lambda _: PATIENCE)
     for done, (number, code) in enumerate(trials, start=1):
         if done % SAID_EVERY == 0:
