@@ -203,20 +203,26 @@ def _quick(question: str, habits: Habits, facts: Catalogue, store: Session, shel
 
 def _not_answered(question: str, error: QuantityError, facts: Catalogue) -> dict[str, Any]:
     """Why a line was not answered, and where else it may be asked."""
+    is_jar = _names_a_jar(question, facts)
     return {
-        "quick_problem": str(error),
-        "quick_jar": _names_a_jar(question, facts),
+        "quick_problem": CAN_BE_A_JAR if is_jar else str(error),
+        "quick_jar": is_jar,
         "quick_shelf": is_asked_of_all_oils(question),
     }
 
 
+CAN_BE_A_JAR = (
+    "This can be a jar to steep: what goes into it, how long it stands and what comes out is worked out there."
+)
+
+
 def _names_a_jar(question: str, facts: Catalogue) -> bool:
-    """Whether a line can be a jar to plan: it reads as one, of one plant that is known."""
+    """Whether a line can be a jar to plan: it reads as one, of one plant that is known, in nothing that is no oil."""
     try:
-        plant = read_jar_words(question).plant
+        jar = read_jar_words(question)
     except QuantityError:
         return False
-    return len(called(plant, facts.plants)) == 1
+    return len(called(jar.plant, facts.plants)) == 1 and (not jar.oil or bool(facts.names.match(jar.oil).keys))
 
 
 DROP = "drop"

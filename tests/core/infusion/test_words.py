@@ -84,6 +84,14 @@ SAID += [
     ("how much oil for 50 g dried calendula?", {"plant": "calendula", "state": State.DRIED, "grams": 50}),
     ("how much oil do I need to cover a jar of calendula", {"plant": "calendula"}),
     ("fresh yarrow 1:2,5", {"plant": "yarrow", "state": State.FRESH, "parts": 2.5}),
+    ("how do I make a calendula oil?", {"plant": "calendula"}),
+    ("How long should we steep dried comfrey", {"plant": "comfrey", "state": State.DRIED}),
+    ("how to make rose infused oil", {"plant": "rose"}),
+    ("can I infuse fresh calendula in olive", {"plant": "calendula", "state": State.FRESH, "oil": "olive"}),
+    ("infuse 30 g calendula in 300 g olive", {"plant": "calendula", "grams": 30, "oil": "olive", "oil_grams": 300}),
+    ("steep a jar half full of yarrow", {"plant": "yarrow", "fill": 0.5}),
+    ("macerate calendula, sunny window", {"plant": "calendula", "method": "sunny-window"}),
+    ("Calendula infusion", {"plant": "calendula"}),
 ]
 
 
@@ -112,6 +120,8 @@ def test_a_jar_is_read(text: str, meant: dict[str, Any]) -> None:
         "x" * 400,
         "yarrow 1:0",
         "1:1:1 yarrow",
+        "infuse",
+        "how do I make",
     ],
 )
 def test_what_is_no_jar_says_how_it_can_be_said(text: str) -> None:

@@ -141,6 +141,10 @@ def test_every_plant_opens(client: TestClient) -> None:
         ("2 oz rosehip, 1 oz jojoba", False),
         ("30 g moon dust in 300 g olive", False),
         ("light oils for oily skin", False),
+        ("how do I make a calendula oil", True),
+        ("calendula infusion", True),
+        ("comfrey oil in pregnancy", False),  # which is no oil to steep in
+        ("how do I make a zorgweed oil", False),
     ],
 )
 def test_the_quick_line_leads_to_a_plan_where_it_is_given_a_jar(
@@ -151,6 +155,7 @@ def test_the_quick_line_leads_to_a_plan_where_it_is_given_a_jar(
 
     assert (link is not None) is is_jar
     if link is not None:
+        assert "has no measured amount" not in page
         assert client.get(link[1]).status_code == 200
 
 

@@ -44,7 +44,8 @@ CLOGGING = _asked_as(
     r"^(?:is|are|does|do|will|can)\s+(?P<of>.+?)\s+(?:non[- ]?)?"
     r"(?:comedogenic|clogging|(?:clog|block)s?(?:\s+(?:the\s+|my\s+)?pores)?)$",
     r"^(?P<of>.+?)\s+(?:comedogenic(?:ity)?|clog(?:ging)?)(?:\s+(?:rating|risk|scale))?$",
-    r"^(?:comedogenic|clog)(?:ity)?(?:\s+(?:rating|risk))?\s+of\s+(?P<of>.+)$",
+    r"^(?:what(?:[’']s|\s+is)\s+)?(?:the\s+)?(?:comedogenic(?:ity)?|clog(?:ging)?)(?:\s+(?:rating|risk|scale))?\s+"
+    r"(?:of|for)\s+(?P<of>.+)$",
 )
 TURNS = (
     r"(?:keeps?|lasts?|be kept|stays? (?:fresh|good)|go(?:es)? (?:off|bad|rancid)|turns?(?: rancid)?|expires?|spoils?)"

@@ -6,6 +6,7 @@ The grammar knows the clauses; amounts are read as everywhere else, and names ar
 from __future__ import annotations
 
 import re
+from contextlib import suppress
 from dataclasses import dataclass, replace
 from functools import cache
 from typing import Any
@@ -24,6 +25,13 @@ HELP = (
     "dried calendula in 300 g olive, warm bath”."
 )
 ASKS = re.compile(r"^how much oil (?:(?:do i need|is needed|goes|to use) )?(?:for|on|to cover|with) ")
+# “How do I make a calendula oil”, “infuse comfrey”, “calendula infusion”: a plant, and that it is to be steeped.
+STEEP = r"(?:make|infuse|steep|macerate)"
+ASKS_TO_STEEP = re.compile(
+    rf"^(?:how (?:(?:do|can|should|must) (?:i|we|you|one)|to|long (?:do|should|must) (?:i|we|you|one)) {STEEP}|"
+    r"(?:can i )?(?:infuse|steep|macerate))\s+(?:an? |the |my |some )?(?P<plant>.+?)(?: (?:infused )?oil| infusion)?$|"
+    r"^(?P<of>(?!.*\b(?:second|double)\b).+) (?:infusion|maceration)$"
+)
 # Which words mean which way to steep; the most particular first.
 WAYS = (
     ("sunny-window-wrapped", r"wrapped(?:\s+in\s+paper)?|paper\s+bag"),
@@ -156,8 +164,20 @@ def read_jar_words(text: str) -> JarWords:
     """
     if len(text) > LONGEST:
         raise QuantityError(f"That is {len(text)} characters; up to {LONGEST} are read. {HELP}")
+    said = ASKS.sub("", " ".join(text.lower().split()).rstrip(".?"))
+    asked = ASKS_TO_STEEP.match(said)
+    plant = asked and (asked["plant"] or asked["of"])
+    if plant:
+        with suppress(QuantityError):
+            return _read(plant, text)
+        said = f"jar of {plant}"
+    return _read(said, text)
+
+
+def _read(said: str, text: str) -> JarWords:
+    """Read words that stand for what a person typed."""
     try:
-        found = _Words().transform(_grammar().parse(ASKS.sub("", text.strip().lower().rstrip(".?"))))
+        found = _Words().transform(_grammar().parse(said))
     except (LarkError, VisitError) as error:
         raise QuantityError(f"“{text.strip()}” is not read as a jar. {HELP}") from error
     if not found:  # “a jar”, and nothing of it

@@ -170,8 +170,11 @@ GOES_OFF = r"(?:what|which)\s+(?:\w+\s+)?(?:goes off|go off|turns?|ends?|expires
 IN_MONTH = re.compile(rf"{GOES_OFF}\s+(?:in|this|by)\s+(\w+)", re.IGNORECASE)
 IS_OPEN = re.compile(r"(?:what|which)\s+(?:\w+\s+)?(?:is|are)\s+open(?:ed)?", re.IGNORECASE)
 USE_UP = re.compile(
-    rf"(?:what\s+(?:should|must|do)\s+(?:i|we)\s+(?:use|need to use)(?:\s+up|\s+first)?|use up|{GOES_OFF}\s+"
-    r"(?:first|next|soon))",
+    r"(?:what|which(?:\s+\w+)?)\s+(?:(?:should|must|do|can)\s+(?:i|we)\s+(?:need\s+to\s+)?use|needs\s+using)"
+    r"(?:\s+(?:up|first|next|soon|now))*|use up|"
+    rf"{GOES_OFF}\s+(?:first|next|soon)|"
+    r"(?:(?:what|which)(?:\s+\w+)?\s+(?:is|are)\s+)?(?:about\s+to\s+(?:expire|turn|end|go\s+(?:off|rancid))|expiring|going\s+off)"
+    r"(?:\s+(?:first|next|soon))?",
     re.IGNORECASE,
 )
 LOOK_AT = re.compile(r"what\s+(?:needs|wants)\s+a\s+look", re.IGNORECASE)
