@@ -334,6 +334,8 @@ def test_a_question_and_a_recipe_are_answered_with_ones_own_measures_shelf_and_p
     assert run("ask", "2 oz jojoba, 5 drops lavender for Ines", "--mine")[0] == 0
     code, answer, _ = run("ask", "is hazelnut ok for Ines", "--mine")
     assert (code, "Ines" in answer) == (0, True)
+    code, answer, _ = run("ask", "is the after-swim body oil ok for a baby", "--mine")
+    assert (code, answer.splitlines()[0]) == (0, "After-swim body oil: not at 6 months")
     code, standing, _ = run("ask", "what is open", "--mine")
     assert code == 0
     assert "Wind-and-salt face oil, bottle, 20260720-0-1, bathroom, open since 2 Aug 2026: " in standing

@@ -46,6 +46,20 @@ def test_an_empty_start_page_says_what_to_do_next(client: TestClient) -> None:
     assert "Today" not in page  # nothing wants doing
 
 
+def test_a_blend_is_found_by_its_name_and_opened(client: TestClient) -> None:
+    place = saved(client, new="30 g almond\n10 g jojoba", name="Night oil").split("?")[0]
+    for asked, said in (("night oil", "Night oil: feels "), ("is my Night oil ok for a baby", "Night oil: ")):
+        page = client.get("/quick", params={"q": asked}).text
+        assert said in words(page)
+        assert f'href="{place}"' in page
+        assert "/steeping" not in page
+    made = saved(client, name="60 ml face oil for dry skin").split("?")[0]  # else it is a wish
+    saved(client, name="Argan")  # which is an oil, whatever a blend is called
+    assert "Its page" in client.get("/quick", params={"q": "argan for oily skin"}).text
+    assert f'href="{made}"' in client.get("/quick", params={"q": "60 ml face oil for dry skin"}).text
+    assert "neither a product nor somebody" in client.get("/quick", params={"q": "night oil for Zed"}).text
+
+
 def test_a_question_that_is_none_is_offered_as_a_search_and_as_a_recipe(client: TestClient) -> None:
     page = client.get("/", params={"q": "lovely zorgblat"}).text
 

@@ -178,19 +178,17 @@ def ask(
             typer.echo("\n".join(on_board))
             return
         facts = known.facts
-        found = answer(
-            question,
-            Known(
-                facts.ingredients,
-                facts.names,
-                habits=known.habits,
-                people={wearer.name: wearer for wearer in known.people.values()},
-                products=facts.product_names,
-                today=today(),
-                usage_of=lambda product, wearer: facts.usage_of(product, today(), wearer),
-                assess=lambda recipe, wearer: known.assess(recipe, wearer, {}),
-            ),
+        here = Known(
+            facts.ingredients,
+            facts.names,
+            habits=known.habits,
+            people={wearer.name: wearer for wearer in known.people.values()},
+            products=facts.product_names,
+            today=today(),
+            usage_of=lambda product, wearer: facts.usage_of(product, today(), wearer),
+            assess=lambda recipe, wearer: known.assess(recipe, wearer, {}),
         )
+        found = known.of_blend(question, here) or answer(question, here)
     lines = (f"{label}: {words}" for label, words in found.lines)
     typer.echo("\n".join(filter(None, (found.answer, found.working, *lines, found.remark))))
 

@@ -18,7 +18,9 @@ if TYPE_CHECKING:
 
     from uptide.catalogue.catalogue import Catalogue
     from uptide.core.assessment.assessment import Assessment
+    from uptide.core.finder.known import Known
     from uptide.core.measures.habits import Habits
+    from uptide.core.measures.quick import QuickAnswer
     from uptide.core.recipe.recipe import Recipe
     from uptide.core.skin.wearer import Wearer
 
@@ -32,6 +34,7 @@ class Knowing:
     people: Mapping[str, Wearer]  # by name, in small letters
     assess: Callable[[Recipe, Wearer, Mapping[str, str]], Assessment]
     on_board: Callable[[str], Sequence[str] | None] = lambda _: None  # what stands, where that is asked for
+    of_blend: Callable[[str, Known], QuickAnswer | None] = lambda *_: None  # what is asked of a blend by its name
     rate_shift: float = 0.0  # ln rate that their bottles taught
 
 
@@ -88,10 +91,19 @@ def _workshop() -> Iterator[Knowing]:
                 people=people,
                 assess=lambda recipe, wearer, texts: assess_here(recipe, facts, store, texts=texts, wearer=wearer),
                 on_board=lambda question: _on_board(question, store),
+                of_blend=lambda question, known: _of_blend(question, store, facts, known),
                 rate_shift=carried_over(store, None),
             )
     finally:
         engine.dispose()
+
+
+def _of_blend(question: str, store: Session, facts: Catalogue, known: Known) -> QuickAnswer | None:
+    """What is asked of a blend by its name; None where no blend is."""
+    from uptide.workshop.asked_blends import of_own_blend
+
+    found = of_own_blend(question, store, facts, known)
+    return found.answer if found is not None else None
 
 
 def _on_board(question: str, store: Session) -> Sequence[str] | None:

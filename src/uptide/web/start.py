@@ -47,6 +47,7 @@ from uptide.web.base.security import check_token
 from uptide.web.drawing.turning import MOST_LINES, draw_turning
 from uptide.web.drawing.view import View
 from uptide.web.views.things import thing_href, thing_until, thing_what
+from uptide.workshop.asked_blends import of_own_blend
 from uptide.workshop.assessment import assess_here
 from uptide.workshop.board import board_of, checks_due
 from uptide.workshop.clock import today, wall_clock
@@ -170,7 +171,7 @@ def _of_board(question: str, store: Session, shelf: Shelf) -> BoardAnswer | None
 
 def _quick(question: str, habits: Habits, facts: Catalogue, store: Session, shelf: Shelf) -> dict[str, Any]:
     silent: dict[str, Any] = dict.fromkeys(("quick", "quick_board", "quick_number"))
-    silent |= {"quick_problem": "", "quick_jar": False, "quick_wish": False, "quick_shelf": False}
+    silent |= {"quick_problem": "", "quick_blend": 0, "quick_jar": False, "quick_wish": False, "quick_shelf": False}
     if not question.strip():
         return silent
     board = _of_board(question, store, shelf)
@@ -179,9 +180,6 @@ def _quick(question: str, habits: Habits, facts: Catalogue, store: Session, shel
     if LABEL_NUMBER.fullmatch(question.strip()):
         page = number_leads_to(store, question)
         return silent | ({"quick_number": page} if page else {"quick_problem": f"There is no {question.strip()} here."})
-    wishes = silent | {"quick_wish": True}
-    if is_wish(question, facts, store):
-        return wishes
     known = Known(
         facts.ingredients,
         facts.names,
@@ -192,13 +190,21 @@ def _quick(question: str, habits: Habits, facts: Catalogue, store: Session, shel
         usage_of=lambda product, wearer: facts.usage_of(product, today(), wearer),
         assess=lambda recipe, wearer: assess_here(recipe, facts, store, wearer=wearer),
     )
+    wishes = silent | {"quick_wish": True}
     try:
-        found = ask(question, known)
+        blend = of_own_blend(question, store, facts, known)
+        if blend is None and is_wish(question, facts, store):
+            return wishes
+        found = blend.answer if blend is not None else ask(question, known)
     except QuantityError as error:
         is_one = is_wish(question, facts, store, least=1)  # “make me a face oil”
         return wishes if is_one else silent | _not_answered(question, error, facts)
     wearer = next((str(number) for number, name in names_of_people(store) if name == found.wearer), found.wearer)
-    return silent | {"quick": found, "quick_wearer": wearer, "quick_jar": _names_a_jar(question, facts)}
+    if blend is not None:
+        silent["quick_blend"] = blend.blend_id
+    else:
+        silent["quick_jar"] = _names_a_jar(question, facts)
+    return silent | {"quick": found, "quick_wearer": wearer}
 
 
 def _not_answered(question: str, error: QuantityError, facts: Catalogue) -> dict[str, Any]:

@@ -93,15 +93,13 @@ def _of_dislikes(case: Case) -> Iterator[Caution]:
 
 
 @dataclass(frozen=True)
-class Judged:
-    """One thing by itself for one person: what holds, what may hold, and whether it suits their skin.
+class Heeded:
+    """What is to be heeded of something: what holds, what may hold, and how grave it is.
 
-    `suits` is None where the kind of skin was not said, or nobody knows how the thing feels.
+    `allergy_rules` are the rules that ask about an allergy: of those a doubt counts though it is the wearer's.
     """
 
-    item: Ingredient
     cautions: tuple[Caution, ...]
-    suits: bool | None
     allergy_rules: frozenset[str]
 
     @cached_property
@@ -129,6 +127,17 @@ class Judged:
         held = {c.grade for c in self.holds}
         return next((grade for grade in Grade if grade in held), None)
 
+
+@dataclass(frozen=True)
+class Judged(Heeded):
+    """One thing by itself for one person: what is to be heeded, and whether it suits their skin.
+
+    `suits` is None where the kind of skin was not said, or nobody knows how the thing feels.
+    """
+
+    item: Ingredient
+    suits: bool | None
+
     @property
     def allowed(self) -> bool | None:
         """Whether nothing stops it or warns of it, and it suits the skin that was said; None when that is unknown."""
@@ -144,7 +153,7 @@ def judge(item: Ingredient, wearer: Wearer, tables: SafetyTables, today: date) -
     """
     fits = suits_skin(item, wearer.skin) if wearer.skin and item.is_fatty else None
     fired = of_person(alone(item, wearer, tables, today), _held_by(item, tables))
-    return Judged(item, fired.cautions, fits, _allergy_rules(tables))
+    return Judged(fired.cautions, allergy_rules(tables), item=item, suits=fits)
 
 
 @lru_cache(maxsize=4096)
@@ -156,7 +165,8 @@ def _held_by(item: Ingredient, tables: SafetyTables) -> tuple[tuple[Rule, Answer
 
 
 @lru_cache(maxsize=16)
-def _allergy_rules(tables: SafetyTables) -> frozenset[str]:
+def allergy_rules(tables: SafetyTables) -> frozenset[str]:
+    """The rules that ask about an allergy."""
     return frozenset(rule.key for rule in tables.rules if asks_for(rule.who, "allergy")) | {NAMED, NOT_UNDERSTOOD}
 
 
