@@ -156,3 +156,10 @@ def test_what_a_thing_holds_is_no_question_of_an_allergy_but_where_one_is_known(
 @pytest.mark.parametrize("words", ["the plumber", "", "g", "30 ml", "nothing", "a", "skin"])
 def test_nobody_is_meant(words: str) -> None:
     assert read_whom(words, {"Ines": INES}, TODAY) is None
+
+
+@pytest.mark.parametrize(
+    "words", ["30 ml for a ragweed allergy", "allergic to nuts in pregnancy", "calendula ok with a daisy allergy"]
+)
+def test_more_than_what_somebody_is_allergic_to_is_no_allergy(words: str) -> None:
+    assert read_whom(words, {}, TODAY) is None

@@ -60,6 +60,8 @@ SKIN = re.compile(rf"^({'|'.join(SKINS)})(?: skin)?$")
 ALLERGY = re.compile(
     r"^(?:allergic to (?P<to>.+)|allergy to (?P<of>.+)|(?P<what>.+?) allergy|(?P<sort>.+?) allergies)$"
 )
+# “Calendula in 30 ml for a ragweed” is more than what somebody is allergic to.
+NO_ALLERGEN = re.compile(r"\b(?:for|in|with|on|ok|okay|safe|good|during|while|if)\b")
 # Other words for what can be ticked; the rest is found by its key or by its own words. What is empty
 # is no answer to whom: a scalp is where something goes, and what is for an animal is for nobody here.
 ALSO = {
@@ -190,6 +192,8 @@ def _by_allergy(said: str) -> Whom | None:
     if found is None:
         return None
     what = next(filter(None, found.groups()))
+    if NO_ALLERGEN.search(what):
+        return None
     if key := _ticked(what, ALLERGIES):
         return Whom(Wearer(allergies=Ticks(frozenset({key}))), f"with an allergy to {ALLERGIES[key]}")
     return Whom(Wearer(other_allergies=what), f"with an allergy to {what}")
