@@ -12,7 +12,7 @@ from uptide.core.errors import QuantityError
 from uptide.core.finder.ask import ask
 from uptide.core.finder.known import Known
 from uptide.core.skin.wearer import ALLERGIES, Ticks, Wearer
-from uptide.core.skin.whom import read_whom
+from uptide.core.skin.whom import parted, read_whom
 
 
 @pytest.mark.parametrize("name", ["Bo", "Face", "Body", "Massage", "Balm", "Bath oil"])
@@ -69,6 +69,23 @@ def test_the_first_four_weeks_are_said_in_weeks(days: int, said: str) -> None:
         ("3 drops clove, 30 ml jojoba on the face of a newborn", "3 drops clove, 30 ml jojoba", "at 1 month"),
         ("30 ml jojoba, 5 ml rose on the face in pregnancy", "30 ml jojoba, 5 ml rose", "in pregnancy"),
         ("30 ml jojoba, 9 ml arnica infused in the sun", "", ""),
+        ("30 ml jojoba, 9 ml arnica infused in full sunlight", "", ""),
+        ("30 ml jojoba, 9 ml olive infused with arnica for 6 weeks", "", ""),
+        (
+            "30 ml jojoba, 9 ml olive infused with arnica for Ines",
+            "30 ml jojoba, 9 ml olive infused with arnica",
+            "for Ines",
+        ),
+        (
+            "30 ml jojoba, 9 ml arnica infused olive in pregnancy",
+            "30 ml jojoba, 9 ml arnica infused olive",
+            "in pregnancy",
+        ),
+        (
+            "30 ml jojoba, 9 ml arnica infused in the sun for Ines",
+            "30 ml jojoba, 9 ml arnica infused in the sun",
+            "for Ines",
+        ),
     ],
 )
 def test_whom_stands_behind_a_recipe_with_other_words_than_for(
@@ -104,6 +121,16 @@ def test_what_stands_over_a_recipe_says_what_and_whom_it_is_for(head: str, said:
 
     assert found.working.partition(" g, ")[2] == said
     assert "Not read" not in dict(found.lines)
+
+
+def test_whom_an_infused_oil_is_for_is_no_plant(known: Known) -> None:
+    """Almond for Ines, who has a nut allergy: behind an infused oil she was part of its plant."""
+    found = ask("30 ml almond, 20 g olive oil infused with rosemary for Ines", known)
+    assert "A nut oil." in dict(found.lines)["Stop"]
+    unread = ask("30 ml almond, 20 g olive oil infused with rosemary for zorg", known)
+    assert dict(unread.lines)["Not read"].startswith("“for zorg”")
+    rows, whom = parted("20 g olive oil infused with rosemary for Ines", known.people, TODAY)
+    assert (rows, whom and whom.words) == ("20 g olive oil infused with rosemary", "for Ines")
 
 
 def test_whom_a_heading_names_that_nobody_knows_is_said(known: Known) -> None:
@@ -159,7 +186,19 @@ def test_nobody_is_meant(words: str) -> None:
 
 
 @pytest.mark.parametrize(
-    "words", ["30 ml for a ragweed allergy", "allergic to nuts in pregnancy", "calendula ok with a daisy allergy"]
+    "words",
+    [
+        "30 ml for a ragweed allergy",
+        "allergic to nuts in pregnancy",
+        "calendula ok with a daisy allergy",
+        "olive a nut allergy",
+    ],
 )
 def test_more_than_what_somebody_is_allergic_to_is_no_allergy(words: str) -> None:
     assert read_whom(words, {}, TODAY) is None
+
+
+def test_an_article_is_no_part_of_an_allergy() -> None:
+    found = read_whom("allergic to a hazelnut", {}, TODAY)
+    assert found
+    assert found.words == "with an allergy to hazelnut"

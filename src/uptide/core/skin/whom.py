@@ -61,7 +61,8 @@ ALLERGY = re.compile(
     r"^(?:allergic to (?P<to>.+)|allergy to (?P<of>.+)|(?P<what>.+?) allergy|(?P<sort>.+?) allergies)$"
 )
 # “Calendula in 30 ml for a ragweed” is more than what somebody is allergic to.
-NO_ALLERGEN = re.compile(r"\b(?:for|in|with|on|ok|okay|safe|good|during|while|if)\b")
+NO_ALLERGEN = re.compile(r"\b(?:for|in|with|on|ok|okay|safe|good|during|while|if|suits?)\b|\s(?:an?|the)\s")
+LEADING_ARTICLE = re.compile(r"^(?:an?|the)\s+")
 # Other words for what can be ticked; the rest is found by its key or by its own words. What is empty
 # is no answer to whom: a scalp is where something goes, and what is for an animal is for nobody here.
 ALSO = {
@@ -76,9 +77,12 @@ ALSO = {
     "sunbeds": "sunbed", "scalp": "", "pets": "", "the sun": "sun", "sunlight": "sun", "sunshine": "sun",
     "sunbathing": "sun", "tanning": "sun",
 }  # fmt: skip
-# What may say it behind a recipe; how something was steeped is no part of that: “olive infused in the sun”.
+# What may say it behind a recipe; how something was steeped does not: “olive infused in the sun”, “for 6 weeks”.
 BEHIND = re.compile(r"(?<![\s,])[\s,]+(?P<by>for|in|during|on|with|when|while|if)\s+(?P<use>[^,;\n]+)$", re.I)
 STEEPED = re.compile(r"\b(?:infus|steep|macerat)\w*[^,;\n]*$", re.I)
+HOW_STEEPED = re.compile(
+    r"^(?:in\s+)?(?:the\s+)?(?:full\s+|bright\s+)?sun(?:light|shine)?$|\b(?:hours?|days?|nights?|weeks?|months?)$", re.I
+)
 # What stands over a recipe: “massage oil for a baby: 100 ml sunflower, 2 drops lavender”.
 HEADING = re.compile(r"^\s*(?P<head>[^:\n]{2,80}):\s+(?=\S)")
 HEADED_FOR = re.compile(r"^(?:(?P<what>.*\S)\s+)?for\s+(?P<whom>.+)$", re.I)
@@ -98,6 +102,8 @@ class Whom:
 def behind(text: str) -> Iterator[tuple[str, str, str]]:
     """Each way to part a recipe from what may stand behind it: the recipe, the word between, and the rest.
 
+    How a row was steeped is no such rest.
+
     >>> list(behind("30 ml jojoba in a jar for a baby"))
     [('30 ml jojoba', 'in', 'a jar for a baby'), ('30 ml jojoba in a jar', 'for', 'a baby')]
     """
@@ -105,7 +111,7 @@ def behind(text: str) -> Iterator[tuple[str, str, str]]:
     while found := BEHIND.search(text, at):
         at = found.start("use")
         before = text[: found.start()]
-        if not STEEPED.search(before):
+        if not (STEEPED.search(before) and HOW_STEEPED.search(found["use"])):
             yield before, found["by"].lower(), found["use"]
 
 
@@ -192,6 +198,7 @@ def _by_allergy(said: str) -> Whom | None:
     if found is None:
         return None
     what = next(filter(None, found.groups()))
+    what = LEADING_ARTICLE.sub("", what)
     if NO_ALLERGEN.search(what):
         return None
     if key := _ticked(what, ALLERGIES):
