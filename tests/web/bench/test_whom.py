@@ -103,6 +103,10 @@ def test_a_pasted_recipe_finds_the_card_of_its_name(client: TestClient, ines: st
     assert (made["wearer"], made["whom"]) == (int(ines), "")
 
 
+def test_whom_an_infused_oil_is_for_is_chosen(client: TestClient, ines: str) -> None:
+    assert chosen(worked(client, "20 g olive oil infused with rosemary for Ines", op="add")) == [ines]
+
+
 def test_everybody_stays_in_the_list_when_whom_was_typed(client: TestClient, ines: str) -> None:
     added = worked(client, "30 ml jojoba for a baby", op="add")
 
@@ -115,7 +119,7 @@ def test_everybody_stays_in_the_list_when_whom_was_typed(client: TestClient, ine
         ("3 drops clove for a baby", {"wearer": "someone pregnant"}),  # somebody else is chosen
         ("3 drops clove for zorg", {}),
         ("50 ml olive infused in the sun", {}),
-        ("50 ml olive steeped for a baby", {}),
+        ("50 ml olive steeped for 6 weeks", {}),
         ("2 ml arnica in the sun", {}),
     ],
 )
