@@ -61,3 +61,22 @@ def test_no_name_in_the_table_is_a_part(catalogue: Catalogue) -> None:
     for plant in catalogue.plants.values():
         assert named_plants(plant.name, catalogue.safety.plants).is_all, plant.name
         assert named_plants(f"dried {plant.name} leaves", catalogue.safety.plants).is_all, plant.name
+
+
+class _Counted(set[str]):
+    """Names that count how often they are looked into."""
+
+    looked = 0
+
+    def __contains__(self, name: object) -> bool:
+        self.looked += 1
+        return super().__contains__(name)
+
+
+def test_long_words_take_no_longer_than_they_are() -> None:
+    looked = []
+    for count in (10, 20):
+        names = _Counted(NAMES)
+        named_plants("zorgs " * count, names)
+        looked.append(names.looked)
+    assert looked[1] < 4 * looked[0]

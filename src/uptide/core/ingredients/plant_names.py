@@ -29,6 +29,7 @@ STATES = ("crushed", "cut", "dried", "dry", "flowering", "fresh", "ground", "pow
 GROWN = ("garden", "home", "homegrown", "grown", "organic", "wild", "of", "the")
 ENDS = ("broad", "heal", "tea", "wort")
 NO_NAME = frozenset({*PARTS, *MORE_PARTS, *STATES, *GROWN, *ENDS})
+LONGEST = 6  # words of a plant's name, as in “rosa damascena var. trigintipetala flower”
 ENDINGS = (("ies", "y"), ("ves", "f"), ("es", ""), ("s", ""))  # of several, and what stands there of one
 
 
@@ -55,7 +56,7 @@ def named_plants(words: str, names: Collection[str]) -> NamedPlants:
     said = normalise(words).split()
     found: list[str] = []
     left: list[str | None] = list(said)
-    for length in range(len(said), 0, -1):
+    for length in range(min(len(said), LONGEST), 0, -1):
         for start in range(len(said) - length + 1):
             part = left[start : start + length]
             name = next((name for name in _forms(part) if name in names and name not in NO_NAME), None)
