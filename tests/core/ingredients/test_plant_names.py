@@ -58,6 +58,8 @@ def test_a_part_is_no_plant() -> None:
 
 def test_no_name_in_the_table_is_a_part(catalogue: Catalogue) -> None:
     assert NO_NAME.isdisjoint(catalogue.safety.plants)
+    for name in catalogue.safety.plants:
+        assert named_plants(name, catalogue.safety.plants) == NamedPlants((name,), is_all=True)
     for plant in catalogue.plants.values():
         assert named_plants(plant.name, catalogue.safety.plants).is_all, plant.name
         assert named_plants(f"dried {plant.name} leaves", catalogue.safety.plants).is_all, plant.name
