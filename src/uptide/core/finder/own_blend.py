@@ -26,7 +26,7 @@ MAY = re.compile(
     rf"^(?:can|could|may|should)\s+(?P<whom>.+?)\s+(?:use|wear|have)\s+{ARTICLE}(?P<name>.+)$", re.IGNORECASE
 )
 BY = re.compile(r"\s(?:for|in|during|with|on|when|while|if)\s", re.IGNORECASE)
-GOOD = re.compile(r"(?:\s(?:good|ok|okay|safe|right|fine|allowed|suitable))+$", re.IGNORECASE)
+GOOD = re.compile(r"(?:\s(?:good|ok|okay|safe|right|fine|allowed|suitable)){1,4}$", re.IGNORECASE)
 
 
 def blend_asked(asked: str, names: Mapping[str, Key], known: Known) -> tuple[Key, Use] | None:
