@@ -7,7 +7,7 @@ from datetime import datetime, timedelta
 import pytest
 
 from uptide.core.errors import UptideError
-from uptide.core.skin.patch import LATE, PROTOCOLS, REACTIONS, Outcome, Saw, outcome, plan, protocol_of
+from uptide.core.skin.patch import PROTOCOLS, REACTIONS, Outcome, Saw, outcome, plan, protocol_of
 
 BEGUN = datetime(2026, 11, 25, 18, 30)  # noqa: DTZ001 - by the clock on the wall
 TWO_DAYS = PROTOCOLS["two-days"]
@@ -49,8 +49,8 @@ def test_a_look_is_due_at_its_hour_and_late_half_a_day_after() -> None:
 
     assert not first.is_due(first.due - timedelta(seconds=1))
     assert first.is_due(first.due)
-    assert not first.is_late(first.due + LATE)
-    assert first.is_late(first.due + LATE + timedelta(seconds=1))
+    assert not first.is_late(first.due + timedelta(hours=12))
+    assert first.is_late(first.due + timedelta(hours=12, seconds=1))
     assert not plan(TWO_DAYS, BEGUN, {0: (Saw.NOTHING, "")})[0].is_due(first.due)
 
 

@@ -173,7 +173,8 @@ USE_UP = re.compile(
     r"(?:what|which(?:\s+\w+)?)\s+(?:(?:should|must|do|can)\s+(?:i|we)\s+(?:need\s+to\s+)?use|needs\s+using)"
     r"(?:\s+(?:up|first|next|soon|now))*|use up|"
     rf"{GOES_OFF}\s+(?:first|next|soon)|"
-    r"(?:(?:what|which)(?:\s+\w+)?\s+(?:is|are)\s+)?(?:about\s+to\s+(?:expire|turn|end|go\s+(?:off|rancid))|expiring|going\s+off)"
+    r"(?:(?:what|which)(?:\s+\w+)?\s+(?:is|are)\s+)?"
+    r"(?:about\s+to\s+(?:expire|turn|end|go\s+(?:off|rancid))|expiring|going\s+off)"
     r"(?:\s+(?:first|next|soon))?",
     re.IGNORECASE,
 )
